@@ -1,0 +1,1 @@
+"""The checks, one module a principle. Each takes a Scene and gives findings."""

@@ -1,0 +1,65 @@
+"""Arcs: the shape of the path, whatever the time."""
+
+from __future__ import annotations
+
+from motion.checks.scene import Scene
+from motion.checks.spacing import stands_out
+from motion.exercises.bounce.smooth import Misfit
+from motion.findings import Finding, severity, span, surety
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every arc finding of a bounce; bounces in place have no arcs."""
+    if scene.reading.in_place:
+        return []
+    return [
+        off_path(scene, index, misfit)
+        for verdict in scene.verdicts
+        for index, misfit in verdict.off.items()
+        if misfit.arc_ratio > 1 and stands_out(misfit.across, misfit.along)
+    ]
+
+
+def off_path(scene: Scene, index: int, misfit: Misfit) -> Finding:
+    """``arc.off_path``: a drawing lies beside the path its neighbours make.
+
+    Measured: its distance across that path, px. Tolerance: 0.07 D, at least 2 px.
+    """
+    step = scene.reading.steps[index]
+    x, y = scene.reading.to_picture(float(misfit.place[0]), float(misfit.place[1]))
+    off = abs(misfit.across)
+    side = _side(step.x - x, step.y - y)
+    return Finding(
+        code="arc.off_path",
+        principle="arcs",
+        first_frame=step.frame,
+        last_frame=step.last_frame,
+        measured=off,
+        expected=0.0,
+        tolerance=misfit.tolerance_across,
+        unit="px",
+        severity=severity(misfit.arc_ratio),
+        confidence=surety(scene.surety([step]), misfit.arc_ratio),
+        message=f"{span(step.frame, step.last_frame)}: drawing {step.drawing} lies {off:.0f} px {side} the arc "
+        "that the drawings beside it make.",
+        advice=f"Move drawing {step.drawing} {off:.0f} px back onto the arc.",
+        overlay=(
+            {"kind": "path", "frame": step.frame, "points": _arc(scene, index, (x, y))},
+            {"kind": "place", "frame": step.frame, "x": x, "y": y, "major": step.shape.major,
+             "minor": step.shape.minor, "angle": step.shape.angle},
+        ),
+    )
+
+
+def _side(dx: float, dy: float) -> str:
+    if abs(dy) >= abs(dx):
+        return "above" if dy < 0 else "below"
+    return "to the left of" if dx < 0 else "to the right of"
+
+
+def _arc(scene: Scene, index: int, place: tuple[float, float]) -> list[list[float]]:
+    """The neighbours' path through the place where the drawing belongs."""
+    steps = scene.reading.steps
+    before = [[s.x, s.y] for s in steps[max(0, index - 2) : index]]
+    after = [[s.x, s.y] for s in steps[index + 1 : index + 3]]
+    return [*before, [place[0], place[1]], *after]

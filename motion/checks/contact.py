@@ -1,0 +1,128 @@
+"""Contact: the drawing in which the ball touches."""
+
+from __future__ import annotations
+
+from motion.checks.scene import Scene
+from motion.exercises.bounce.contacts import MOST_GAP_D, Contact
+from motion.exercises.bounce.reading import Step
+from motion.findings import Finding, severity, span, surety
+
+GAP_D = 0.04
+GAP_PX = 2.0
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every contact finding of a bounce."""
+    found = []
+    for contact in scene.reading.contacts:
+        finding = missed(scene, contact) if contact.missed else gap(scene, contact) or through(scene, contact)
+        if finding is not None:
+            found.append(finding)
+    return found
+
+
+def gap(scene: Scene, contact: Contact) -> Finding | None:
+    """``contact.gap``: the contact drawing hangs above the ground.
+
+    Measured: its bottom above the ground, px. Tolerance: 0.04 D, at least 2 px. Of several contact drawings the
+    lowest counts.
+    """
+    steps = [scene.reading.steps[i] for i in contact.steps]
+    lowest = min(steps, key=lambda s: s.clearance)
+    allowed = scene.px(GAP_D, GAP_PX)
+    if lowest.clearance <= allowed:
+        return None
+    return _finding(
+        scene,
+        "contact.gap",
+        [lowest],
+        lowest.clearance,
+        allowed,
+        f"{span(lowest.frame, lowest.last_frame)} should be the contact, but the ball hangs "
+        f"{lowest.clearance:.1f} px above the ground.",
+        f"Lower drawing {lowest.drawing} by {lowest.clearance:.0f} px, until its edge rests on the ground line.",
+    )
+
+
+def through(scene: Scene, contact: Contact) -> Finding | None:
+    """``contact.through``: the drawing goes into the ground.
+
+    Measured: its bottom below the ground, px. Tolerance: 0.04 D, at least 2 px.
+    """
+    steps = [scene.reading.steps[i] for i in contact.steps]
+    allowed = scene.px(GAP_D, GAP_PX)
+    sunk = [s for s in steps if -s.clearance > allowed]
+    if not sunk:
+        return None
+    deepest = min(sunk, key=lambda s: s.clearance)
+    depth = -deepest.clearance
+    return _finding(
+        scene,
+        "contact.through",
+        sunk,
+        depth,
+        allowed,
+        f"{span(sunk[0].frame, sunk[-1].last_frame)}: the ball goes {depth:.1f} px into the ground.",
+        f"Raise drawing {deepest.drawing} by {depth:.0f} px, until its edge rests on the ground line.",
+    )
+
+
+def missed(scene: Scene, contact: Contact) -> Finding:
+    """``contact.missed``: the ball turns round without any drawing at the ground.
+
+    No drawing was placed as the contact, the drawings on both sides lie on their flights, and the flights meet
+    within 0.3 D of the ground. Measured: how high the lower of them is above the ground, px.
+    """
+    steps = scene.reading.steps
+    before, after = steps[contact.before], steps[contact.after]
+    lowest = min(before, after, key=lambda s: s.clearance)
+    allowed = MOST_GAP_D * scene.reading.diameter * scene.leniency
+    x = (before.x + after.x) / 2
+    size = scene.reading.diameter
+    return Finding(
+        code="contact.missed",
+        principle="contact",
+        first_frame=before.last_frame,
+        last_frame=after.frame,
+        measured=lowest.clearance,
+        expected=0.0,
+        tolerance=scene.px(GAP_D, GAP_PX),
+        unit="px",
+        severity=severity(max(2.5, lowest.clearance / max(allowed, 1e-6))),
+        confidence=surety(scene.surety([before, after]), 2.5),
+        message=f"{span(before.last_frame, after.frame)}: the ball turns round between two drawings without touching "
+        f"the ground; the lower one is {lowest.clearance:.0f} px above it.",
+        advice="Draw a contact: the ball on the ground line, in place of the lower of the two or between them.",
+        overlay=(
+            {"kind": "place", "frame": before.last_frame, "x": x, "y": scene.reading.ground.y_at(x) - size / 2,
+             "major": size, "minor": size, "angle": 0.0},
+        ),
+    )
+
+
+def _finding(
+    scene: Scene, code: str, steps: list[Step], off: float, allowed: float, message: str, advice: str
+) -> Finding:
+    ground = scene.reading.ground
+    worst = max(steps, key=lambda s: abs(s.clearance))
+    sure = [*scene.surety(steps), ground.confidence]
+    level = ground.y_at(worst.x)
+    return Finding(
+        code=code,
+        principle="contact",
+        first_frame=steps[0].frame,
+        last_frame=steps[-1].last_frame,
+        measured=off,
+        expected=0.0,
+        tolerance=allowed,
+        unit="px",
+        severity=severity(off / allowed),
+        confidence=surety(sure, off / allowed),
+        message=message,
+        advice=advice,
+        overlay=(
+            {"kind": "gap", "frame": worst.frame, "x1": worst.x, "y1": worst.shape.bottom, "x2": worst.x, "y2": level},
+            {"kind": "place", "frame": worst.frame, "x": worst.x, "y": worst.y + level - worst.shape.bottom,
+             "major": worst.shape.major, "minor": worst.shape.minor, "angle": worst.shape.angle},
+        ),
+    )

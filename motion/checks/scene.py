@@ -1,0 +1,95 @@
+"""What every check looks at: a clip as read, the brief, and what was worked out once for all of them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from motion.brief import Brief
+from motion.exercises.bounce import explain
+from motion.exercises.bounce import reading as bounce
+from motion.exercises.bounce.explain import Verdict
+from motion.exercises.bounce.reading import Hop, Reading, Step
+from motion.tracking.track import Track
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scene:
+    """A bounce to judge. ``gravity`` is the clip's own, px per frame²; None where no hop tells it."""
+
+    brief: Brief
+    track: Track
+    reading: Reading
+    width: int
+    gravity: float | None
+    verdicts: tuple[Verdict, ...]
+
+    @property
+    def leniency(self) -> float:
+        return self.brief.leniency
+
+    def px(self, share_of_diameter: float, least_px: float) -> float:
+        """A tolerance in px: a share of the diameter, at least some px that grow with frames wider than 960."""
+        least = least_px * max(1.0, self.width / 960)
+        return max(share_of_diameter * self.reading.diameter, least) * self.leniency
+
+    def surety(self, steps: Sequence[Step]) -> list[float]:
+        """The confidences of the shapes of some steps."""
+        return [s.shape.confidence for s in steps]
+
+
+def look(track: Track, brief: Brief, width: int) -> Scene | None:
+    """Everything the checks need; None when the track tells no bounce."""
+    reading = bounce.read(track)
+    if reading is None:
+        return None
+    gravity = consensus_gravity(reading)
+    return Scene(
+        brief=brief,
+        track=track,
+        reading=reading,
+        width=width,
+        gravity=gravity,
+        verdicts=tuple(explain.explain(reading, brief.leniency, width, gravity)),
+    )
+
+
+def hop_duration(hop: Hop) -> float | None:
+    """Frames from contact to contact, holds taken out; for a fall from rest twice its time. None if unknown."""
+    if hop.parabola is None:
+        return None
+    if hop.whole:
+        return hop.parabola.frames
+    return 2 * hop.parabola.lands if hop.start is None and hop.top == hop.air[0] else None
+
+
+def hop_height(reading: Reading, hop: Hop) -> float:
+    """Height of a hop's top in px: of its parabola where the drawings bear it out, else of the highest drawing."""
+    highest = reading.steps[hop.top].height
+    if hop.parabola is None or not hop.whole:
+        return highest
+    return float(np.clip(hop.parabola.top, highest, highest * 1.12 + 2))
+
+
+def consensus_gravity(reading: Reading) -> float | None:
+    """The one gravity on which most hops agree, from their heights and durations: g = 8 h / T².
+
+    A single hop of wrong length does not move it: the value that most hops (a first fall counts half) fit within
+    a tenth of their duration wins.
+    """
+    votes = []
+    for hop in reading.hops:
+        duration = hop_duration(hop)
+        height = hop_height(reading, hop)
+        if duration and height > 0.3 * reading.diameter:
+            votes.append((8 * height / duration**2, duration, 1.0 if hop.whole else 0.6))
+    if not votes:
+        return None
+    values = np.array([v[0] for v in votes])
+    weights = np.array([v[2] * v[1] ** 0.5 for v in votes])
+    # Durations go with the square root, so a tenth of duration is a fifth of gravity.
+    near = np.abs(np.log(values[:, None] / values[None, :])) < 0.2
+    best = int(np.argmax(near @ weights))
+    return float(np.average(values[near[best]], weights=weights[near[best]]))

@@ -1,0 +1,121 @@
+"""Squash and stretch: flatter on contact, longer along a fast path, and never more or less stuff."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from motion.checks.scene import Scene
+from motion.exercises.bounce.reading import Step
+from motion.findings import Finding, merge_runs, severity, span, surety
+from motion.tracking.ellipse import axis_angle
+
+VOLUME = 0.12
+FLAT = 0.88
+AIRBORNE_D = 0.12
+ALONG_DEGREES = 18.0
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every squash and stretch finding of a bounce."""
+    return [*volume_changes(scene), *squash_in_air(scene)]
+
+
+def _neighbours(steps: tuple[Step, ...]) -> set[tuple[int, int]]:
+    return {(a.last_frame, b.frame) for a, b in zip(steps, steps[1:], strict=False)}
+
+
+def volume_changes(scene: Scene) -> list[Finding]:
+    """``volume.changes``: the ball grows or shrinks.
+
+    Measured: major times minor axis over the clip's middle value of it. Tolerance: 12 % either way.
+    """
+    steps = scene.reading.steps
+    usual = float(np.median([s.shape.area for s in steps]))
+    allowed = VOLUME * scene.leniency
+    found = []
+    for step in steps:
+        share = step.shape.area / usual
+        if abs(share - 1) <= allowed:
+            continue
+        times = abs(share - 1) / allowed
+        percent = abs(share - 1) * 100
+        word, mend = ("larger", "smaller") if share > 1 else ("smaller", "larger")
+        size = math.sqrt(usual)
+        ratio = math.sqrt(step.shape.stretch)
+        found.append(
+            Finding(
+                code="volume.changes",
+                principle="squash_stretch",
+                first_frame=step.frame,
+                last_frame=step.last_frame,
+                measured=share,
+                expected=1.0,
+                tolerance=allowed,
+                unit="share",
+                severity=severity(times),
+                confidence=surety(scene.surety([step]), times),
+                message=f"{span(step.frame, step.last_frame)}: the ball is {percent:.0f} % {word} than in the other "
+                "drawings.",
+                advice=f"Draw it {mend} here: as much ball as everywhere else, whatever its shape.",
+                overlay=(
+                    {"kind": "place", "frame": step.frame, "x": step.x, "y": step.y, "major": size * ratio,
+                     "minor": size / ratio, "angle": step.shape.angle},
+                ),
+            )
+        )
+    return merge_runs(found, _neighbours(steps))
+
+
+def squash_in_air(scene: Scene) -> list[Finding]:
+    """``squash.in_air``: flattened before it touches or after it has left the ground.
+
+    Measured: height over width of a drawing whose bottom is more than 0.12 D above the ground and whose long axis
+    lies more than 18° off the path. Tolerance: 0.88. A ball rightly stretched along a flat path is not squashed.
+    """
+    steps = scene.reading.steps
+    contacts = {i for c in scene.reading.contacts for i in c.steps}
+    limit = 1 - (1 - FLAT) * scene.leniency
+    found = []
+    for index, step in enumerate(steps):
+        flatness = step.shape.height / step.shape.width
+        airborne = step.clearance > AIRBORNE_D * scene.reading.diameter * scene.leniency
+        if flatness >= limit or not airborne or index in contacts:
+            continue
+        if _off_path(scene, index) <= ALONG_DEGREES * scene.leniency:
+            continue
+        times = (1 - flatness) / (1 - limit)
+        size = math.sqrt(step.shape.area)
+        found.append(
+            Finding(
+                code="squash.in_air",
+                principle="squash_stretch",
+                first_frame=step.frame,
+                last_frame=step.last_frame,
+                measured=flatness,
+                expected=1.0,
+                tolerance=1 - limit,
+                unit="height/width",
+                severity=severity(times),
+                confidence=surety(scene.surety([step]), times),
+                message=f"{span(step.frame, step.last_frame)}: the ball is flattened in the air, "
+                f"{step.clearance:.0f} px above the ground. Nothing presses on it there.",
+                advice="Draw it round, or long along its path; keep the flat shape for the contact.",
+                overlay=(
+                    {"kind": "place", "frame": step.frame, "x": step.x, "y": step.y, "major": size, "minor": size,
+                     "angle": 0.0},
+                ),
+            )
+        )
+    return merge_runs(found, _neighbours(steps))
+
+
+def _off_path(scene: Scene, index: int) -> float:
+    """Degrees between a drawing's long axis and the way it moves."""
+    steps = scene.reading.steps
+    before, after = steps[max(0, index - 1)], steps[min(len(steps) - 1, index + 1)]
+    dx, dy = after.x - before.x, after.y - before.y
+    if math.hypot(dx, dy) < 1.0:
+        return 90.0
+    return abs(axis_angle(steps[index].shape.angle - math.degrees(math.atan2(-dy, dx))))

@@ -1,0 +1,105 @@
+"""Timing: how many frames a stretch of the path takes."""
+
+from __future__ import annotations
+
+from motion.checks.scene import Scene, hop_duration, hop_height
+from motion.exercises.bounce.ideal import hop_frames
+from motion.exercises.bounce.reading import LEAST_HOP_D, Hop
+from motion.findings import Finding, severity, span, surety
+
+HOP_FRAMES = 1.2
+HOP_SHARE = 0.12
+HOLD_FRAMES = 1
+TOP_SHARE = 0.10
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every timing finding of a bounce."""
+    found = []
+    for number in scene.reading.hops:
+        found += hold(scene, number)
+        finding = hop(scene, number)
+        if finding is not None:
+            found.append(finding)
+    return found
+
+
+def hop(scene: Scene, judged: Hop) -> Finding | None:
+    """``timing.hop``: a hop takes too many or too few frames for its height.
+
+    Measured: frames from contact to contact, holds taken out. Expected: sqrt(8 h / g) with the gravity on which
+    the clip's hops agree. Tolerance: 12 %, at least 1.2 frames.
+    """
+    duration = hop_duration(judged)
+    height = hop_height(scene.reading, judged)
+    if not judged.whole or duration is None or scene.gravity is None or _voters(scene) < 2:
+        return None
+    if height < 2 * LEAST_HOP_D * scene.reading.diameter:
+        return None
+    wanted = hop_frames(height, scene.gravity)
+    allowed = max(HOP_FRAMES, HOP_SHARE * wanted) * scene.leniency
+    off = duration - wanted
+    if abs(off) <= allowed:
+        return None
+    steps = [scene.reading.steps[i] for i in judged.air]
+    first, last = steps[0].frame, steps[-1].last_frame
+    many = "too slow" if off > 0 else "too quick"
+    mend = "Take away" if off > 0 else "Add"
+    count = max(1, round(abs(off)))
+    return Finding(
+        code="timing.hop",
+        principle="timing",
+        first_frame=first,
+        last_frame=last,
+        measured=duration,
+        expected=wanted,
+        tolerance=allowed,
+        unit="frames",
+        severity=severity(abs(off) / allowed),
+        confidence=surety(scene.surety(steps), abs(off) / allowed),
+        message=f"{span(first, last)}: this hop is {many} for its height. It takes {duration:.1f} frames; beside the "
+        f"other hops it should take {wanted:.1f}.",
+        advice=f"{mend} {count} frame{'s' if count > 1 else ''}, or make the hop {'higher' if off > 0 else 'lower'}.",
+        overlay=({"kind": "frames", "frame": first, "change": -round(off) if abs(off) >= 1 else 0},),
+    )
+
+
+def _voters(scene: Scene) -> int:
+    return sum(hop_duration(h) is not None for h in scene.reading.hops)
+
+
+def hold(scene: Scene, judged: Hop) -> list[Finding]:
+    """``timing.hold``: a drawing is held in the middle of a move, longer than its neighbours.
+
+    Measured: its exposure in frames. Expected: the exposure usual in this hop; tolerance 1 frame. Drawings at the
+    top (within a tenth of its height), contacts, and the clip's first and last drawing may be held.
+    """
+    steps = scene.reading.steps
+    top = steps[judged.top].height
+    allowed = HOLD_FRAMES * scene.leniency
+    found = []
+    for index in judged.air:
+        step = steps[index]
+        extra = step.frames - judged.usual
+        at_top = index == judged.top or step.height >= (1 - TOP_SHARE) * top
+        if extra <= allowed or at_top or index in (0, len(steps) - 1):
+            continue
+        found.append(
+            Finding(
+                code="timing.hold",
+                principle="timing",
+                first_frame=step.frame,
+                last_frame=step.last_frame,
+                measured=float(step.frames),
+                expected=float(judged.usual),
+                tolerance=allowed,
+                unit="frames",
+                severity=severity(extra / allowed),
+                confidence=surety(scene.surety([step]), extra / allowed),
+                message=f"{span(step.frame, step.last_frame)}: drawing {step.drawing} is held for {step.frames} frames "
+                f"in the middle of the move; its neighbours for {judged.usual}. The ball stops in the air.",
+                advice=f"Take {extra} frame{'s' if extra > 1 else ''} off drawing {step.drawing}.",
+                overlay=({"kind": "frames", "frame": step.frame, "change": -extra},),
+            )
+        )
+    return found

@@ -1,0 +1,1 @@
+"""The exercises: what is asked, how it would move ideally, how a track is read, and which checks apply."""

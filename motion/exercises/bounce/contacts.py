@@ -1,0 +1,195 @@
+"""Where the ball turns round at the ground, and whether a drawing was placed there as the contact."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+# A placed contact may hang this far above the ground (in diameters); checks.md's bound of a gap.
+MOST_GAP_D = 0.3
+# Turns in the air, higher than this (in diameters) or than part of the gap beside them, are not contacts.
+HIGHEST_TURN_D = 0.5
+# A dip must be this deep (in diameters) to be a turn.
+LEAST_DIP_D = 0.12
+# Nearer than this part of an exposure to the true contact, a drawing is the one that shows it.
+OWN_SHARE = 0.35
+
+
+class StepLike(Protocol):
+    """What this module needs of a step; see ``reading.Step``."""
+
+    @property
+    def frame(self) -> int: ...
+    @property
+    def frames(self) -> int: ...
+    @property
+    def height(self) -> float: ...
+    @property
+    def clearance(self) -> float: ...
+    @property
+    def shape(self) -> ShapeLike: ...
+
+
+class ShapeLike(Protocol):
+    """Extents of a drawing's shape, px."""
+
+    @property
+    def height(self) -> float: ...
+    @property
+    def width(self) -> float: ...
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Contact:
+    """One meeting with the ground.
+
+    ``steps`` are the drawings placed as the contact, in order; empty when it was missed. ``before`` and
+    ``after`` are the indices of the drawings in the air beside it (-1 or the number of steps at the ends).
+    ``time`` is when the ball meets the ground, frames; ``meets_at`` the clearance at which the flights of a
+    missed contact meet, px.
+    """
+
+    steps: tuple[int, ...]
+    before: int
+    after: int
+    time: float
+    meets_at: float | None = None
+
+    @property
+    def missed(self) -> bool:
+        return not self.steps
+
+
+def find(steps: Sequence[StepLike], clearances: NDArray[np.float64], diameter: float) -> list[Contact]:
+    """All contacts in order. ``clearances`` (n,) px are the steps' bottoms above the ground."""
+    touch = max(0.06 * diameter, 2.5)
+    found: list[Contact] = []
+    for low in _dips(clearances, diameter, touch):
+        if found and low < found[-1].after:
+            continue
+        contact = _contact(steps, clearances, low, diameter, touch)
+        if contact is not None and (not found or contact.before >= found[-1].after - 1):
+            found.append(contact)
+    return found
+
+
+def _dips(clearances: NDArray[np.float64], diameter: float, touch: float) -> list[int]:
+    """Indices of the lowest drawings between rises, low enough to be at the ground."""
+    n = len(clearances)
+    depth = max(LEAST_DIP_D * diameter, 3.0)
+    dips = []
+    for i in _prominent_lows(clearances, depth):
+        gaps = [abs(clearances[j] - clearances[i]) for j in (i - 1, i + 1) if 0 <= j < n]
+        limit = max(HIGHEST_TURN_D * diameter, 0.8 * max(gaps, default=0.0))
+        # At the ends only a drawing that touches is a contact: the clip may start or stop in the air.
+        if i in (0, n - 1):
+            limit = touch
+        if clearances[i] <= limit:
+            dips.append(i)
+    return dips
+
+
+def _prominent_lows(values: NDArray[np.float64], depth: float) -> list[int]:
+    """Indices of the lowest values between rises of at least ``depth`` on both sides; the ends count as high."""
+    lows: list[int] = []
+    lowest, highest_since = 0, np.inf
+    for i, value in enumerate(values):
+        if highest_since - value >= depth or i == 0:
+            # A fall deep enough after the last low: a new low begins.
+            if i and (not lows or lows[-1] != lowest):
+                lows.append(lowest)
+            lowest, highest_since = i, value
+        elif value < values[lowest] and not (lows and lows[-1] == lowest):
+            lowest, highest_since = i, value
+        highest_since = max(highest_since, value)
+    if not lows or lows[-1] != lowest:
+        lows.append(lowest)
+    return lows
+
+
+def _contact(
+    steps: Sequence[StepLike], clearances: NDArray[np.float64], low: int, diameter: float, touch: float
+) -> Contact | None:
+    n = len(steps)
+    reach = max(touch, clearances[low] + 0.02 * diameter)
+    first = last = low
+    while first > 0 and clearances[first - 1] <= reach:
+        first -= 1
+    while last < n - 1 and clearances[last + 1] <= reach:
+        last += 1
+    placed = Contact(
+        steps=tuple(range(first, last + 1)), before=first - 1, after=last + 1, time=float(steps[low].frame)
+    )
+    if clearances[low] <= touch or low in (0, n - 1) or _squashed(steps, low):
+        return placed
+    missed = _missed(steps, low, diameter)
+    if missed is not None:
+        return missed
+    return placed
+
+
+def _squashed(steps: Sequence[StepLike], low: int) -> bool:
+    """A flattened drawing at a turn was meant as the contact, however high it hangs."""
+    shape = steps[low].shape
+    return shape.height < 0.92 * shape.width
+
+
+def _missed(steps: Sequence[StepLike], low: int, diameter: float) -> Contact | None:
+    """The contact that no drawing shows, when the lowest drawing lies on one of the two flights beside it."""
+    before = [s for s in steps[max(0, low - 4) : low]]
+    after = [s for s in steps[low + 1 : low + 5]]
+    fall, rise = _run(before[::-1]), _run(after)
+    if fall is None or rise is None:
+        return None
+    here = steps[low]
+    reach = max(0.05 * diameter, 2.0, 0.2 * max(here.clearance, 0.0))
+    off_fall = abs(np.polyval(fall, here.frame) - here.height)
+    off_rise = abs(np.polyval(rise, here.frame) - here.height)
+    on_fall = off_fall <= off_rise
+    if min(off_fall, off_rise) > reach:
+        return None
+    own = [here, *before[::-1]] if on_fall else [here, *after]
+    own_run = _run(own) if len(own) >= 2 else None
+    if own_run is None:
+        return None
+    fall, rise = (own_run, rise) if on_fall else (fall, own_run)
+    beside = (low, low + 1) if on_fall else (low - 1, low)
+    meeting = _meeting(fall, rise, steps[beside[0]].frame, steps[beside[1]].frame)
+    if meeting is None:
+        return None
+    time, height = meeting
+    exposure = steps[beside[0]].frames
+    away = abs(time - here.frame) / exposure
+    if height > MOST_GAP_D * diameter or (here.clearance <= MOST_GAP_D * diameter and away < OWN_SHARE):
+        return None
+    return Contact(steps=(), before=beside[0], after=beside[1], time=time, meets_at=height)
+
+
+def _run(nearest_first: Sequence[StepLike]) -> NDArray[np.float64] | None:
+    """Height over time of the drawings beside a turn, as a polynomial; None with fewer than two."""
+    if len(nearest_first) < 2:
+        return None
+    times = np.array([s.frame for s in nearest_first], dtype=np.float64)
+    heights = np.array([s.height for s in nearest_first])
+    # Past the top the height falls again with distance from the turn; only this side of it counts.
+    past = np.flatnonzero(np.diff(heights) < 0)
+    stop = max(2, int(past[0]) + 1 if past.size else len(heights))
+    times, heights = times[:stop], heights[:stop]
+    return np.asarray(np.polyfit(times, heights, 2 if len(times) >= 3 else 1))
+
+
+def _meeting(
+    fall: NDArray[np.float64], rise: NDArray[np.float64], start: float, end: float
+) -> tuple[float, float] | None:
+    """Time and height at which the two flights cross between two drawings."""
+    roots = np.roots(np.polysub(fall, rise))
+    slack = 0.3 * (end - start)
+    real = [r.real for r in np.atleast_1d(roots) if abs(r.imag) < 1e-6 and start - slack <= r.real <= end + slack]
+    if not real:
+        return None
+    time = min(real, key=lambda r: abs(r - (start + end) / 2))
+    return float(time), float(np.polyval(fall, time))

@@ -1,0 +1,204 @@
+"""Where a drawing would lie between its own neighbours, and which drawings do not lie there.
+
+Students may space by gravity or by halves, on ones, on twos or mixed; all of these are smooth. So each drawing is
+compared with several smooth motions through its neighbours, and only counts as off when it fits none of them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Points = NDArray[np.float64]
+"""(n, 2) px: x, and height up."""
+
+JUMP_GAP_SHARE = 0.18
+JUMP_D = 0.05
+ARC_D = 0.07
+ARC_PX = 2.0
+# How many drawings of one run may be called misplaced before it is not a matter of single drawings any more.
+MOST_OUTLIERS = 3
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Tolerances:
+    """Allowed distances in px: ``jump_share`` of the local gap but at least ``jump_least``; ``across``."""
+
+    jump_share: float
+    jump_least: float
+    across: float
+    judge_across: bool
+
+
+def tolerances(diameter: float, leniency: float, width: int, in_place: bool) -> Tolerances:
+    """The default tolerances for a ball of that diameter in a frame of that width."""
+    scale = max(1.0, width / 960)
+    return Tolerances(
+        jump_share=JUMP_GAP_SHARE * leniency,
+        jump_least=JUMP_D * diameter * leniency,
+        across=max(ARC_D * diameter, ARC_PX * scale) * leniency,
+        judge_across=not in_place,
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Misfit:
+    """How far one drawing is off: px along the path (forwards +) and across it (to its left +).
+
+    ``place`` (2,) is where it belongs, ``tolerance_along`` the jump tolerance there.
+    """
+
+    along: float
+    across: float
+    place: NDArray[np.float64]
+    tolerance_along: float
+    tolerance_across: float
+
+    @property
+    def jump_ratio(self) -> float:
+        return abs(self.along) / self.tolerance_along
+
+    @property
+    def arc_ratio(self) -> float:
+        return abs(self.across) / self.tolerance_across
+
+    @property
+    def ratio(self) -> float:
+        return max(self.jump_ratio, self.arc_ratio)
+
+
+def misfits(
+    points: Points, clocks: Sequence[NDArray[np.float64]], left_out: frozenset[int], allowed: Tolerances
+) -> list[Misfit | None]:
+    """Each drawing against the smooth motion of the others, those in ``left_out`` not used as neighbours.
+
+    ``clocks`` are alternative times (n,) in frames. None for drawings with too few neighbours.
+    """
+    return [_misfit(points, clocks, i, left_out, allowed) for i in range(len(points))]
+
+
+def _misfit(
+    points: Points, clocks: Sequence[NDArray[np.float64]], index: int, left_out: frozenset[int], allowed: Tolerances
+) -> Misfit | None:
+    others = [j for j in range(len(points)) if j != index and j not in left_out]
+    if len(others) < 3:
+        return None
+    found = [
+        _against(points, curve, clock[index], index, others, clock, allowed)
+        for clock in clocks
+        for curve in _smooth_curves(points, clock, index, others)
+    ]
+    return min(found, key=lambda m: m.ratio)
+
+
+Curve = Callable[[NDArray[np.float64]], Points]
+
+
+def _smooth_curves(points: Points, clock: NDArray[np.float64], index: int, others: list[int]) -> list[Curve]:
+    """Smooth motions through the nearest neighbours: parabola, cubic, and the whole run's parabola."""
+    by_nearness = sorted(others, key=lambda j: (abs(j - index), j))
+    curves = []
+    before, after = [j for j in others if j < index][-2:], [j for j in others if j > index][:2]
+    if len(before) == 2 and len(after) == 2:
+        curves.append(_through(points, clock, before + after, 3))
+    else:
+        curves.append(_through(points, clock, by_nearness[:3], 2))
+        if len(by_nearness) >= 4:
+            curves.append(_through(points, clock, by_nearness[:4], 3))
+    if len(others) >= 4:
+        curves.append(_through(points, clock, others, 2))
+    return curves
+
+
+def _through(points: Points, clock: NDArray[np.float64], chosen: list[int], degree: int) -> Curve:
+    times = clock[chosen]
+    middle = float(times.mean())
+    fits = [np.polyfit(times - middle, points[chosen, axis], degree) for axis in (0, 1)]
+
+    def curve(at: NDArray[np.float64]) -> Points:
+        return np.stack([np.polyval(fit, at - middle) for fit in fits], axis=-1)
+
+    return curve
+
+
+def _against(
+    points: Points,
+    curve: Curve,
+    time: float,
+    index: int,
+    others: list[int],
+    clock: NDArray[np.float64],
+    allowed: Tolerances,
+) -> Misfit:
+    place = curve(np.array([time]))[0]
+    before = max((j for j in others if j < index), default=None)
+    after = min((j for j in others if j > index), default=None)
+    gaps = [float(np.hypot(*(points[j] - place))) / max(1, abs(j - index)) for j in (before, after) if j is not None]
+    beside = [clock[j] for j in (before, after) if j is not None]
+    step = min(abs(t - time) for t in beside)
+    along, across = _split(points[index], curve, time, step)
+    return Misfit(
+        along=along,
+        across=across if allowed.judge_across else 0.0,
+        place=place,
+        tolerance_along=max(allowed.jump_share * min(gaps), allowed.jump_least),
+        tolerance_across=allowed.across,
+    )
+
+
+def _split(point: NDArray[np.float64], curve: Curve, time: float, step: float) -> tuple[float, float]:
+    """A drawing's distance from its place as px along the curved path and px across it."""
+    times = np.linspace(time - step, time + step, 81)
+    path = curve(times)
+    lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))])
+    away = np.hypot(*(path - point).T)
+    nearest = int(np.argmin(away))
+    tangent = path[min(80, nearest + 1)] - path[max(0, nearest - 1)]
+    size = float(np.hypot(*tangent))
+    if size < 1e-6:
+        return float(point[1] - path[40][1]), float(point[0] - path[40][0])
+    tangent = tangent / size
+    off = point - path[nearest]
+    across = float(tangent[0] * off[1] - tangent[1] * off[0])
+    along = float(lengths[nearest] - lengths[40] + tangent @ off)
+    return along, across
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Misplaced:
+    """Drawings of a run that lie off, each with its misfit, and whether the rest is smooth without them."""
+
+    off: dict[int, Misfit]
+    clean: bool
+
+
+def misplaced(points: Points, clocks: Sequence[NDArray[np.float64]], allowed: Tolerances) -> Misplaced:
+    """The fewest drawings that, taken out, leave a smooth run: the largest fault explained first.
+
+    A misplaced drawing also bends the motion that its neighbours are compared with, so it is not the drawing
+    that is furthest off that is taken out, but the one without which the rest fits best.
+    """
+    out: frozenset[int] = frozenset()
+    most = min(MOST_OUTLIERS, len(points) // 3)
+    excess = _excess(misfits(points, clocks, out, allowed), out)
+    while excess > 0 and len(out) < most:
+        trials = {
+            i: _excess(misfits(points, clocks, out | {i}, allowed), out | {i})
+            for i in range(len(points))
+            if i not in out
+        }
+        best = min(trials, key=lambda i: (trials[i], i))
+        if trials[best] >= excess:
+            break
+        out, excess = out | {best}, trials[best]
+    found = misfits(points, clocks, out, allowed)
+    off = {i: m for i in sorted(out) if (m := found[i]) is not None and m.ratio > 1}
+    return Misplaced(off=off, clean=excess <= 0)
+
+
+def _excess(found: Sequence[Misfit | None], left_out: frozenset[int]) -> float:
+    """How much the drawings that are not left out exceed their tolerances, 0 for a smooth run."""
+    return sum(max(0.0, m.ratio - 1) for i, m in enumerate(found) if m is not None and i not in left_out)

@@ -1,0 +1,49 @@
+"""A container's own durations, told as frames at the brief's rate."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+
+import numpy as np
+
+
+def to_frames(durations_s: Sequence[float], fps: float, resolution_s: float) -> tuple[tuple[int, ...], bool]:
+    """How many frames each picture is shown for, and whether anything was rounded.
+
+    Picture n ends at round(time × fps), counted from the start, so that rounding never adds up.
+
+    Files that count in hundredths of a second cannot say 1/24 s. A program that writes each picture's
+    duration cut to its own hundredth (0.04 s for a frame of 1/24 s) makes the clip shorter than it is, and
+    the running count would drop whole drawings. When every duration is just such a cut or rounded whole
+    number of frames, that number is taken: the brief's rate wins over the file's, and no drawing is lost.
+    """
+    durations = np.asarray(durations_s, dtype=np.float64)
+    whole = [_own_frames(d, fps, resolution_s) for d in durations]
+    if all(n is not None for n in whole):
+        ends = np.floor(np.cumsum(durations) * fps + 0.5)
+        running = np.diff(ends, prepend=0.0)
+        if np.any(running < 1) or _steady(durations):
+            counts = tuple(int(n) for n in whole if n is not None)
+            return counts, not np.allclose(np.array(counts) / fps, durations, atol=1e-9)
+    ends = np.floor(np.cumsum(durations) * fps + 0.5)
+    counts_float = np.diff(ends, prepend=0.0)
+    exact = np.allclose(ends, np.cumsum(durations) * fps, atol=1e-6)
+    return tuple(int(max(0, n)) for n in counts_float), not exact
+
+
+def _own_frames(duration_s: float, fps: float, resolution_s: float) -> int | None:
+    """The whole number of frames that this duration is, cut or rounded to the file's resolution; None if none is."""
+    units = round(duration_s / resolution_s)
+    for count in (math.floor(duration_s * fps + 0.5), math.ceil(duration_s * fps)):
+        if count >= 1:
+            exact = count / fps / resolution_s
+            if units in (math.floor(exact + 1e-9), math.floor(exact + 0.5)):
+                return count
+    return None
+
+
+def _steady(durations: np.ndarray) -> bool:
+    """Whether equal runs always got equal durations: then the file rounds each by itself, not the running time."""
+    ratio = durations / durations.min()
+    return bool(np.all(np.abs(ratio - np.round(ratio)) < 1e-6))

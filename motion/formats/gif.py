@@ -1,0 +1,125 @@
+"""Animated GIF: pictures with durations of their own, in hundredths of a second."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+
+import numpy as np
+from PIL import GifImagePlugin, Image
+
+from motion.clip import Clip, Picture
+from motion.errors import DamagedFile, NotAClip, OverLimit
+from motion.formats import durations
+from motion.formats.limits import Limits
+from motion.formats.pictures import to_rgba
+
+RESOLUTION_S = 0.01
+# A delay of nought or one hundredth is shown by viewers as a tenth of a second.
+UNSET_DELAY_S = 0.1
+
+GifImagePlugin.LOADING_STRATEGY = GifImagePlugin.LoadingStrategy.RGB_AFTER_DIFFERENT_PALETTE_ONLY
+
+
+class GifFootage:
+    """Pictures of a GIF, kept as what changes from one to the next, since a GIF plays only forwards."""
+
+    def __init__(self, first: Picture) -> None:
+        self._first = first
+        self._changes: list[tuple[int, int, Picture] | None] = [None]
+        self._last = first
+
+    def add(self, picture: Picture) -> None:
+        """Append the next picture."""
+        differs = np.any(picture != self._last, axis=2)
+        rows, columns = np.flatnonzero(differs.any(axis=1)), np.flatnonzero(differs.any(axis=0))
+        if rows.size == 0:
+            self._changes.append(None)
+            return
+        top, left = int(rows[0]), int(columns[0])
+        self._changes.append((top, left, picture[top : rows[-1] + 1, left : columns[-1] + 1].copy()))
+        self._last = picture
+
+    def __len__(self) -> int:
+        return len(self._changes)
+
+    def fingerprint(self, index: int) -> str | None:
+        return None
+
+    def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        wanted = set(indices)
+        canvas = self._first.copy()
+        for index, change in enumerate(self._changes):
+            if change is not None:
+                top, left, patch = change
+                canvas[top : top + patch.shape[0], left : left + patch.shape[1]] = patch
+            if index in wanted:
+                yield canvas.copy()
+
+
+def read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
+    """Open a GIF as a clip. Raises ClipError; see ``motion.formats.read``."""
+    try:
+        return _read(path, fps, name, limits)
+    except (OSError, EOFError, SyntaxError, IndexError, KeyError, TypeError, OverflowError) as error:
+        raise DamagedFile(f"“{name}” is damaged and cannot be read as a GIF. Export it again.") from error
+
+
+def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
+    with Image.open(path, formats=("GIF",)) as image:
+        width, height = image.size
+        limits.check_size(width, height, f"“{name}”")
+        footage: GifFootage | None = None
+        delays: list[float] = []
+        for index in range(limits.pictures + 1):
+            try:
+                image.seek(index)
+            except EOFError:
+                break
+            picture = to_rgba(image)
+            if footage is None:
+                footage = GifFootage(picture)
+            else:
+                footage.add(picture)
+            delays.append(_delay_s(image.info.get("duration", 0)))
+        else:
+            raise OverLimit(f"“{name}” has more than {limits.pictures} pictures.")
+    if footage is None or len(footage) < 2:
+        raise NotAClip(f"“{name}” is a single picture, not an animation.")
+    limits.check_count(len(footage), width, height)
+    frames, rounded = durations.to_frames(delays, fps, RESOLUTION_S)
+    remarks = []
+    if rounded:
+        remarks.append(f"The GIF's own durations were rounded to whole frames at {fps:g} a second.")
+    return Clip(
+        name=name,
+        fps=fps,
+        width=width,
+        height=height,
+        footage=_Shown(footage, frames) if 0 in frames else footage,
+        picture_frames=tuple(n for n in frames if n > 0),
+        source_fps=round(1.0 / min(delays), 3),
+        remarks=tuple(remarks),
+    )
+
+
+class _Shown:
+    """Footage without the pictures that are shown for less than a frame."""
+
+    def __init__(self, inner: GifFootage, frames: Sequence[int]) -> None:
+        self._inner = inner
+        self._kept = [i for i, n in enumerate(frames) if n > 0]
+
+    def __len__(self) -> int:
+        return len(self._kept)
+
+    def fingerprint(self, index: int) -> str | None:
+        return None
+
+    def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        return self._inner.pictures([self._kept[i] for i in indices])
+
+
+def _delay_s(milliseconds: float) -> float:
+    seconds = float(milliseconds) / 1000.0
+    return seconds if seconds > 0.0105 else UNSET_DELAY_S

@@ -1,0 +1,32 @@
+"""A folder of numbered PNG pictures."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from motion.clip import Clip
+from motion.errors import DamagedFile, OverLimit
+from motion.formats import numbering, stills
+from motion.formats.limits import Limits
+
+
+def read(folder: Path, fps: float, name: str, limits: Limits) -> Clip:
+    """Open a folder as a clip. Links are not followed. Raises ClipError; see ``motion.formats.read``."""
+    files = {p.name: p for p in folder.iterdir() if p.is_file() and not p.is_symlink()}
+    if len(files) > limits.entries:
+        raise OverLimit(f"“{name}” holds {len(files)} files; at most {limits.entries} are taken.")
+    files = {n: p for n, p in files.items() if not numbering.is_clutter(n)}
+    frames = sorted(n for n in files if n.lower().endswith(".png"))
+    left_out = len(files) - len(frames)
+
+    def fetch(picture: str) -> bytes:
+        path = files[picture]
+        try:
+            if path.stat().st_size > limits.entry_bytes:
+                raise OverLimit(f"“{picture}” is too large to be one frame.")
+            return path.read_bytes()
+        except OSError as error:
+            raise DamagedFile(f"“{picture}” cannot be opened.") from error
+
+    remarks = (f"{left_out} files that are not PNG pictures were left out.",) if left_out else ()
+    return stills.assemble(frames, fetch, fps=fps, name=name, limits=limits, remarks=remarks)

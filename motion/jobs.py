@@ -1,0 +1,73 @@
+"""The work that is done on a hand-in in a process of its own; see ``motion.sandbox``."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from PIL import Image
+
+from motion import analysis, formats
+from motion.brief import Brief
+from motion.errors import DamagedFile
+
+Tell = Callable[[float, str], None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """What the analysis of one hand-in gives: the findings file, the track table, and how many findings."""
+
+    findings: dict[str, Any]
+    findings_text: str
+    track_csv: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Receipt:
+    """What a hand-in holds, told before it is analysed."""
+
+    frames: int
+    pictures: int
+    width: int
+    height: int
+
+
+def check(path: Path, name: str, fps: float, tell: Tell) -> Receipt:
+    """Open a hand-in and decode every picture once. Raises ClipError for anything unreadable."""
+    clip = formats.read(path, fps, name=name)
+    distinct: dict[str, int] = {}
+    for index in range(len(clip.footage)):
+        distinct.setdefault(clip.footage.fingerprint(index) or f"#{index}", index)
+    for picture in clip.footage.pictures(sorted(distinct.values())):
+        if picture.shape[:2] != (clip.height, clip.width):
+            raise DamagedFile(f"“{name}” holds a picture whose content is not of the size that it names.")
+    return Receipt(frames=clip.frames, pictures=len(clip.footage), width=clip.width, height=clip.height)
+
+
+def examine(path: Path, name: str, brief: Brief, pictures_to: Path | None, tell: Tell) -> Outcome:
+    """Analyse a hand-in; write each drawing as ``<number>.png`` below ``pictures_to`` if given."""
+    result = analysis.analyse_file(path, brief, name=name, progress=tell)
+    if pictures_to is not None:
+        tell(0.98, "keeping the drawings")
+        _keep_drawings(result, pictures_to)
+    data = analysis.to_json(result)
+    return Outcome(
+        findings=data,
+        findings_text=analysis.to_text(result),
+        track_csv=analysis.track_csv(result),
+        count=len(result.findings),
+    )
+
+
+def _keep_drawings(result: analysis.Analysis, folder: Path) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    wanted = result.track.pictures
+    for number, picture in enumerate(result.clip.footage.pictures(wanted), start=1):
+        stream = io.BytesIO()
+        Image.fromarray(picture).save(stream, format="PNG", compress_level=3)
+        (folder / f"{number}.png").write_bytes(stream.getvalue())

@@ -1,0 +1,40 @@
+"""From agreed findings to points: one rule, the same for every principle and every marker.
+
+Each agreed finding takes a share of its principle's points: a slight one a tenth, a clear one a quarter, a strong
+one two fifths. Shares add up; points are rounded to halves and never fall below nought. So a further or graver
+finding never raises a mark, and two markers who agree the same findings give the same points.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable, Mapping
+
+from motion.findings import PRINCIPLES
+
+SHARES = {"slight": 0.10, "clear": 0.25, "strong": 0.40}
+RULE = (
+    "Full points, less a tenth for each slight finding you agree, a quarter for each clear one and two fifths for "
+    "each strong one; never below nought."
+)
+
+
+def propose(points: Mapping[str, float], agreed: Iterable[tuple[str, str]]) -> dict[str, float]:
+    """Points per principle from (principle, severity) of the agreed findings.
+
+    ``points`` gives the most that each principle can earn; principles it leaves out earn nothing and lose nothing.
+    """
+    lost = dict.fromkeys(PRINCIPLES, 0.0)
+    for principle, severity in agreed:
+        lost[_known(principle)] += SHARES[severity]
+    return {p: _half(points[p] * max(0.0, 1 - lost[p])) for p in PRINCIPLES if p in points}
+
+
+def _known(principle: str) -> str:
+    if principle not in PRINCIPLES:
+        raise ValueError(f"there is no principle “{principle}”")
+    return principle
+
+
+def _half(value: float) -> float:
+    return math.floor(value * 2 + 0.5 + 1e-9) / 2

@@ -1,0 +1,288 @@
+"""Faults that students make, planted in a plan. Each says where it put what."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from motion.exercises.bounce.ideal import hop_frames
+from motion.synth.plan import Plan, Pose
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Planted:
+    """The fault that is in a plan now: its code and the frames it concerns."""
+
+    code: str
+    first_frame: int
+    last_frame: int
+
+
+Fault = Callable[[Plan, np.random.Generator, float], "tuple[Plan, Planted] | None"]
+"""Plants a fault at so many times its tolerance; None where the plan has no place for it."""
+
+
+def _with(plan: Plan, changed: dict[int, Pose]) -> Plan:
+    return replace(plan, poses=tuple(changed.get(i, p) for i, p in enumerate(plan.poses)))
+
+
+def _told(plan: Plan, code: str, first: int, last: int) -> tuple[Plan, Planted]:
+    return plan, Planted(
+        code=code,
+        first_frame=plan.first_frame(first),
+        last_frame=plan.first_frame(last) + plan.poses[last].frames - 1,
+    )
+
+
+def _air(plan: Plan, hop: int) -> list[int]:
+    return [i for i, p in enumerate(plan.poses) if p.hop == hop and p.role == "air"]
+
+
+def _top(plan: Plan, hop: int) -> int:
+    return min(_air(plan, hop), key=lambda i: plan.poses[i].y)
+
+
+def _inner(plan: Plan) -> list[int]:
+    """Drawings in the air with two neighbours in the air on both sides, in hops that run on after them."""
+    poses = plan.poses
+    return [
+        i
+        for i in range(2, len(poses) - 2)
+        if all(poses[j].role == "air" and poses[j].hop == poses[i].hop for j in range(i - 2, i + 3))
+    ]
+
+
+def _tolerance_px(plan: Plan, share: float, least: float) -> float:
+    return max(share * plan.recipe.diameter, least * max(1.0, plan.recipe.width / 960))
+
+
+def _contact(plan: Plan, rng: np.random.Generator, times: float, way: int, code: str) -> tuple[Plan, Planted] | None:
+    places = [i for i, p in enumerate(plan.poses) if p.role == "contact"]
+    if not places:
+        return None
+    at = int(rng.choice(places))
+    off = times * _tolerance_px(plan, 0.04, 2.0)
+    pose = plan.poses[at]
+    return _told(_with(plan, {at: replace(pose, y=pose.y + way * off)}), code, at, at)
+
+
+def contact_gap(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A contact drawing that hangs above the ground."""
+    return _contact(plan, rng, times, -1, "contact.gap")
+
+
+def contact_through(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A contact drawing sunk into the ground."""
+    return _contact(plan, rng, times, 1, "contact.through")
+
+
+def contact_missed(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A contact drawing left out: the drawing before it stays for its frames."""
+    places = [
+        i
+        for i, p in enumerate(plan.poses)
+        if p.role == "contact" and 0 < i < len(plan.poses) - 1 and plan.poses[i + 1].role == "air"
+    ]
+    if not places:
+        return None
+    at = int(rng.choice(places))
+    first = plan.first_frame(at) - 1
+    poses = plan.poses[:at] + plan.poses[at + 1 :]
+    return replace(plan, poses=poses), Planted(code="contact.missed", first_frame=first, last_frame=first + 1)
+
+
+def spacing_jump(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """One drawing shifted along the path."""
+    at = _some(_inner(plan), rng)
+    if at is None:
+        return None
+    poses = plan.poses
+    before, here, after = poses[at - 1], poses[at], poses[at + 1]
+    gaps = [math.hypot(here.x - p.x, here.y - p.y) for p in (before, after)]
+    off = times * max(0.18 * min(gaps), 0.05 * plan.recipe.diameter)
+    way = 1 if rng.random() < 0.5 else -1
+    moved = _along(plan, at, way * off)
+    return _told(_with(plan, {at: moved}), "spacing.jump", at, at)
+
+
+def _along(plan: Plan, at: int, off: float) -> Pose:
+    """A pose shifted by px along the arc through it and the two drawings on each side."""
+    own = [plan.poses[j] for j in range(at - 2, at + 3)]
+    times = np.arange(-2, 3, dtype=float)
+    xs, ys = (np.polyfit(times, [getattr(p, axis) for p in own], 4) for axis in ("x", "y"))
+    fine = np.linspace(-2, 2, 801)
+    px, py = np.polyval(xs, fine), np.polyval(ys, fine)
+    length = np.concatenate([[0], np.cumsum(np.hypot(np.diff(px), np.diff(py)))])
+    goal = length[400] + off
+    return replace(plan.poses[at], x=float(np.interp(goal, length, px)), y=float(np.interp(goal, length, py)))
+
+
+def arc_off_path(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """One drawing shifted across the path."""
+    at = _some(_inner(plan), rng) if plan.recipe.speed_x else None
+    if at is None:
+        return None
+    before, here, after = plan.poses[at - 1 : at + 2]
+    dx, dy = after.x - before.x, after.y - before.y
+    length = math.hypot(dx, dy)
+    off = times * _tolerance_px(plan, 0.07, 2.0) * (1 if rng.random() < 0.5 else -1)
+    moved = replace(here, x=here.x - dy / length * off, y=here.y + dx / length * off)
+    return _told(_with(plan, {at: moved}), "arc.off_path", at, at)
+
+
+def spacing_even(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A rise or a fall between a top and a contact in even steps along its arc."""
+    sides = _sides(plan, least=3)
+    if not sides:
+        return None
+    side = sides[int(rng.integers(len(sides)))]
+    changed = _respaced(plan, side, np.linspace(0, 1, len(side)))
+    air = [i for i in side if plan.poses[i].role == "air"]
+    return _told(_with(plan, changed), "spacing.even", min(air), max(air))
+
+
+def spacing_faster_rising(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A rise whose gaps in the air grow over its first half, then shrink to the top."""
+    sides = [s for s in _sides(plan, least=5) if plan.poses[s[-1]].role == "contact" and s[-1] < s[0]]
+    if not sides:
+        return None
+    side = sides[int(rng.integers(len(sides)))]
+    steps = len(side) - 1
+    gaps = np.empty(steps)
+    half = max(2, math.ceil(steps / 2))
+    # From the contact up: the first half gains speed, the rest loses it evenly.
+    gaps[:half] = np.linspace(1.0, 1.0 + times * 0.12, half)
+    gaps[half:] = np.linspace(gaps[half - 1], 0.15, steps - half + 1)[1:]
+    from_top = np.concatenate([[0], np.cumsum(gaps[::-1])]) / gaps.sum()
+    changed = _respaced(plan, side, from_top)
+    air = [i for i in side if plan.poses[i].role == "air"]
+    return _told(_with(plan, changed), "spacing.faster_rising", min(air), max(air))
+
+
+def _sides(plan: Plan, least: int) -> list[list[int]]:
+    """Runs of indices from a top to the contact below it, both included, with at least so many steps."""
+    found = []
+    for hop in sorted({p.hop for p in plan.poses}):
+        own = _air(plan, hop)
+        if not own:
+            continue
+        top = _top(plan, hop)
+        for end, step in ((own[0] - 1, -1), (own[-1] + 1, 1)):
+            if 0 <= end < len(plan.poses) and plan.poses[end].role == "contact" and abs(end - top) >= least:
+                found.append(list(range(top, end + step, step)))
+    return found
+
+
+def _respaced(plan: Plan, side: list[int], parts: np.ndarray) -> dict[int, Pose]:
+    """The side's air drawings at these parts of the way along their arc from the top to the contact."""
+    top, low = plan.poses[side[0]], plan.poses[side[-1]]
+    base = plan.ground_at(low.x) - plan.recipe.diameter / 2
+    across = np.linspace(0, 1, 600)
+    xs, ys = top.x + (low.x - top.x) * across, top.y + (base - top.y) * across**2
+    length = np.concatenate([[0], np.cumsum(np.hypot(np.diff(xs), np.diff(ys)))])
+    changed = {}
+    for index, part in zip(side[1:-1], parts[1:-1], strict=True):
+        goal = part * length[-1]
+        changed[index] = replace(
+            plan.poses[index], x=float(np.interp(goal, length, xs)), y=float(np.interp(goal, length, ys))
+        )
+    return changed
+
+
+def volume_changes(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """One drawing with too much or too little ball."""
+    places = [i for i, p in enumerate(plan.poses) if p.role == "air"]
+    at = _some(places, rng)
+    if at is None:
+        return None
+    share = 1 + times * 0.12 * (1 if rng.random() < 0.5 else -1)
+    pose = plan.poses[at]
+    grown = replace(pose, major=pose.major * math.sqrt(share), minor=pose.minor * math.sqrt(share))
+    return _told(_with(plan, {at: grown}), "volume.changes", at, at)
+
+
+def squash_in_air(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A flat drawing in the air, next to a contact."""
+    flatness = 1 - times * 0.12
+    places = [
+        i
+        for i, p in enumerate(plan.poses)
+        if p.role == "air" and _steep(plan, i)
+        and plan.ground_at(p.x) - p.y - plan.recipe.diameter * math.sqrt(flatness) / 2 > 0.2 * plan.recipe.diameter
+    ]
+    at = _some(places, rng)
+    if at is None:
+        return None
+    pose = plan.poses[at]
+    long = plan.recipe.diameter / math.sqrt(flatness)
+    flat = replace(pose, major=long, minor=long * flatness, angle=0.0)
+    return _told(_with(plan, {at: flat}), "squash.in_air", at, at)
+
+
+def _steep(plan: Plan, at: int) -> bool:
+    if not 0 < at < len(plan.poses) - 1:
+        return False
+    before, after = plan.poses[at - 1], plan.poses[at + 1]
+    return math.degrees(math.atan2(abs(after.y - before.y), abs(after.x - before.x) + 1e-6)) > 30
+
+
+def timing_hold(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """One drawing on the way up or down held too long."""
+    places = [
+        i for i in _inner(plan) if plan.poses[i].y - plan.poses[_top(plan, plan.poses[i].hop)].y
+        > 0.2 * (plan.ground_at(plan.poses[i].x) - plan.poses[_top(plan, plan.poses[i].hop)].y)
+    ]
+    at = _some(places, rng)
+    if at is None:
+        return None
+    pose = plan.poses[at]
+    held = replace(pose, frames=pose.frames + max(2, round(times)))
+    return _told(_with(plan, {at: held}), "timing.hold", at, at)
+
+
+def timing_hop(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A hop drawn with too many drawings for its height, evenly slower throughout."""
+    hops = [h for h in sorted({p.hop for p in plan.poses}) if 0 < h < plan.poses[-1].hop and _air(plan, h)]
+    if not hops:
+        return None
+    hop = int(rng.choice(hops))
+    own = _air(plan, hop)
+    top = plan.poses[_top(plan, hop)]
+    height = plan.ground_at(top.x) - plan.recipe.diameter / 2 - top.y
+    wanted = hop_frames(height, plan.gravity)
+    step = plan.recipe.exposure
+    extra = math.ceil(times * max(1.2, 0.12 * wanted) / step)
+    before, after = plan.poses[own[0] - 1], plan.poses[own[-1] + 1]
+    count = len(own) + extra
+    drawn = []
+    for k in range(1, count + 1):
+        part = k / (count + 1)
+        x = before.x + (after.x - before.x) * part
+        up = 4 * height * part * (1 - part)
+        like = plan.poses[own[min(len(own) - 1, round(part * (len(own) + 1)) - 1 if part * (len(own) + 1) >= 1 else 0)]]
+        drawn.append(replace(like, x=x, y=plan.ground_at(x) - plan.recipe.diameter / 2 - up))
+    poses = plan.poses[: own[0]] + tuple(drawn) + plan.poses[own[-1] + 1 :]
+    slow = replace(plan, poses=poses)
+    return _told(slow, "timing.hop", own[0], own[0] + count - 1)
+
+
+def _some(places: list[int], rng: np.random.Generator) -> int | None:
+    return int(rng.choice(places)) if places else None
+
+
+FAULTS: dict[str, Fault] = {
+    "spacing.even": spacing_even,
+    "spacing.faster_rising": spacing_faster_rising,
+    "spacing.jump": spacing_jump,
+    "arc.off_path": arc_off_path,
+    "volume.changes": volume_changes,
+    "squash.in_air": squash_in_air,
+    "contact.gap": contact_gap,
+    "contact.through": contact_through,
+    "contact.missed": contact_missed,
+    "timing.hop": timing_hop,
+    "timing.hold": timing_hold,
+}

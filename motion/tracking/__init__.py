@@ -1,0 +1,1 @@
+"""From pictures to numbers: exposures, background, ground, and the shape that moves."""

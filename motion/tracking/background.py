@@ -1,0 +1,92 @@
+"""What stands still across the drawings."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.light import Light, difference, largest_channel
+
+LEAST_CONTRAST = 14
+# A value that neighbours suggest is believed over the commonest one if the pixel ever shows it this often ...
+GUESS_SUPPORT = 0.12
+# ... and this closely (levels of 255).
+GUESS_REACH = 28
+
+
+@dataclass(frozen=True, slots=True)
+class Background:
+    """The still part of the pictures, and how much single pixels flicker there (levels of 255, about 3 sigma)."""
+
+    light: Light
+    noise: float
+
+    @property
+    def threshold(self) -> int:
+        """The least difference that counts as something drawn there."""
+        return int(min(90, max(LEAST_CONTRAST, 1.7 * self.noise)))
+
+
+def noise_level(samples: Sequence[Light]) -> float:
+    """How far still pixels differ between two pictures, as the 99th percentile of the calmer nine tenths."""
+    if len(samples) < 2:
+        return 0.0
+    levels = []
+    for one, other in zip(samples, samples[1:], strict=False):
+        values = difference(one[::3, ::3], other[::3, ::3])
+        levels.append(float(np.percentile(values, 90)))
+    return float(np.median(levels)) * 1.35
+
+
+def estimate(samples: Sequence[Light]) -> Background:
+    """The background behind a moving shape from pictures spread over the clip.
+
+    Where nothing ever changes it is what all pictures show. Elsewhere it is, of the values seen there, the one
+    that the still surroundings in the same row suggest, so that a ball that lies in one place for most of the
+    clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value.
+    """
+    noise = noise_level(samples)
+    stack = np.stack(samples)
+    spread = largest_channel(stack.max(axis=0) - stack.min(axis=0))
+    changed = spread > max(LEAST_CONTRAST, 2.2 * noise)
+    changed = cv2.dilate(changed.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+    light = _calm(stack, noise)
+    if changed.any():
+        guess = _across_rows(light, changed)
+        light[changed] = _choose(stack[:, changed], guess[changed], noise)
+    return Background(light, noise)
+
+
+def _calm(stack: NDArray[np.uint8], noise: float) -> Light:
+    if noise < 1:
+        return np.asarray(stack[0]).copy()
+    return np.asarray(np.round(stack.mean(axis=0)), dtype=np.uint8)
+
+
+def _choose(seen: NDArray[np.uint8], guess: NDArray[np.uint8], noise: float) -> NDArray[np.uint8]:
+    """(n, 4) of the values seen (k, n, 4) at n pixels, by the guess (n, 4) or the median."""
+    middle = np.sort(seen, axis=0)[seen.shape[0] // 2]
+    off = np.abs(seen.astype(np.int16) - guess.astype(np.int16)).max(axis=2)
+    nearest = np.take_along_axis(seen, off.argmin(axis=0)[None, :, None], axis=0)[0]
+    like_it = np.abs(seen.astype(np.int16) - nearest.astype(np.int16)).max(axis=2) <= max(10.0, 2 * noise)
+    believable = (off.min(axis=0) <= GUESS_REACH + noise) & (like_it.mean(axis=0) >= GUESS_SUPPORT)
+    return np.where(believable[:, None], nearest, middle)
+
+
+def _across_rows(light: Light, changed: NDArray[np.bool_]) -> Light:
+    """Fill the changed pixels of each row in a straight line between the still ones beside them."""
+    filled = light.copy()
+    columns = np.arange(light.shape[1])
+    for row in np.flatnonzero(changed.any(axis=1)):
+        still = ~changed[row]
+        if still.sum() < 4:
+            continue
+        for channel in range(light.shape[2]):
+            filled[row, changed[row], channel] = np.interp(
+                columns[changed[row]], columns[still], light[row, still, channel]
+            )
+    return filled

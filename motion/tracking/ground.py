@@ -1,0 +1,203 @@
+"""The line that the ball comes down to: drawn in the background, or inferred from where the ball turns."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.light import Light, difference
+from motion.tracking.track import Ground, Shape
+
+COLUMN = 8
+"""Columns are looked at in strips this wide, px."""
+STEEPEST = 0.18
+LEAST_COVERAGE = 0.45
+LEAST_STEP = 12.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Line:
+    y_left: float
+    slope: float
+    score: float
+
+
+def still_ink(background: Light, threshold: int) -> NDArray[np.bool_]:
+    """(height, width) bool: background pixels that stand out from their surroundings, such as a drawn line."""
+    height, width = background.shape[:2]
+    # Thin lines vanish when the picture is shrunk and its middle values are taken; broad shapes stay.
+    small = cv2.medianBlur(cv2.resize(background, (width // 4, height // 4), interpolation=cv2.INTER_AREA), 5)
+    calm = np.asarray(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR), dtype=np.uint8)
+    return np.asarray(difference(background, calm) > max(threshold, 24))
+
+
+def find(background: Light, shapes: Sequence[Shape | None], fixed_y: float | None = None) -> Ground | None:
+    """The ground under a ball with these shapes; None where nothing can be said.
+
+    A drawn line's ground is its upper edge, a painted floor's its edge. Lines are believed only near the level
+    at which the ball turns. ``fixed_y`` is the brief's own ground, which wins.
+    """
+    width = background.shape[1]
+    if fixed_y is not None:
+        return Ground(y_left=fixed_y, y_right=fixed_y, width=width, confidence=1.0, drawn=True)
+    known = [s for s in shapes if s is not None and not s.clipped]
+    if not known:
+        return None
+    turning = _turning_shapes(shapes) or [max(known, key=lambda s: s.bottom)]
+    drawn = _drawn(background, known, turning)
+    return drawn or _inferred(turning, known, width)
+
+
+def _turning_shapes(shapes: Sequence[Shape | None]) -> list[Shape]:
+    """The lowest shapes of each dip, judged by their bottoms."""
+    known = [s for s in shapes if s is not None and not s.clipped]
+    if len(known) < 3:
+        return []
+    bottoms = np.array([s.bottom for s in known])
+    size = float(np.median([np.sqrt(s.area) for s in known]))
+    turns = []
+    for i in range(len(known)):
+        before, after = bottoms[max(0, i - 3) : i], bottoms[i + 1 : i + 4]
+        lowest = (before.size == 0 or bottoms[i] >= before.max()) and (after.size == 0 or bottoms[i] >= after.max())
+        rise = max(bottoms[i] - (before.min() if before.size else np.inf), bottoms[i] - (after.min() if after.size else np.inf))
+        falls_away = bottoms[i] - min(before.min() if before.size else np.inf, after.min() if after.size else np.inf)
+        if lowest and max(rise, falls_away) > 0.1 * size:
+            turns.append(known[i])
+    return turns
+
+
+def _inferred(turning: Sequence[Shape], known: Sequence[Shape], width: int) -> Ground | None:
+    """A level ground at the height on which most turns agree; the lower one where they are divided."""
+    size = float(np.median([np.sqrt(s.area) for s in known]))
+    bottoms = np.array([s.bottom for s in turning])
+    reach = max(1.6, 0.03 * size)
+    votes = (np.abs(bottoms[:, None] - bottoms[None, :]) <= reach).sum(axis=1)
+    best = max(range(len(bottoms)), key=lambda i: (votes[i], bottoms[i]))
+    level = float(np.median(bottoms[np.abs(bottoms - bottoms[best]) <= reach]))
+    confidence = round(0.3 + 0.6 * float(votes[best] / len(bottoms)) * min(1.0, len(bottoms) / 3), 3)
+    return Ground(y_left=level, y_right=level, width=width, confidence=confidence, drawn=False)
+
+
+def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) -> Ground | None:
+    size = float(np.median([np.sqrt(s.area) for s in known]))
+    height, width = background.shape[:2]
+    # Wider than the contacts, so that a wavering line is not taken for a sloping one.
+    left = int(max(0, min(s.x for s in turning) - 5 * size))
+    right = int(min(width, max(s.x for s in turning) + 5 * size + 1))
+    if right - left < 4 * COLUMN:
+        return None
+    near = [s.x - left for s in turning]
+    level = float(np.median([s.bottom for s in turning]))
+    reach = 0.45 * size + 4
+    top = int(max(0, level - reach - STEEPEST * (right - left) / 2 - 12))
+    bottom = int(min(height, level + reach + STEEPEST * (right - left) / 2 + 12))
+    if bottom - top < 8:
+        return None
+    window = background[top:bottom, left:right].astype(np.float32)
+    middle = float(np.mean(near))
+    lines = _lines(window)
+    lines = [ln for ln in lines if abs(ln.y_left + ln.slope * middle + top - level) <= reach]
+    for line in sorted(lines, key=lambda ln: -ln.score):
+        fitted = _refine(window, line, near, size)
+        if fitted is not None:
+            slope, offset, coverage = fitted
+            at = offset + top - slope * left
+            return Ground(
+                y_left=at,
+                y_right=at + slope * (width - 1),
+                width=width,
+                confidence=round(min(0.99, coverage), 3),
+                drawn=True,
+            )
+    return None
+
+
+def _lines(window: NDArray[np.float32]) -> list[_Line]:
+    """Near-level lines by the summed vertical change along them, the strongest few."""
+    change = np.abs(np.diff(window, axis=0)).max(axis=2)
+    rows, columns = change.shape
+    strips = columns // COLUMN
+    strength = np.minimum(change[:, : strips * COLUMN].reshape(rows, strips, COLUMN).mean(axis=2), 60.0)
+    smooth = strength + np.pad(strength, ((1, 0), (0, 0)))[:-1] + np.pad(strength, ((0, 1), (0, 0)))[1:]
+    centres = (np.arange(strips) + 0.5) * COLUMN
+    lines = []
+    for slope in np.arange(-STEEPEST, STEEPEST + 1e-9, 0.012):
+        shift = np.round(slope * (centres - columns / 2)).astype(int)
+        index = np.arange(rows)[:, None] + shift[None, :]
+        inside = (index >= 0) & (index < rows)
+        taken = np.where(inside, smooth[np.clip(index, 0, rows - 1), np.arange(strips)[None, :]], 0.0)
+        # The middle value as well as the mean: a line is there all along, not strong in one place.
+        scores = 0.5 * taken.mean(axis=1) + 0.5 * np.median(taken, axis=1) - 4.0 * abs(slope)
+        for row in np.argsort(scores)[-4:]:
+            if scores[row] > 5.0:
+                lines.append(
+                    _Line(y_left=float(row + 0.5 - slope * columns / 2), slope=float(slope), score=float(scores[row]))
+                )
+    return lines
+
+
+def _refine(
+    window: NDArray[np.float32], line: _Line, near: Sequence[float], size: float
+) -> tuple[float, float, float] | None:
+    """Slope, y at the window's left and coverage of the line's upper edge, to a part of a pixel.
+
+    Coverage counts under the contacts (x in ``near``, px), where a short line still is the ground.
+    """
+    xs, ys = [], []
+    columns = range(COLUMN // 2, window.shape[1] - COLUMN // 2, COLUMN // 2)
+    for x in columns:
+        edge = _upper_edge(window[:, x - 1 : x + 2].mean(axis=1), line.y_left + line.slope * x)
+        if edge is not None:
+            xs.append(float(x))
+            ys.append(edge)
+    if len(xs) < 6:
+        return None
+    x, y = np.array(xs), np.array(ys)
+    weights = np.ones_like(x)
+    slope, offset, spread = 0.0, 0.0, 0.2
+    for _ in range(6):
+        slope, offset = np.polyfit(x, y, 1, w=np.sqrt(weights))
+        off = y - (slope * x + offset)
+        spread = max(0.2, 1.4826 * float(np.median(np.abs(off))))
+        weights = np.clip(1 - (off / (4 * spread)) ** 2, 0, None) ** 2 + 1e-6
+    agrees = np.abs(y - (slope * x + offset)) < 2.5
+    coverage = _coverage(x[agrees], columns, near, size)
+    if coverage < LEAST_COVERAGE:
+        return None
+    if abs(slope) * float(np.ptp(x)) < max(0.8, 2 * spread):
+        slope, offset = 0.0, float(np.average(y, weights=weights))
+    return float(slope), float(offset), coverage
+
+
+def _coverage(found: NDArray[np.float64], columns: range, near: Sequence[float], size: float) -> float:
+    """Which part of the columns under the contacts shows the line."""
+    centres = np.array(near)[None, :]
+    wanted = np.array([c for c in columns if np.abs(centres - c).min() <= size])
+    if wanted.size == 0:
+        return 0.0
+    return float(np.isin(wanted, found).mean())
+
+
+def _upper_edge(column: NDArray[np.float32], about: float) -> float | None:
+    """Where, going down one column (rows, 4) of values, the ground begins; None where nothing changes there."""
+    start, end = int(max(0, round(about) - 9)), int(min(len(column) - 1, round(about) + 4))
+    if end - start < 4:
+        return None
+    part = column[start : end + 1]
+    above = np.median(part[:3], axis=0)
+    off = np.abs(part - above).max(axis=1)
+    near = off[max(0, int(round(about)) - start - 7) :]
+    peak = float(near.max())
+    if peak < LEAST_STEP:
+        return None
+    first = int(np.argmax(off >= 0.5 * peak))
+    if first == 0:
+        return None
+    below, over = off[first - 1], off[first]
+    part_way = (0.5 * peak - below) / (over - below) if over > below else 0.5
+    # The half value between two pixel centres is where the edge of an evenly covered pixel lies.
+    return float(start + first - 1 + part_way)

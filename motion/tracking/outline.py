@@ -1,0 +1,233 @@
+"""From a difference picture to outlines, and from an outline to a sub-pixel ellipse."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking import ellipse as ell
+from motion.tracking.ellipse import Ellipse
+
+RAYS = 120
+MOST_CANDIDATES = 6
+# Marks fainter than this part of the outline (a shadow, a smudge) do not count as its edge.
+FAINT = 0.4
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Candidate:
+    """A thing in one drawing that may be the ball.
+
+    ``roundness`` is 1 where the outline is an ellipse all round; ``contrast`` in levels of 255.
+    """
+
+    ellipse: Ellipse
+    clipped: bool
+    contrast: float
+    roundness: float
+
+    @property
+    def size(self) -> float:
+        """Diameter of the circle of the same area, px."""
+        return float(np.sqrt(self.ellipse.major * self.ellipse.minor))
+
+
+def candidates(
+    differs: NDArray[np.uint8], threshold: int, still_ink: NDArray[np.bool_], smear: float = 0.0
+) -> list[Candidate]:
+    """What may be the ball in one drawing, largest first.
+
+    ``differs`` (height, width) uint8 is the drawing's difference from the background, ``still_ink`` marks
+    background pixels that stand out from their surroundings (lines): an edge that ends there is not believed,
+    since ink on ink shows no difference. ``smear`` is a blur in px that steadies grainy pictures.
+    """
+    if smear > 0:
+        differs = np.asarray(cv2.GaussianBlur(differs, (0, 0), smear), dtype=np.uint8)
+    mask = (differs > threshold).astype(np.uint8)
+    reach = _odd(max(3, round(min(mask.shape) * 0.011)))
+    kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
+    box = _bounds(mask, margin=reach + 2)
+    if box is None:
+        return []
+    top, bottom, left, right = box
+    closed = cv2.morphologyEx(mask[top:bottom, left:right], cv2.MORPH_CLOSE, kernel)
+    contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    contours = sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_CANDIDATES]
+    found = [_measure(c, (left, top), differs, threshold, still_ink) for c in contours if cv2.contourArea(c) >= 24]
+    return [c for c in found if c is not None]
+
+
+def _bounds(mask: NDArray[np.uint8], margin: int) -> tuple[int, int, int, int] | None:
+    rows, columns = np.flatnonzero(mask.any(axis=1)), np.flatnonzero(mask.any(axis=0))
+    if rows.size == 0:
+        return None
+    height, width = mask.shape
+    return (
+        max(0, int(rows[0]) - margin),
+        min(height, int(rows[-1]) + margin + 1),
+        max(0, int(columns[0]) - margin),
+        min(width, int(columns[-1]) + margin + 1),
+    )
+
+
+def _measure(
+    contour: NDArray[np.int32],
+    offset: tuple[int, int],
+    differs: NDArray[np.uint8],
+    threshold: int,
+    still_ink: NDArray[np.bool_],
+) -> Candidate | None:
+    body = _body(contour)
+    if body is None:
+        return None
+    points = body + np.array(offset, dtype=np.float64)
+    height, width = differs.shape
+    clipped = bool(
+        points[:, 0].min() <= 1
+        or points[:, 1].min() <= 1
+        or points[:, 0].max() >= width - 2
+        or points[:, 1].max() >= height - 2
+    )
+    first = ell.fit_robust(_hull(points))
+    if first is None or first[0].minor < 4:
+        return None
+    shape, contrast, agreed = first[0], float(threshold), 0.0
+    for low, high in ((0.55, 1.45), (0.72, 1.28), (0.8, 1.2)):
+        edge, contrast = _edge_points(shape, differs, threshold, still_ink, low, high, clipped)
+        if len(edge) < RAYS // 5:
+            break
+        fitted = ell.fit_robust(edge)
+        if fitted is None or not 0.4 < fitted[0].major / shape.major < 2.5 or fitted[0].minor < 4:
+            break
+        shape, weights = fitted
+        near = np.abs(shape.residuals(edge)) < max(1.0, 0.05 * shape.minor)
+        agreed = float(np.count_nonzero((weights > 0) & near)) / RAYS
+    return Candidate(ellipse=shape, clipped=clipped, contrast=contrast, roundness=min(1.0, agreed))
+
+
+def _body(contour: NDArray[np.int32]) -> NDArray[np.float64] | None:
+    """The contour without whiskers (speed lines, a line that touches it): (n, 2) points."""
+    x, y, w, h = cv2.boundingRect(contour)
+    pad = 2
+    filled = np.zeros((h + 2 * pad, w + 2 * pad), np.uint8)
+    cv2.drawContours(filled, [contour - np.array([x - pad, y - pad])], -1, 1, cv2.FILLED)
+    thickness = _odd(max(3, round(0.35 * float(cv2.distanceTransform(filled, cv2.DIST_L2, 3).max()))))
+    opened = cv2.morphologyEx(
+        filled, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (thickness, thickness))
+    )
+    parts, _ = cv2.findContours(opened, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    if not parts:
+        return None
+    largest = max(parts, key=cv2.contourArea)
+    return np.asarray(largest.reshape(-1, 2), dtype=np.float64) + np.array([x - pad, y - pad], dtype=np.float64)
+
+
+def _hull(points: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The convex hull as evenly spaced points: a ball is convex, whatever a broken outline shows."""
+    corners = cv2.convexHull(points.astype(np.float32)).reshape(-1, 2).astype(np.float64)
+    closed = np.vstack([corners, corners[:1]])
+    steps = np.hypot(*np.diff(closed, axis=0).T)
+    along = np.concatenate([[0.0], np.cumsum(steps)])
+    at = np.linspace(0, along[-1], 97)[:-1]
+    return np.stack([np.interp(at, along, closed[:, 0]), np.interp(at, along, closed[:, 1])], axis=1)
+
+
+def _edge_points(
+    shape: Ellipse,
+    differs: NDArray[np.uint8],
+    threshold: int,
+    still_ink: NDArray[np.bool_],
+    low: float,
+    high: float,
+    clipped: bool,
+) -> tuple[NDArray[np.float64], float]:
+    """Sub-pixel points (n, 2) of the outer edge along rays, and the outline's contrast.
+
+    The edge lies where the difference falls through half of what it reaches just inside.
+    """
+    turns = np.linspace(0, 2 * np.pi, RAYS, endpoint=False)
+    steps = max(24, int((high - low) * shape.major))
+    scales = np.linspace(low, high, steps)
+    grid = shape.points(turns[:, None], scales[None, :])
+    profile = _sample(differs, grid)
+    inside_px = max(2, int(np.ceil(7.0 / (shape.minor / 2 * (high - low) / steps))))
+    peaks = profile.max(axis=1)
+    contrast = float(np.median(peaks))
+    floor = max(float(threshold), FAINT * contrast)
+    marked = profile >= floor
+    has = marked.any(axis=1)
+    outer = steps - 1 - np.argmax(marked[:, ::-1], axis=1)
+    points = _crossings(profile, grid, np.where(has, outer, steps - 1), inside_px)
+    points[~has] = np.nan
+    good = np.isfinite(points[:, 0]) & ~_on_still_ink(points, shape, still_ink)
+    if clipped:
+        height, width = differs.shape
+        within = (points > 2.0) & (points < np.array([width - 3.0, height - 3.0]))
+        good &= within.all(axis=1)
+    return points[good], contrast
+
+
+def _crossings(
+    profile: NDArray[np.float64], places: NDArray[np.float64], outer: NDArray[np.int64], inside: int
+) -> NDArray[np.float64]:
+    """(rays, 2) where each ray leaves the outline: at half of the peak within ``inside`` samples of its outer end.
+
+    ``profile`` (rays, samples) are differences along the rays, ``outer`` (rays,) the last marked sample. NaN where
+    the outline goes on to the end of the ray.
+    """
+    rays, count = profile.shape
+    at = np.arange(count)[None, :]
+    just_inside = (at >= outer[:, None] - inside) & (at <= outer[:, None])
+    level = 0.5 * np.where(just_inside, profile, 0.0).max(axis=1)
+    over = profile >= level[:, None]
+    # From the last sample over half the peak, looking outwards from where the marked part ends.
+    beyond = ~over & (at >= outer[:, None])
+    first_below = np.where(beyond.any(axis=1), beyond.argmax(axis=1), count)
+    last_over = np.where(over & (at < first_below[:, None]), at, -1).max(axis=1)
+    whole = (last_over < 0) | (last_over >= count - 1) | (outer >= count - 1)
+    k = np.clip(last_over, 0, count - 2)
+    row = np.arange(rays)
+    drop = profile[row, k] - profile[row, k + 1]
+    part = np.where(drop > 0, (profile[row, k] - level) / np.where(drop > 0, drop, 1.0), 0.5)
+    found = places[row, k] + np.clip(part, 0, 1)[:, None] * (places[row, k + 1] - places[row, k])
+    found[whole] = np.nan
+    return np.asarray(found)
+
+
+def _on_still_ink(
+    points: NDArray[np.float64], shape: Ellipse, still_ink: NDArray[np.bool_]
+) -> NDArray[np.bool_]:
+    """Which edge points end where the background itself has ink just outside."""
+    outward = points - np.array([shape.x, shape.y])
+    outward /= np.maximum(np.hypot(outward[:, 0], outward[:, 1]), 1e-9)[:, None]
+    hit = np.zeros(len(points), dtype=bool)
+    height, width = still_ink.shape
+    for distance in (0.8, 1.8):
+        at = points + distance * outward
+        inside = np.isfinite(at[:, 0])
+        columns = np.clip(np.round(at[inside, 0]), 0, width - 1).astype(int)
+        rows = np.clip(np.round(at[inside, 1]), 0, height - 1).astype(int)
+        hit[inside] |= still_ink[rows, columns]
+    return hit
+
+
+def _sample(values: NDArray[np.uint8], places: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Bilinear values at places (…, 2); outside the frame counts as nothing there."""
+    return np.asarray(
+        cv2.remap(
+            values,
+            places[..., 0].astype(np.float32),
+            places[..., 1].astype(np.float32),
+            cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_CONSTANT,
+            borderValue=0,
+        ),
+        dtype=np.float64,
+    )
+
+
+def _odd(value: int) -> int:
+    return value if value % 2 else value + 1
