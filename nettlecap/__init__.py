@@ -1,0 +1,1 @@
+"""The web application: the Django project and its apps."""

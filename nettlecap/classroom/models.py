@@ -1,0 +1,122 @@
+"""People, courses, who is what in which course, and the briefs that are set."""
+
+from __future__ import annotations
+
+from typing import Any, ClassVar
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+
+import motion.brief
+from motion.findings import PRINCIPLES
+
+
+class Person(AbstractUser):
+    """Anyone who signs in. ``name`` is written as they write it."""
+
+    first_name = None
+    last_name = None
+    name = models.CharField("name", max_length=120)
+
+    REQUIRED_FIELDS: ClassVar[list[str]] = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def get_full_name(self) -> str:
+        return self.name
+
+    def get_short_name(self) -> str:
+        return self.name
+
+
+class CourseQuerySet(models.QuerySet["Course"]):
+    """Courses by who asks."""
+
+    def visible_to(self, person: Any) -> CourseQuerySet:
+        return self.filter(memberships__person=person).distinct()
+
+    def taught_by(self, person: Any) -> CourseQuerySet:
+        return self.filter(memberships__person=person, memberships__role__in=Role.MARKERS).distinct()
+
+
+class Course(models.Model):
+    """One class of one term."""
+
+    name = models.CharField(max_length=120)
+    school = models.CharField(max_length=120, blank=True)
+    term = models.CharField(max_length=60, blank=True)
+
+    objects = CourseQuerySet.as_manager()
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Role(models.TextChoices):
+    INSTRUCTOR = "instructor", "Instructor"
+    ASSISTANT = "assistant", "Assistant"
+    STUDENT = "student", "Student"
+
+
+Role.MARKERS = (Role.INSTRUCTOR, Role.ASSISTANT)  # type: ignore[attr-defined]
+
+
+class Membership(models.Model):
+    """What a person is in a course."""
+
+    course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="memberships")
+    person = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="memberships")
+    role = models.CharField(max_length=12, choices=Role.choices)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=["course", "person"], name="one_role_a_course"),)
+
+    def __str__(self) -> str:
+        return f"{self.person}, {self.get_role_display().lower()} of {self.course}"
+
+
+class BriefQuerySet(models.QuerySet["Brief"]):
+    """Briefs by who asks."""
+
+    def visible_to(self, person: Any) -> BriefQuerySet:
+        return self.filter(course__memberships__person=person).distinct()
+
+    def markable_by(self, person: Any) -> BriefQuerySet:
+        return self.filter(
+            course__memberships__person=person, course__memberships__role__in=Role.MARKERS
+        ).distinct()
+
+    def for_student(self, person: Any) -> BriefQuerySet:
+        return self.filter(course__memberships__person=person, course__memberships__role=Role.STUDENT).distinct()
+
+
+def full_points() -> dict[str, float]:
+    """Ten points for each principle."""
+    return dict.fromkeys(PRINCIPLES, 10.0)
+
+
+class Brief(models.Model):
+    """One exercise as set. ``parameters`` is a brief file (nettlecap.brief/1), ``points`` the most per principle."""
+
+    course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="briefs")
+    title = models.CharField(max_length=120)
+    words = models.TextField("words to the students", blank=True, max_length=4000)
+    parameters = models.JSONField()
+    points = models.JSONField(default=full_points)
+    due_at = models.DateTimeField()
+    created_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    objects = BriefQuerySet.as_manager()
+
+    class Meta:
+        ordering = ("due_at", "pk")
+
+    def __str__(self) -> str:
+        return self.title
+
+    @property
+    def core(self) -> motion.brief.Brief:
+        """The brief as the core knows it."""
+        return motion.brief.from_json(self.parameters)

@@ -1,0 +1,159 @@
+"""Settings of the application. What differs between installations comes from the environment.
+
+NETTLECAP_DATA (folder for the database and the hand-ins), DATABASE_URL, SECRET_KEY, ALLOWED_HOSTS, DEBUG, and
+HTTPS (1 where a proxy serves it over https).
+"""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+import environ
+from csp.constants import NONE, SELF
+from django.core.management.utils import get_random_secret_key
+
+BASE = Path(__file__).resolve().parent.parent
+env = environ.Env()
+DATA = Path(env.str("NETTLECAP_DATA", default=str(BASE / "var")))
+DATA.mkdir(parents=True, exist_ok=True)
+
+
+def _secret_key() -> str:
+    """The installation's own key, made on first use and kept beside the data."""
+    path = DATA / "secret_key"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(get_random_secret_key())
+    return path.read_text()
+
+
+DEBUG = env.bool("DEBUG", default=False)
+SECRET_KEY = env.str("SECRET_KEY", default="") or _secret_key()
+ALLOWED_HOSTS = env.list("ALLOWED_HOSTS", default=["localhost", "127.0.0.1", "[::1]"])
+HTTPS = env.bool("HTTPS", default=False)
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "nettlecap.static_files.StaticFiles",
+    "django_htmx",
+    "django_tasks",
+    "django_tasks_db",
+    "axes",
+    "csp",
+    "nettlecap.classroom",
+    "nettlecap.takes",
+    "nettlecap.marking",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "django_htmx.middleware.HtmxMiddleware",
+    "nettlecap.refusals.RefusalMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [BASE / "nettlecap" / "templates"],
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+            "loaders": [
+                ("django.template.loaders.cached.Loader", ["django.template.loaders.filesystem.Loader"]),
+            ],
+        },
+    }
+]
+
+ROOT_URLCONF = "nettlecap.urls"
+WSGI_APPLICATION = "nettlecap.wsgi.application"
+
+DATABASES: dict[str, dict[str, Any]] = {"default": env.db("DATABASE_URL", default=f"sqlite:///{DATA / 'db.sqlite3'}")}
+if DATABASES["default"]["ENGINE"].endswith("sqlite3"):
+    DATABASES["default"]["OPTIONS"] = {
+        "timeout": 30,
+        "transaction_mode": "IMMEDIATE",
+        "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+    }
+
+AUTH_USER_MODEL = "classroom.Person"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 8}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+LOGIN_URL = "sign-in"
+LOGIN_REDIRECT_URL = "start"
+LOGOUT_REDIRECT_URL = "sign-in"
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_LOCKOUT_TEMPLATE = "registration/locked.html"
+
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = env.str("TIME_ZONE", default="UTC")
+USE_TZ = True
+
+STATIC_URL = "static/"
+STATIC_ROOT = DATA / "static"
+STATICFILES_DIRS = [BASE / "nettlecap" / "static"]
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "nettlecap.static_files.ModuleStorage"},
+}
+MEDIA_ROOT = DATA / "media"
+
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+
+# Checked in full in takes/hand_in.py; these only bound what a request may hold.
+DATA_UPLOAD_MAX_NUMBER_FILES = 1300
+DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
+FILE_UPLOAD_TEMP_DIR = None
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:", "blob:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "form-action": [SELF],
+        "base-uri": [NONE],
+        "frame-ancestors": [NONE],
+    }
+}
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+SECURE_HSTS_SECONDS = 31_536_000 if HTTPS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
+if HTTPS:
+    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"nettlecap": {"level": "INFO"}, "axes": {"level": "ERROR"}},
+}
