@@ -137,7 +137,7 @@ def _motion(analysis: Analysis) -> dict[str, Any] | None:
                 "first_frame": reading.steps[h.air[0]].frame,
                 "last_frame": reading.steps[h.air[-1]].last_frame,
                 "top_frame": reading.steps[h.top].frame,
-                "frames": None if scene.hop_duration(h) is None else round(scene.hop_duration(h) or 0.0, 2),
+                "frames": _rounded(scene.hop_duration(reading, h)),
                 "height": round(scene.hop_height(reading, h), 2),
                 "whole": h.whole,
             }
@@ -146,6 +146,10 @@ def _motion(analysis: Analysis) -> dict[str, Any] | None:
         "arcs": _arcs(seen),
         "gaps": _gaps(seen),
     }
+
+
+def _rounded(value: float | None) -> float | None:
+    return None if value is None else round(value, 2)
 
 
 def _arcs(seen: scene.Scene) -> list[dict[str, Any]]:

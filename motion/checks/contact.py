@@ -9,6 +9,8 @@ from motion.findings import Finding, severity, span, surety
 
 GAP_D = 0.04
 GAP_PX = 2.0
+# So many touching drawings in a row are a roll or a rest, not one contact.
+RESTING = 4
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -28,7 +30,8 @@ def gap(scene: Scene, contact: Contact) -> Finding | None:
     lowest counts.
     """
     steps = [scene.reading.steps[i] for i in contact.steps]
-    lowest = min(steps, key=lambda s: s.clearance)
+    # Where the ball begins to roll or rest, it is the landing that must touch.
+    lowest = steps[0] if len(steps) >= RESTING else min(steps, key=lambda s: s.clearance)
     allowed = scene.px(GAP_D, GAP_PX)
     if lowest.clearance <= allowed:
         return None

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from motion.checks.scene import Scene, hop_duration, hop_height
+import math
+
+from motion.checks.scene import Scene, fits_gravity, hop_duration, hop_height
 from motion.exercises.bounce.ideal import hop_frames
 from motion.exercises.bounce.reading import LEAST_HOP_D, Hop
 from motion.findings import Finding, severity, span, surety
@@ -30,7 +32,7 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
     Measured: frames from contact to contact, holds taken out. Expected: sqrt(8 h / g) with the gravity on which
     the clip's hops agree. Tolerance: 12 %, at least 1.2 frames.
     """
-    duration = hop_duration(judged)
+    duration = hop_duration(scene.reading, judged)
     height = hop_height(scene.reading, judged)
     if not judged.whole or duration is None or scene.gravity is None or _voters(scene) < 2:
         return None
@@ -39,6 +41,9 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
     wanted = hop_frames(height, scene.gravity)
     allowed = max(HOP_FRAMES, HOP_SHARE * wanted) * scene.leniency
     off = duration - wanted
+    if not fits_gravity(scene.reading, judged):
+        # Counted from drawing to drawing, both contacts may lie a part of an exposure away from theirs.
+        off = math.copysign(max(0.0, abs(off) - 0.5 * judged.usual), off)
     if abs(off) <= allowed:
         return None
     steps = [scene.reading.steps[i] for i in judged.air]
@@ -65,7 +70,7 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
 
 
 def _voters(scene: Scene) -> int:
-    return sum(hop_duration(h) is not None for h in scene.reading.hops)
+    return sum(hop_duration(scene.reading, h) is not None for h in scene.reading.hops)
 
 
 def hold(scene: Scene, judged: Hop) -> list[Finding]:
@@ -82,7 +87,7 @@ def hold(scene: Scene, judged: Hop) -> list[Finding]:
         step = steps[index]
         extra = step.frames - judged.usual
         at_top = index == judged.top or step.height >= (1 - TOP_SHARE) * top
-        if extra <= allowed or at_top or index in (0, len(steps) - 1):
+        if extra <= allowed or at_top or index in (0, len(steps) - 1) or _for_a_contact(judged, index):
             continue
         found.append(
             Finding(
@@ -103,3 +108,9 @@ def hold(scene: Scene, judged: Hop) -> list[Finding]:
             )
         )
     return found
+
+
+def _for_a_contact(judged: Hop, index: int) -> bool:
+    """Whether a drawing is held in place of a contact that was left out, which is that fault and no other."""
+    before, after = judged.start, judged.end
+    return bool((before and before.missed and index == before.after) or (after and after.missed and index == after.before))

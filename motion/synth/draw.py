@@ -20,16 +20,29 @@ FINE = 4
 def frames(plan: Plan, look: Look, seed: int = 0) -> Iterator[tuple[Picture, int]]:
     """Each drawing of the plan as a picture, with its exposure in frames."""
     rng = np.random.default_rng(seed)
-    still = backdrop(plan, look, rng)
-    still_picture = _to_picture(still)
+    canvas = backdrop(plan, look, rng)
+    still_picture = _to_picture(canvas)
     for pose in plan.poses:
         jitter = rng.normal(0, look.jitter * plan.recipe.diameter, 2) if look.jitter else np.zeros(2)
-        canvas = still.copy()
-        touched = [_ball(canvas, pose, (pose.x + float(jitter[0]), pose.y + float(jitter[1])), look, rng, plan)]
+        centre = (pose.x + float(jitter[0]), pose.y + float(jitter[1]))
+        touched = _reach(pose, centre, look, plan)
+        before = canvas[touched].copy()
+        _ball(canvas, pose, centre, look, rng, plan)
         picture = still_picture.copy()
-        for rows, columns in touched:
-            picture[rows, columns] = _to_picture(canvas[rows, columns])
+        picture[touched] = _to_picture(canvas[touched])
+        canvas[touched] = before
         yield _grained(picture, look, rng), pose.frames
+
+
+def _reach(pose: Pose, centre: tuple[float, float], look: Look, plan: Plan) -> tuple[slice, slice]:
+    """The rows and columns that a ball and its shadow may touch."""
+    reach = int(pose.major / 2 + 8 + look.outline_px)
+    x, y = round(centre[0]), round(centre[1])
+    bottom = y + reach
+    if look.shadow:
+        bottom = max(bottom, round(plan.ground_at(pose.x) + plan.recipe.diameter))
+    rows = slice(max(0, y - reach), max(0, bottom))
+    return rows, slice(max(0, x - reach), max(0, x + reach))
 
 
 def backdrop(plan: Plan, look: Look, rng: np.random.Generator) -> NDArray[np.float64]:
@@ -69,8 +82,8 @@ def _ball(
     look: Look,
     rng: np.random.Generator,
     plan: Plan,
-) -> tuple[slice, slice]:
-    """Paint one ball with its shadow; the rows and columns that it may have touched."""
+) -> None:
+    """Paint one ball with its shadow."""
     if look.shadow:
         _shadow(canvas, plan, pose)
     reach = pose.major / 2 + 4 + look.outline_px
@@ -88,9 +101,6 @@ def _ball(
             window.paint(shifted, tuple(int(c + (255 - c) * look.shade) for c in look.fill))
     if look.outline is not None:
         window.paint(outer, look.outline, hole=inner)
-    if look.shadow:
-        return slice(0, canvas.shape[0]), slice(0, canvas.shape[1])
-    return slice(window.y0, window.y1), slice(window.x0, window.x1)
 
 
 class _Window:
@@ -155,14 +165,18 @@ def _half(outline: NDArray[np.float64], centre: tuple[float, float]) -> NDArray[
 
 
 def _shadow(canvas: NDArray[np.float64], plan: Plan, pose: Pose) -> None:
-    height, width = canvas.shape[:2]
-    ground = plan.ground_at(pose.x)
-    far = min(1.0, max(0.0, (ground - pose.y) / (6 * plan.recipe.diameter)))
-    cover = np.zeros((height, width), np.float32)
+    ground, size = plan.ground_at(pose.x), plan.recipe.diameter
+    far = min(1.0, max(0.0, (ground - pose.y) / (6 * size)))
+    left, top = max(0, int(pose.x - pose.major)), max(0, int(ground - 0.5 * size))
+    part = canvas[top : int(ground + 0.8 * size), left : max(left, int(pose.x + pose.major))]
+    if not part.size:
+        return
+    cover = np.zeros(part.shape[:2], np.float32)
     axes = (int(pose.major * (0.5 - 0.25 * far)), max(2, int(pose.minor * 0.09)))
-    cv2.ellipse(cover, (int(pose.x), int(ground + plan.recipe.diameter * 0.12)), axes, 0, 0, 360, 1.0, cv2.FILLED)
+    middle = (int(pose.x) - left, int(ground + size * 0.12) - top)
+    cv2.ellipse(cover, middle, axes, 0, 0, 360, 1.0, cv2.FILLED)
     cover = np.asarray(cv2.GaussianBlur(cover, (0, 0), 3), dtype=np.float32)
-    _paint(canvas, cover.astype(np.float64) * (0.28 * (1 - 0.6 * far)), (40, 40, 50))
+    _paint(part, cover.astype(np.float64) * (0.28 * (1 - 0.6 * far)), (40, 40, 50))
 
 
 def _harbour(canvas: NDArray[np.float64], plan: Plan) -> None:

@@ -80,18 +80,48 @@ def contact_through(plan: Plan, rng: np.random.Generator, times: float) -> tuple
 
 
 def contact_missed(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
-    """A contact drawing left out: the drawing before it stays for its frames."""
+    """No drawing at the ground: either the drawing before stays for its frames, or the flights go on past it."""
+    poses = plan.poses
     places = [
         i
-        for i, p in enumerate(plan.poses)
-        if p.role == "contact" and 0 < i < len(plan.poses) - 1 and plan.poses[i + 1].role == "air"
+        for i, p in enumerate(poses)
+        if p.role == "contact" and 0 < i < len(poses) - 1 and poses[i + 1].role == "air" and _far_between(plan, i)
     ]
-    if not places:
+    at = _some(places, rng)
+    if at is None:
         return None
-    at = int(rng.choice(places))
-    first = plan.first_frame(at) - 1
-    poses = plan.poses[:at] + plan.poses[at + 1 :]
-    return replace(plan, poses=poses), Planted(code="contact.missed", first_frame=first, last_frame=first + 1)
+    if rng.random() < 0.5:
+        held = replace(poses[at - 1], frames=poses[at - 1].frames + poses[at].frames)
+        first = plan.first_frame(at - 1)
+        changed = (*poses[: at - 1], held, *poses[at + 1 :])
+        return replace(plan, poses=changed), Planted(
+            code="contact.missed", first_frame=first, last_frame=first + held.frames
+        )
+    flown = _in_flight(plan, at)
+    if flown is None:
+        return None
+    first = plan.first_frame(at)
+    return replace(plan, poses=(*poses[:at], flown, *poses[at + 1 :])), Planted(
+        code="contact.missed", first_frame=first - 1, last_frame=first + 1
+    )
+
+
+def _far_between(plan: Plan, at: int) -> bool:
+    """Whether the drawings beside a contact are far enough off the ground to leave it out."""
+    beside = (plan.poses[at - 1], plan.poses[at + 1])
+    return all(plan.ground_at(p.x) - p.y > 0.75 * plan.recipe.diameter for p in beside)
+
+
+def _in_flight(plan: Plan, at: int) -> Pose | None:
+    """The drawing that the flights themselves show on the contact's frame; None where that one touches."""
+    pose, frame = plan.poses[at], float(plan.first_frame(at))
+    flight = next((f for f in plan.flights if f.left <= frame <= f.lands), plan.flights[pose.hop])
+    height = flight.height(frame)
+    if height < 0.32 * plan.recipe.diameter or abs(frame - plan.flights[pose.hop].lands) < 0.35 * pose.frames:
+        return None
+    size = plan.recipe.diameter
+    x = plan.recipe.start_x + plan.recipe.speed_x * (frame - 1)
+    return replace(pose, x=x, y=plan.ground_at(x) - size / 2 - height, major=size, minor=size, angle=0.0, role="air")
 
 
 def spacing_jump(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
@@ -152,9 +182,10 @@ def spacing_faster_rising(plan: Plan, rng: np.random.Generator, times: float) ->
     side = sides[int(rng.integers(len(sides)))]
     steps = len(side) - 1
     gaps = np.empty(steps)
-    half = max(2, math.ceil(steps / 2))
-    # From the contact up: the first half gains speed, the rest loses it evenly.
-    gaps[:half] = np.linspace(1.0, 1.0 + times * 0.12, half)
+    half = max(3, math.ceil(steps / 2) + 1)
+    # From the contact up: the gaps in the air gain speed over the first half, then lose it evenly.
+    gaps[1:half] = np.linspace(1.0, 1.0 + times * 0.12, half - 1)
+    gaps[0] = 0.95
     gaps[half:] = np.linspace(gaps[half - 1], 0.15, steps - half + 1)[1:]
     from_top = np.concatenate([[0], np.cumsum(gaps[::-1])]) / gaps.sum()
     changed = _respaced(plan, side, from_top)

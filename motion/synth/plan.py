@@ -64,6 +64,7 @@ class Plan:
     recipe: Recipe
     poses: tuple[Pose, ...]
     gravity: float
+    flights: tuple[Flight, ...]
 
     def first_frame(self, index: int) -> int:
         """The first frame of the pose at ``index`` (from 0)."""
@@ -102,7 +103,7 @@ def bounce(recipe: Recipe) -> Plan:
         poses += _rolling(recipe, poses[-1], len(flights) - 1)
     if recipe.top_hold:
         poses = _hold_tops(poses, recipe.top_hold)
-    return Plan(recipe=recipe, poses=tuple(poses), gravity=gravity)
+    return Plan(recipe=recipe, poses=tuple(poses), gravity=gravity, flights=tuple(flights))
 
 
 def _grid(time: float, step: int) -> int:

@@ -84,7 +84,7 @@ def _dips(clearances: NDArray[np.float64], diameter: float, touch: float) -> lis
     dips = []
     for i in _prominent_lows(clearances, depth):
         gaps = [abs(clearances[j] - clearances[i]) for j in (i - 1, i + 1) if 0 <= j < n]
-        limit = max(HIGHEST_TURN_D * diameter, 0.8 * max(gaps, default=0.0))
+        limit = max(HIGHEST_TURN_D * diameter, 2.2 * max(gaps, default=0.0))
         # At the ends only a drawing that touches is a contact: the clip may start or stop in the air.
         if i in (0, n - 1):
             limit = touch
@@ -96,19 +96,19 @@ def _dips(clearances: NDArray[np.float64], diameter: float, touch: float) -> lis
 def _prominent_lows(values: NDArray[np.float64], depth: float) -> list[int]:
     """Indices of the lowest values between rises of at least ``depth`` on both sides; the ends count as high."""
     lows: list[int] = []
-    lowest, highest_since = 0, np.inf
+    low = high = 0
+    falling = True
     for i, value in enumerate(values):
-        if highest_since - value >= depth or i == 0:
-            # A fall deep enough after the last low: a new low begins.
-            if i and (not lows or lows[-1] != lowest):
-                lows.append(lowest)
-            lowest, highest_since = i, value
-        elif value < values[lowest] and not (lows and lows[-1] == lowest):
-            lowest, highest_since = i, value
-        highest_since = max(highest_since, value)
-    if not lows or lows[-1] != lowest:
-        lows.append(lowest)
-    return lows
+        if falling and value < values[low]:
+            low = i
+        elif falling and value - values[low] >= depth:
+            lows.append(low)
+            falling, high = False, i
+        elif not falling and value > values[high]:
+            high = i
+        elif not falling and values[high] - value >= depth:
+            falling, low = True, i
+    return [*lows, low] if falling else lows
 
 
 def _contact(
@@ -124,12 +124,34 @@ def _contact(
     placed = Contact(
         steps=tuple(range(first, last + 1)), before=first - 1, after=last + 1, time=float(steps[low].frame)
     )
+    if last - first >= 2 and _lands_before(steps, first, diameter):
+        return Contact(
+            steps=(first - 1, *placed.steps), before=first - 2, after=last + 1, time=float(steps[first - 1].frame)
+        )
     if clearances[low] <= touch or low in (0, n - 1) or _squashed(steps, low):
         return placed
     missed = _missed(steps, low, diameter)
     if missed is not None:
         return missed
+    if clearances[low] > HIGHEST_TURN_D * diameter:
+        return _turn_above(steps, low)
     return placed
+
+
+def _lands_before(steps: Sequence[StepLike], first: int, diameter: float) -> bool:
+    """Whether the drawing before a rest at ``first`` was placed as the landing: the fall before it ends there."""
+    if first < 3 or steps[first - 1].clearance > MOST_GAP_D * diameter:
+        return False
+    fall = _run(steps[max(0, first - 5) : first - 1][::-1])
+    here = steps[first - 1]
+    return fall is not None and float(np.polyval(fall, here.frame)) < 0.5 * here.clearance
+
+
+def _turn_above(steps: Sequence[StepLike], low: int) -> Contact:
+    """A turn far above the ground, which no drawing there can have been meant to touch."""
+    after = low + 1 if steps[low + 1].height <= steps[low - 1].height else low
+    time = (steps[after - 1].frame + steps[after].frame) / 2
+    return Contact(steps=(), before=after - 1, after=after, time=float(time))
 
 
 def _squashed(steps: Sequence[StepLike], low: int) -> bool:

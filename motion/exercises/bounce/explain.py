@@ -9,7 +9,7 @@ import numpy as np
 from motion.exercises.bounce import patterns, smooth
 from motion.exercises.bounce.patterns import Pattern
 from motion.exercises.bounce.reading import Hop, Reading
-from motion.exercises.bounce.smooth import Misfit, Misplaced, Points, Tolerances
+from motion.exercises.bounce.smooth import Misfit, Misplaced, Run, Tolerances
 
 LEAST_AIR = 4
 
@@ -36,12 +36,10 @@ def _judged(reading: Reading, hop: Hop) -> bool:
 
 
 def _verdict(reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, gravity: float | None) -> Verdict:
-    points = reading.points(hop.air)
-    clocks = [hop.clock]
-    if not np.allclose(hop.clock, hop.frames_clock):
-        clocks.append(hop.frames_clock)
+    run = _run(reading, hop)
+    points = run.points
     raw = patterns.find(reading, hop, points, leniency, gravity)
-    single = smooth.misplaced(points, clocks, allowed) if len(points) >= LEAST_AIR else Misplaced(off={}, clean=True)
+    single = smooth.misplaced(run, allowed) if len(points) >= LEAST_AIR else Misplaced(off={}, clean=True)
     mended = points.copy()
     for i, misfit in single.off.items():
         mended[i] = misfit.place
@@ -49,8 +47,17 @@ def _verdict(reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, g
     held = [p for p in raw if _pattern_stands(p, left, single)]
     if not held:
         return Verdict(hop=hop, patterns=(), off={hop.air[i]: m for i, m in single.off.items()})
-    off = _beside_patterns(points, clocks, hop, held, allowed)
+    off = _beside_patterns(run, hop, held, allowed)
     return Verdict(hop=hop, patterns=tuple(held), off={hop.air[i]: m for i, m in off.items()})
+
+
+def _run(reading: Reading, hop: Hop) -> Run:
+    clocks = (hop.clock,) if np.allclose(hop.clock, hop.frames_clock) else (hop.clock, hop.frames_clock)
+    before, after = (
+        np.array([reading.steps[c.steps[k]].x, 0.0]) if c is not None and c.steps else None
+        for c, k in ((hop.start, -1), (hop.end, 0))
+    )
+    return Run(points=reading.points(hop.air), clocks=clocks, before=before, after=after)
 
 
 def _pattern_stands(pattern: Pattern, left: list[Pattern], single: Misplaced) -> bool:
@@ -60,19 +67,16 @@ def _pattern_stands(pattern: Pattern, left: list[Pattern], single: Misplaced) ->
     return pattern.uniform or still_there or len(own) != 1 or not single.clean
 
 
-def _beside_patterns(
-    points: Points, clocks: list[np.ndarray], hop: Hop, held: list[Pattern], allowed: Tolerances
-) -> dict[int, Misfit]:
+def _beside_patterns(run: Run, hop: Hop, held: list[Pattern], allowed: Tolerances) -> dict[int, Misfit]:
     """Single drawings off, each side judged by itself, since a wrong side bends the curve across the top."""
     off: dict[int, Misfit] = {}
     for side in ("rise", "fall"):
-        run = patterns.side_run(hop, side)
+        own = patterns.side_run(hop, side)
         pattern = next((p for p in held if p.side == side), None)
         # A wrongly spaced side is explained by its pattern; only its arc is still looked at.
-        if len(run) < LEAST_AIR + 1:
+        if len(own) < LEAST_AIR + 1:
             continue
-        found = smooth.misplaced(points[list(run)], [c[list(run)] for c in clocks], allowed)
-        for i, misfit in found.off.items():
+        for i, misfit in smooth.misplaced(run.part(own), allowed).off.items():
             if pattern is None or misfit.arc_ratio > max(1.0, misfit.jump_ratio):
-                off[run[i]] = misfit
+                off[own[i]] = misfit
     return off

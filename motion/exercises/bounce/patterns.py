@@ -194,7 +194,7 @@ def _growth(
         fastest = float(near[0])
     drop = fastest - slowest
     step = float(np.median(np.diff(times)))
-    if slowest <= 0 or drop * step < 0.06 * diameter * leniency:
+    if slowest <= 0 or drop * step < 0.03 * diameter * leniency:
         return None
     growth = drop / slowest
     return growth if growth > GROWTH * leniency else None

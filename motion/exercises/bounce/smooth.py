@@ -2,15 +2,18 @@
 
 Students may space by gravity or by halves, on ones, on twos or mixed; all of these are smooth. So each drawing is
 compared with several smooth motions through its neighbours, and only counts as off when it fits none of them.
+The distance across the path is judged by the shape of the path alone, whatever the time.
 """
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
+
+from motion.exercises.bounce import halves
 
 Points = NDArray[np.float64]
 """(n, 2) px: x, and height up."""
@@ -45,6 +48,29 @@ def tolerances(diameter: float, leniency: float, width: int, in_place: bool) -> 
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Run:
+    """Neighbouring drawings in the air: where they lie (n, 2), and when, on one or more clocks (n,) in frames.
+
+    ``before`` and ``after`` (2,) are where the contacts beside them lie, None where there is none.
+    """
+
+    points: Points
+    clocks: tuple[NDArray[np.float64], ...]
+    before: NDArray[np.float64] | None = None
+    after: NDArray[np.float64] | None = None
+
+    def part(self, chosen: Sequence[int]) -> Run:
+        """Some of the drawings, ascending, with the contacts where they are still next to them."""
+        rows = list(chosen)
+        return Run(
+            points=self.points[rows],
+            clocks=tuple(c[rows] for c in self.clocks),
+            before=self.before if rows and rows[0] == 0 else None,
+            after=self.after if rows and rows[-1] == len(self.points) - 1 else None,
+        )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Misfit:
     """How far one drawing is off: px along the path (forwards +) and across it (to its left +).
 
@@ -70,28 +96,81 @@ class Misfit:
         return max(self.jump_ratio, self.arc_ratio)
 
 
-def misfits(
-    points: Points, clocks: Sequence[NDArray[np.float64]], left_out: frozenset[int], allowed: Tolerances
-) -> list[Misfit | None]:
+def misfits(run: Run, left_out: frozenset[int], allowed: Tolerances) -> list[Misfit | None]:
     """Each drawing against the smooth motion of the others, those in ``left_out`` not used as neighbours.
 
-    ``clocks`` are alternative times (n,) in frames. None for drawings with too few neighbours.
+    None for drawings with too few neighbours.
     """
-    return [_misfit(points, clocks, i, left_out, allowed) for i in range(len(points))]
+    return [_misfit(run, i, left_out, allowed) for i in range(len(run.points))]
 
 
-def _misfit(
-    points: Points, clocks: Sequence[NDArray[np.float64]], index: int, left_out: frozenset[int], allowed: Tolerances
-) -> Misfit | None:
-    others = [j for j in range(len(points)) if j != index and j not in left_out]
+def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances) -> Misfit | None:
+    others = [j for j in range(len(run.points)) if j != index and j not in left_out]
     if len(others) < 3:
         return None
     found = [
-        _against(points, curve, clock[index], index, others, clock, allowed)
-        for clock in clocks
-        for curve in _smooth_curves(points, clock, index, others)
+        _against(run.points, curve, clock[index], index, others, clock, allowed)
+        for clock in run.clocks
+        for curve in _smooth_curves(run.points, clock, index, others)
     ]
-    return min(found, key=lambda m: m.ratio)
+    places = halves.places(run.points, run.before, run.after, index, others)
+    found += [_from_place(run.points, place, index, others, allowed) for place in places]
+    best = min(found, key=lambda m: m.jump_ratio)
+    across = min(abs(m.across) for m in found)
+    beside = _beside_path(run.points, index, others) if allowed.judge_across else None
+    if beside is not None:
+        across = min(across, abs(beside))
+    side = beside if beside is not None else best.across
+    return replace(best, across=across if side >= 0 else -across)
+
+
+def _from_place(
+    points: Points, place: NDArray[np.float64], index: int, others: list[int], allowed: Tolerances
+) -> Misfit:
+    """A drawing against a place worked out otherwise than from a curve in time."""
+    ends, gaps = _neighbours(points, place, index, others)
+    way = ends[-1] - ends[0] if len(ends) > 1 else place - ends[0]
+    size = float(np.hypot(*way))
+    tangent = way / size if size > 1e-6 else np.array([0.0, 1.0])
+    off = points[index] - place
+    return Misfit(
+        along=float(tangent @ off),
+        across=float(tangent[0] * off[1] - tangent[1] * off[0]) if allowed.judge_across else 0.0,
+        place=place,
+        tolerance_along=max(allowed.jump_share * min(gaps), allowed.jump_least),
+        tolerance_across=allowed.across,
+    )
+
+
+def _neighbours(
+    points: Points, place: NDArray[np.float64], index: int, others: list[int]
+) -> tuple[list[NDArray[np.float64]], list[float]]:
+    """The nearest drawings before and after, and how far each is from a place, per drawing passed."""
+    before = max((j for j in others if j < index), default=None)
+    after = min((j for j in others if j > index), default=None)
+    beside = [j for j in (before, after) if j is not None]
+    return [points[j] for j in beside], [float(np.hypot(*(points[j] - place))) / abs(j - index) for j in beside]
+
+
+def _beside_path(points: Points, index: int, others: list[int]) -> float | None:
+    """How far a drawing lies above (+) or below the arc through the others, px across it; None with too few.
+
+    The arc is height as a parabola of x: the shape of the path, whatever the time.
+    """
+    if len(others) < 4 or np.ptp(points[others, 0]) < 1e-3:
+        return None
+    middle, reach = float(points[others, 0].mean()), float(np.ptp(points[others, 0]))
+    x, y = (points[:, 0] - middle) / reach, points[:, 1]
+    weights = np.ones(len(others))
+    curve = np.polyfit(x[others], y[others], 2)
+    for _ in range(6):
+        slopes = np.polyval(np.polyder(curve), x[others]) / reach
+        off = (y[others] - np.polyval(curve, x[others])) / np.hypot(1, slopes)
+        spread = max(0.3, 1.4826 * float(np.median(np.abs(off))))
+        weights = 1 / np.hypot(1, slopes) / np.maximum(1.0, np.abs(off) / (2 * spread))
+        curve = np.polyfit(x[others], y[others], 2, w=weights)
+    slope = float(np.polyval(np.polyder(curve), x[index])) / reach
+    return float((y[index] - np.polyval(curve, x[index])) / np.hypot(1, slope))
 
 
 Curve = Callable[[NDArray[np.float64]], Points]
@@ -134,11 +213,8 @@ def _against(
     allowed: Tolerances,
 ) -> Misfit:
     place = curve(np.array([time]))[0]
-    before = max((j for j in others if j < index), default=None)
-    after = min((j for j in others if j > index), default=None)
-    gaps = [float(np.hypot(*(points[j] - place))) / max(1, abs(j - index)) for j in (before, after) if j is not None]
-    beside = [clock[j] for j in (before, after) if j is not None]
-    step = min(abs(t - time) for t in beside)
+    _, gaps = _neighbours(points, place, index, others)
+    step = min(abs(clock[j] - time) for j in others)
     along, across = _split(points[index], curve, time, step)
     return Misfit(
         along=along,
@@ -175,26 +251,26 @@ class Misplaced:
     clean: bool
 
 
-def misplaced(points: Points, clocks: Sequence[NDArray[np.float64]], allowed: Tolerances) -> Misplaced:
+def misplaced(run: Run, allowed: Tolerances) -> Misplaced:
     """The fewest drawings that, taken out, leave a smooth run: the largest fault explained first.
 
     A misplaced drawing also bends the motion that its neighbours are compared with, so it is not the drawing
     that is furthest off that is taken out, but the one without which the rest fits best.
     """
     out: frozenset[int] = frozenset()
-    most = min(MOST_OUTLIERS, len(points) // 3)
-    excess = _excess(misfits(points, clocks, out, allowed), out)
+    most = min(MOST_OUTLIERS, len(run.points) // 3)
+    excess = _excess(misfits(run, out, allowed), out)
     while excess > 0 and len(out) < most:
         trials = {
-            i: _excess(misfits(points, clocks, out | {i}, allowed), out | {i})
-            for i in range(len(points))
+            i: _excess(misfits(run, out | {i}, allowed), out | {i})
+            for i in range(len(run.points))
             if i not in out
         }
         best = min(trials, key=lambda i: (trials[i], i))
         if trials[best] >= excess:
             break
         out, excess = out | {best}, trials[best]
-    found = misfits(points, clocks, out, allowed)
+    found = misfits(run, out, allowed)
     off = {i: m for i in sorted(out) if (m := found[i]) is not None and m.ratio > 1}
     return Misplaced(off=off, clean=excess <= 0)
 
