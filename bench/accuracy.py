@@ -11,7 +11,7 @@ import sys
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -67,7 +67,17 @@ def _is(found: tuple[str, int, int, str], planted: Planted) -> bool:
 
 
 def _truth(case: Case) -> list[tuple[int, int]]:
-    return [(case.plan.first_frame(i), p.frames) for i, p in enumerate(case.plan.poses)]
+    """(first frame, frames) of each exposure; neighbouring poses that are drawn alike are one."""
+    found: list[tuple[int, int]] = []
+    last = None
+    for i, pose in enumerate(case.plan.poses):
+        alike = last is not None and replace(pose, frames=1, role=last.role) == replace(last, frames=1)
+        if alike and not (case.look.wobble or case.look.jitter or case.look.grain):
+            found[-1] = (found[-1][0], found[-1][1] + pose.frames)
+        else:
+            found.append((case.plan.first_frame(i), pose.frames))
+        last = pose
+    return found
 
 
 def _errors(case: Case, result: Analysis) -> tuple[np.ndarray, np.ndarray, int]:

@@ -14,6 +14,7 @@ from motion.brief import Brief
 from motion.checks import arcs, contact, preflight, scene, spacing, squash_stretch, timing
 from motion.checks.preflight import Note
 from motion.clip import Clip
+from motion.exercises.bounce.gravity import hop_duration, hop_height
 from motion.findings import Finding, in_order
 from motion.tracking import ball
 from motion.tracking.ball import Progress
@@ -137,8 +138,8 @@ def _motion(analysis: Analysis) -> dict[str, Any] | None:
                 "first_frame": reading.steps[h.air[0]].frame,
                 "last_frame": reading.steps[h.air[-1]].last_frame,
                 "top_frame": reading.steps[h.top].frame,
-                "frames": _rounded(scene.hop_duration(reading, h)),
-                "height": round(scene.hop_height(reading, h), 2),
+                "frames": _rounded(hop_duration(reading, h)),
+                "height": round(hop_height(reading, h), 2),
                 "whole": h.whole,
             }
             for h in reading.hops

@@ -5,13 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import numpy as np
-
 from motion.brief import Brief
 from motion.exercises.bounce import explain
 from motion.exercises.bounce import reading as bounce
 from motion.exercises.bounce.explain import Verdict
-from motion.exercises.bounce.reading import Hop, Reading, Step
+from motion.exercises.bounce.gravity import consensus_gravity
+from motion.exercises.bounce.reading import Reading, Step
 from motion.tracking.track import Track
 
 
@@ -54,60 +53,3 @@ def look(track: Track, brief: Brief, width: int) -> Scene | None:
         gravity=gravity,
         verdicts=tuple(explain.explain(reading, brief.leniency, width, gravity)),
     )
-
-
-def hop_duration(reading: Reading, hop: Hop) -> float | None:
-    """Frames from contact to contact, holds taken out; None if unknown.
-
-    From the hop's own parabola where its drawings bear it out, which also serves half hops at the clip's ends and
-    contacts between frames; else counted from contact drawing to contact drawing.
-    """
-    if hop.parabola is not None and len(hop.air) >= 3 and fits_gravity(reading, hop):
-        return hop.parabola.frames
-    if hop.whole:
-        return hop.span
-    # Half a hop, spaced by halves: from rest at its top to the contact, or from the contact to its top.
-    top = float(hop.clock[hop.air.index(hop.top)])
-    if hop.end is not None and hop.top == hop.air[0]:
-        return 2 * (hop.span - top)
-    return 2 * top if hop.start is not None and hop.top == hop.air[-1] and top > 0 else None
-
-
-def fits_gravity(reading: Reading, hop: Hop) -> bool:
-    """Whether the drawings of a hop lie on its parabola, but for a stray one."""
-    p = hop.parabola
-    if p is None:
-        return False
-    heights = np.array([reading.steps[i].height for i in hop.air])
-    model = 0.5 * p.gravity * (hop.clock - p.left) * (p.lands - hop.clock)
-    off = np.abs(heights - model)
-    return bool(np.percentile(off, 75) <= max(2.0, 0.06 * reading.diameter, 0.03 * float(heights.max())))
-
-
-def hop_height(reading: Reading, hop: Hop) -> float:
-    """Height of a hop's top in px: of its parabola where the drawings bear it out, else of the highest drawing."""
-    highest = reading.steps[hop.top].height
-    if hop.parabola is None or not fits_gravity(reading, hop):
-        return highest
-    return float(np.clip(hop.parabola.top, highest, highest * 1.12 + 2)) if hop.whole else max(hop.parabola.top, highest)
-
-
-def consensus_gravity(reading: Reading) -> float | None:
-    """The one gravity on which most hops agree, from their heights and durations: g = 8 h / T².
-
-    A single hop of wrong length does not move it: the value that most hops (a half hop counts for less) fit within
-    a tenth of their duration wins.
-    """
-    votes = []
-    for hop in reading.hops:
-        duration = hop_duration(reading, hop)
-        height = hop_height(reading, hop)
-        if duration and height > 0.3 * reading.diameter:
-            votes.append((8 * height / duration**2, 1.0 if hop.whole else 0.8))
-    if not votes:
-        return None
-    values, weights = np.array(votes).T
-    # Durations go with the square root, so a tenth of duration is a fifth of gravity.
-    near = np.abs(np.log(values[:, None] / values[None, :])) < 0.2
-    best = int(np.argmax(near @ weights))
-    return float(np.average(values[near[best]], weights=weights[near[best]]))

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from motion.checks.scene import Scene, fits_gravity, hop_duration, hop_height
+from motion.checks.scene import Scene
+from motion.exercises.bounce.gravity import fits_gravity, hop_duration, hop_height
 from motion.exercises.bounce.ideal import hop_frames
 from motion.exercises.bounce.reading import LEAST_HOP_D, Hop
 from motion.findings import Finding, severity, span, surety

@@ -135,6 +135,8 @@ def spacing_jump(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Pl
     off = times * max(0.18 * min(gaps), 0.05 * plan.recipe.diameter)
     way = 1 if rng.random() < 0.5 else -1
     moved = _along(plan, at, way * off)
+    if math.hypot(moved.x - here.x, moved.y - here.y) < 0.9 * off:
+        return None  # Over the top of a bounce in place, along the path leads back down.
     return _told(_with(plan, {at: moved}), "spacing.jump", at, at)
 
 
@@ -176,17 +178,17 @@ def spacing_even(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Pl
 
 def spacing_faster_rising(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
     """A rise whose gaps in the air grow over its first half, then shrink to the top."""
-    sides = [s for s in _sides(plan, least=5) if plan.poses[s[-1]].role == "contact" and s[-1] < s[0]]
+    sides = [s for s in _sides(plan, least=6) if plan.poses[s[-1]].role == "contact" and s[-1] < s[0]]
     if not sides:
         return None
     side = sides[int(rng.integers(len(sides)))]
     steps = len(side) - 1
     gaps = np.empty(steps)
-    half = max(3, math.ceil(steps / 2) + 1)
+    half = steps // 2 + 1
     # From the contact up: the gaps in the air gain speed over the first half, then lose it evenly.
     gaps[1:half] = np.linspace(1.0, 1.0 + times * 0.12, half - 1)
     gaps[0] = 0.95
-    gaps[half:] = np.linspace(gaps[half - 1], 0.15, steps - half + 1)[1:]
+    gaps[half:] = np.linspace(gaps[half - 1], 0.3, steps - half + 1)[1:]
     from_top = np.concatenate([[0], np.cumsum(gaps[::-1])]) / gaps.sum()
     changed = _respaced(plan, side, from_top)
     air = [i for i in side if plan.poses[i].role == "air"]

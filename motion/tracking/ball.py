@@ -44,11 +44,12 @@ def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | Non
     scan = _scan(clip, samples, background, tell)
     tell(0.92, "following the ball")
     shapes = _shapes(scan.candidates)
+    exposures = expose(scan.numbers, clip.picture_frames)
     return Track(
-        exposures=expose(scan.numbers, clip.picture_frames),
+        exposures=exposures,
         shapes=tuple(shapes),
         pictures=tuple(scan.first_pictures),
-        ground=ground.find(background.light, shapes, ground_y),
+        ground=ground.find(background.light, [shapes[e.drawing - 1] for e in exposures], ground_y),
     )
 
 

@@ -36,7 +36,7 @@ def still_ink(background: Light, threshold: int) -> NDArray[np.bool_]:
 
 
 def find(background: Light, shapes: Sequence[Shape | None], fixed_y: float | None = None) -> Ground | None:
-    """The ground under a ball with these shapes; None where nothing can be said.
+    """The ground under a ball with these shapes, one an exposure; None where nothing can be said.
 
     A drawn line's ground is its upper edge, a painted floor's its edge. Lines are believed only near the level
     at which the ball turns. ``fixed_y`` is the brief's own ground, which wins.

@@ -64,15 +64,20 @@ class Contact:
         return not self.steps
 
 
-def find(steps: Sequence[StepLike], clearances: NDArray[np.float64], diameter: float) -> list[Contact]:
-    """All contacts in order. ``clearances`` (n,) px are the steps' bottoms above the ground."""
+def find(
+    steps: Sequence[StepLike], clearances: NDArray[np.float64], diameter: float, gravity: float | None = None
+) -> list[Contact]:
+    """All contacts in order. ``clearances`` (n,) px are the steps' bottoms above the ground.
+
+    ``gravity`` in px per frame², where the clip's is known already, steadies the flights beside a missed contact.
+    """
     touch = max(0.06 * diameter, 2.5)
     found: list[Contact] = []
     for low in _dips(clearances, diameter, touch):
         if found and low < found[-1].after:
             continue
-        contact = _contact(steps, clearances, low, diameter, touch)
-        if contact is not None and (not found or contact.before >= found[-1].after - 1):
+        contact = _contact(steps, clearances, low, diameter, touch, gravity)
+        if not found or contact.before >= found[-1].after - 1:
             found.append(contact)
     return found
 
@@ -112,8 +117,13 @@ def _prominent_lows(values: NDArray[np.float64], depth: float) -> list[int]:
 
 
 def _contact(
-    steps: Sequence[StepLike], clearances: NDArray[np.float64], low: int, diameter: float, touch: float
-) -> Contact | None:
+    steps: Sequence[StepLike],
+    clearances: NDArray[np.float64],
+    low: int,
+    diameter: float,
+    touch: float,
+    gravity: float | None,
+) -> Contact:
     n = len(steps)
     reach = max(touch, clearances[low] + 0.02 * diameter)
     first = last = low
@@ -130,7 +140,7 @@ def _contact(
         )
     if clearances[low] <= touch or low in (0, n - 1) or _squashed(steps, low):
         return placed
-    missed = _missed(steps, low, diameter)
+    missed = (_missed(steps, low, diameter, gravity) if gravity else None) or _missed(steps, low, diameter, None)
     if missed is not None:
         return missed
     if clearances[low] > HIGHEST_TURN_D * diameter:
@@ -149,9 +159,16 @@ def _lands_before(steps: Sequence[StepLike], first: int, diameter: float) -> boo
 
 def _turn_above(steps: Sequence[StepLike], low: int) -> Contact:
     """A turn far above the ground, which no drawing there can have been meant to touch."""
-    after = low + 1 if steps[low + 1].height <= steps[low - 1].height else low
+    after = low + 1 if _shortfall(steps, low, 1) > _shortfall(steps, low, -1) else low
     time = (steps[after - 1].frame + steps[after].frame) / 2
     return Contact(steps=(), before=after - 1, after=after, time=float(time))
+
+
+def _shortfall(steps: Sequence[StepLike], low: int, way: int) -> float:
+    """By how much the climb away from ``low`` is slower than the climb after it: a turn lies in between there."""
+    near, far = steps[low + way], steps[min(max(low + 2 * way, 0), len(steps) - 1)]
+    first = (near.height - steps[low].height) / max(1, abs(near.frame - steps[low].frame))
+    return (far.height - near.height) / max(1, abs(far.frame - near.frame)) - first
 
 
 def _squashed(steps: Sequence[StepLike], low: int) -> bool:
@@ -160,11 +177,11 @@ def _squashed(steps: Sequence[StepLike], low: int) -> bool:
     return shape.height < 0.92 * shape.width
 
 
-def _missed(steps: Sequence[StepLike], low: int, diameter: float) -> Contact | None:
+def _missed(steps: Sequence[StepLike], low: int, diameter: float, gravity: float | None) -> Contact | None:
     """The contact that no drawing shows, when the lowest drawing lies on one of the two flights beside it."""
-    before = [s for s in steps[max(0, low - 4) : low]]
-    after = [s for s in steps[low + 1 : low + 5]]
-    fall, rise = _run(before[::-1]), _run(after)
+    before = list(steps[max(0, low - 4) : low])[::-1]
+    after = list(steps[low + 1 : low + 5])
+    fall, rise = _run(before, gravity), _run(after, gravity)
     if fall is None or rise is None:
         return None
     here = steps[low]
@@ -174,8 +191,7 @@ def _missed(steps: Sequence[StepLike], low: int, diameter: float) -> Contact | N
     on_fall = off_fall <= off_rise
     if min(off_fall, off_rise) > reach:
         return None
-    own = [here, *before[::-1]] if on_fall else [here, *after]
-    own_run = _run(own) if len(own) >= 2 else None
+    own_run = _run([here, *(before if on_fall else after)], gravity)
     if own_run is None:
         return None
     fall, rise = (own_run, rise) if on_fall else (fall, own_run)
@@ -184,15 +200,18 @@ def _missed(steps: Sequence[StepLike], low: int, diameter: float) -> Contact | N
     if meeting is None:
         return None
     time, height = meeting
-    exposure = steps[beside[0]].frames
-    away = abs(time - here.frame) / exposure
+    usual = min(s.frames for s in (steps[beside[0]], steps[beside[1]]))
+    away = abs(time - here.frame) / usual
     if height > MOST_GAP_D * diameter or (here.clearance <= MOST_GAP_D * diameter and away < OWN_SHARE):
         return None
     return Contact(steps=(), before=beside[0], after=beside[1], time=time, meets_at=height)
 
 
-def _run(nearest_first: Sequence[StepLike]) -> NDArray[np.float64] | None:
-    """Height over time of the drawings beside a turn, as a polynomial; None with fewer than two."""
+def _run(nearest_first: Sequence[StepLike], gravity: float | None = None) -> NDArray[np.float64] | None:
+    """Height over time of the drawings beside a turn, as a polynomial; None with fewer than two.
+
+    With ``gravity`` (px per frame²) only the speed and the place are fitted.
+    """
     if len(nearest_first) < 2:
         return None
     times = np.array([s.frame for s in nearest_first], dtype=np.float64)
@@ -201,7 +220,13 @@ def _run(nearest_first: Sequence[StepLike]) -> NDArray[np.float64] | None:
     past = np.flatnonzero(np.diff(heights) < 0)
     stop = max(2, int(past[0]) + 1 if past.size else len(heights))
     times, heights = times[:stop], heights[:stop]
-    return np.asarray(np.polyfit(times, heights, 2 if len(times) >= 3 else 1))
+    if gravity is None:
+        return np.asarray(np.polyfit(times, heights, 2 if len(times) >= 3 else 1))
+    middle = times[0]
+    speed, place = np.polyfit(times - middle, heights + gravity / 2 * (times - middle) ** 2, 1)
+    return np.array(
+        [-gravity / 2, speed + gravity * middle, place - speed * middle - gravity / 2 * middle**2]
+    )
 
 
 def _meeting(

@@ -34,7 +34,7 @@ def places(
         inwards = [points[j] for j in sorted(others, reverse=beyond < 0) if (j - index) * beyond > 0]
         if contact is not None:
             inwards.append(contact)
-        side = _side(points, others, contact, top, beyond)
+        side = _side(points, sorted({*others, index}), contact, top, beyond)
         if index == top or points[index, 1] > points[top, 1]:
             found += _next_to_last(points[index], inwards) if is_halved(side) else []
         elif (index - top) * beyond > 0:

@@ -114,14 +114,22 @@ def read(track: Track) -> Reading | None:
     steps = _steps(track, diameter)
     if len(steps) < 4:
         return None
+    first = _tell(track.ground, steps, diameter, None)
+    from motion.exercises.bounce.gravity import consensus_gravity
+
+    # Contacts that no drawing shows are found from the flights beside them, which the clip's gravity steadies.
+    return _tell(track.ground, steps, diameter, consensus_gravity(first))
+
+
+def _tell(ground: Ground, steps: list[Step], diameter: float, gravity: float | None) -> Reading:
     clearances = np.array([s.clearance for s in steps])
-    found = turning.find(steps, clearances, diameter)
+    found = turning.find(steps, clearances, diameter, gravity)
     rest = _rest(steps, found, diameter)
     hops = _hops(steps, found, rest)
     diameter = _round_diameter(steps, hops) or diameter
     return Reading(
         steps=tuple(steps),
-        ground=track.ground,
+        ground=ground,
         diameter=diameter,
         contacts=tuple(found),
         hops=tuple(hops),

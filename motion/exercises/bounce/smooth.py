@@ -261,13 +261,11 @@ def misplaced(run: Run, allowed: Tolerances) -> Misplaced:
     most = min(MOST_OUTLIERS, len(run.points) // 3)
     excess = _excess(misfits(run, out, allowed), out)
     while excess > 0 and len(out) < most:
-        trials = {
-            i: _excess(misfits(run, out | {i}, allowed), out | {i})
-            for i in range(len(run.points))
-            if i not in out
-        }
-        best = min(trials, key=lambda i: (trials[i], i))
-        if trials[best] >= excess:
+        suspects = {i: m.ratio for i, m in enumerate(misfits(run, out, allowed)) if m is not None and m.ratio > 1}
+        trials = {i: _excess(misfits(run, out | {i}, allowed), out | {i}) for i in suspects if i not in out}
+        # Where leaving out either of two makes the rest smooth, it is the one that lies further off.
+        best = min(trials, key=lambda i: (trials[i], -suspects[i]), default=None)
+        if best is None or trials[best] >= excess:
             break
         out, excess = out | {best}, trials[best]
     found = misfits(run, out, allowed)
