@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 # Gaps that grow by about a factor of two from one to the next, away from the top, are spaced by halves.
 LEAST_RATIO, MOST_RATIO = 1.65, 2.45
+LEAST_EQUAL = 0.75
 # Beside a halved side the top lies between half of and the whole of the last gap further on.
 LEAST_ON, MOST_ON = 0.4, 1.1
 
@@ -22,41 +23,60 @@ def places(
     after: NDArray[np.float64] | None,
     index: int,
     others: Sequence[int],
+    halved: bool,
 ) -> list[NDArray[np.float64]]:
     """Where the drawing at ``index`` may lie if its side of the hop is spaced by halves; empty if nothing is told.
 
     ``points`` (n, 2) are the drawings in the air, ``before`` and ``after`` the contacts beside them, ``others``
-    the drawings to go by.
+    the drawings to go by, ``halved`` whether the clip as a whole is spaced so.
     """
-    top = max(others, key=lambda j: points[j, 1])
+    top = max((*others, index), key=lambda j: points[j, 1])
     found = []
     for contact, beyond in ((before, -1), (after, 1)):
         inwards = [points[j] for j in sorted(others, reverse=beyond < 0) if (j - index) * beyond > 0]
         if contact is not None:
             inwards.append(contact)
-        side = _side(points, sorted({*others, index}), contact, top, beyond)
-        if index == top or points[index, 1] > points[top, 1]:
-            found += _next_to_last(points[index], inwards) if is_halved(side) else []
+        if index == top:
+            found += _next_to_last(points[index], inwards) if halved else []
         elif (index - top) * beyond > 0:
-            found += _between(points, others, top, index, inwards, beyond, is_halved(side))
+            found += _between(points, others, top, index, inwards, beyond, halved)
     return found
 
 
-def _side(
-    points: NDArray[np.float64], others: Sequence[int], contact: NDArray[np.float64] | None, top: int, beyond: int
+def is_habit(runs: Sequence[tuple[NDArray[np.float64], NDArray[np.float64] | None, NDArray[np.float64] | None]]) -> bool:
+    """Whether most rises and falls of a clip are spaced by halves.
+
+    ``runs`` are the hops' drawings in the air (n, 2) and the contacts (2,) before and after them. One misplaced
+    drawing can make one side look halved, or not; the clip's other sides outvote it.
+    """
+    sides = [side for points, before, after in runs for side in _sides(points, before, after)]
+    longest = max((len(side) for side in sides), default=0)
+    votes = [_is_halved(side) for side in sides if len(side) >= min(4, longest)]
+    return bool(votes) and 2 * sum(votes) > len(votes)
+
+
+def _sides(
+    points: NDArray[np.float64], before: NDArray[np.float64] | None, after: NDArray[np.float64] | None
 ) -> list[NDArray[np.float64]]:
-    """One side's drawings from the top outwards, its contact last."""
-    own = sorted((j for j in others if (j - top) * beyond >= 0), key=lambda j: abs(j - top))
-    return [*(points[j] for j in own), *([contact] if contact is not None else [])]
+    """The rise and the fall of a hop, each from its top outwards with its contact last; those of three points up."""
+    top = int(np.argmax(points[:, 1]))
+    found = []
+    for own, contact in ((points[top::-1], before), (points[top:], after)):
+        side = own if contact is None else np.vstack([own, contact])
+        if contact is not None and len(side) >= 3:
+            found.append(side)
+    return found
 
 
-def is_halved(side: Sequence[NDArray[np.float64]]) -> bool:
-    """Whether the gaps of a side, from the top outwards, double each time; the gap at the top itself may not."""
-    if len(side) < 4:
-        return False
-    gaps = np.hypot(*np.diff(np.array(side), axis=0).T)
-    ratios = gaps[2:] / np.maximum(gaps[1:-1], 1e-6)
-    return bool(LEAST_RATIO <= float(np.median(ratios)) <= MOST_RATIO)
+def _is_halved(side: NDArray[np.float64]) -> bool:
+    """Whether the gaps of a side, from the top outwards, double each time.
+
+    The gap at the top itself is as long as the next one, since the last half is not halved again.
+    """
+    gaps = np.maximum(np.hypot(*np.diff(side, axis=0).T), 1e-6)
+    if len(gaps) == 2:
+        return bool(LEAST_EQUAL <= gaps[1] / gaps[0] <= 1 / LEAST_EQUAL)
+    return bool(LEAST_RATIO <= float(np.median(gaps[2:] / gaps[1:-1])) <= MOST_RATIO)
 
 
 def _between(
@@ -96,9 +116,7 @@ def _next_to_last(point: NDArray[np.float64], outwards: Sequence[NDArray[np.floa
     """The place nearest to the top drawing that lies part of a gap further on from its side."""
     if len(outwards) < 2:
         return []
-    way = outwards[0] - outwards[1]
-    size = float(way @ way)
-    if size < 1e-9:
+    last, here = float(np.hypot(*(outwards[0] - outwards[1]))), float(np.hypot(*(point - outwards[0])))
+    if last < 1e-6 or here < 1e-6:
         return []
-    part = float(np.clip((point - outwards[0]) @ way / size, LEAST_ON, MOST_ON))
-    return [outwards[0] + part * way]
+    return [outwards[0] + (point - outwards[0]) * float(np.clip(here, LEAST_ON * last, MOST_ON * last)) / here]

@@ -22,6 +22,8 @@ JUMP_GAP_SHARE = 0.18
 JUMP_D = 0.05
 ARC_D = 0.07
 ARC_PX = 2.0
+# The clip's first and last drawing have neighbours on one side only, which tells less surely where they belong.
+OPEN_END = 1.6
 # How many drawings of one run may be called misplaced before it is not a matter of single drawings any more.
 MOST_OUTLIERS = 3
 
@@ -51,13 +53,15 @@ def tolerances(diameter: float, leniency: float, width: int, in_place: bool) -> 
 class Run:
     """Neighbouring drawings in the air: where they lie (n, 2), and when, on one or more clocks (n,) in frames.
 
-    ``before`` and ``after`` (2,) are where the contacts beside them lie, None where there is none.
+    ``before`` and ``after`` (2,) are where the contacts beside them lie, None where there is none. ``halved`` tells
+    that the clip is spaced by halves.
     """
 
     points: Points
     clocks: tuple[NDArray[np.float64], ...]
     before: NDArray[np.float64] | None = None
     after: NDArray[np.float64] | None = None
+    halved: bool = False
 
     def part(self, chosen: Sequence[int]) -> Run:
         """Some of the drawings, ascending, with the contacts where they are still next to them."""
@@ -67,6 +71,7 @@ class Run:
             clocks=tuple(c[rows] for c in self.clocks),
             before=self.before if rows and rows[0] == 0 else None,
             after=self.after if rows and rows[-1] == len(self.points) - 1 else None,
+            halved=self.halved,
         )
 
 
@@ -113,15 +118,42 @@ def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances)
         for clock in run.clocks
         for curve in _smooth_curves(run.points, clock, index, others)
     ]
-    places = halves.places(run.points, run.before, run.after, index, others)
+    places = halves.places(run.points, run.before, run.after, index, others, run.halved)
     found += [_from_place(run.points, place, index, others, allowed) for place in places]
     best = min(found, key=lambda m: m.jump_ratio)
-    across = min(abs(m.across) for m in found)
-    beside = _beside_path(run.points, index, others) if allowed.judge_across else None
-    if beside is not None:
-        across = min(across, abs(beside))
-    side = beside if beside is not None else best.across
-    return replace(best, across=across if side >= 0 else -across)
+    across = 0.0
+    if allowed.judge_across:
+        shapes = [_beside_arc(run.points, index, others), _beside_neighbours(run.points, index, others)]
+        told = [off for off in shapes if off is not None] or [m.across for m in found]
+        across = min(told, key=abs)
+    open_end = (index == 0 and run.before is None) or (index == len(run.points) - 1 and run.after is None)
+    slack = OPEN_END if open_end else 1.0
+    return replace(
+        best,
+        across=across,
+        tolerance_along=best.tolerance_along * slack,
+        tolerance_across=best.tolerance_across * slack,
+    )
+
+
+def _beside_neighbours(points: Points, index: int, others: list[int]) -> float | None:
+    """How far a drawing lies above (+) or below the curve through two drawings on each side, px across it.
+
+    None where there are fewer, or where they do not lie in order along their chord.
+    """
+    before, after = [j for j in others if j < index][-2:], [j for j in others if j > index][:2]
+    if len(before) < 2 or len(after) < 2:
+        return None
+    chord = points[after[0]] - points[before[1]]
+    length = float(np.hypot(*chord))
+    if length < 1e-6:
+        return None
+    turn = np.array([[chord[0], chord[1]], [-chord[1], chord[0]]]) / length
+    along, across = turn @ (points[[*before, *after]] - points[index]).T
+    if np.any(np.diff(along) < 0.02 * np.ptp(along)):
+        return None
+    off = -float(np.polyval(np.polyfit(along, across, 3), 0.0))
+    return off if chord[0] >= 0 else -off
 
 
 def _from_place(
@@ -152,7 +184,7 @@ def _neighbours(
     return [points[j] for j in beside], [float(np.hypot(*(points[j] - place))) / abs(j - index) for j in beside]
 
 
-def _beside_path(points: Points, index: int, others: list[int]) -> float | None:
+def _beside_arc(points: Points, index: int, others: list[int]) -> float | None:
     """How far a drawing lies above (+) or below the arc through the others, px across it; None with too few.
 
     The arc is height as a parabola of x: the shape of the path, whatever the time.
