@@ -24,4 +24,6 @@ class RefusalMiddleware:
         if not isinstance(error, Refusal):
             return None
         status = 403 if isinstance(error, NotAllowed) else 409 if isinstance(error, Conflict) else 422
+        if getattr(request, "htmx", False):
+            return HttpResponse(str(error), status=status, content_type="text/plain; charset=utf-8")
         return render(request, "refused.html", {"message": str(error)}, status=status)

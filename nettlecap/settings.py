@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "nettlecap.classroom",
     "nettlecap.takes",
     "nettlecap.marking",
+    "nettlecap.pages",
 ]
 
 MIDDLEWARE = [

@@ -71,15 +71,41 @@ def _turning_shapes(shapes: Sequence[Shape | None]) -> list[Shape]:
 
 
 def _inferred(turning: Sequence[Shape], known: Sequence[Shape], width: int) -> Ground | None:
-    """A level ground at the height on which most turns agree; the lower one where they are divided."""
+    """The ground at which most turns agree: level, or sloping where three or more turns tell so.
+
+    Where they are divided the lower level wins.
+    """
     size = float(np.median([np.sqrt(s.area) for s in known]))
-    bottoms = np.array([s.bottom for s in turning])
+    xs, bottoms = np.array([s.x for s in turning]), np.array([s.bottom for s in turning])
     reach = max(1.6, 0.03 * size)
     votes = (np.abs(bottoms[:, None] - bottoms[None, :]) <= reach).sum(axis=1)
     best = max(range(len(bottoms)), key=lambda i: (votes[i], bottoms[i]))
+    agreed, slope = int(votes[best]), 0.0
     level = float(np.median(bottoms[np.abs(bottoms - bottoms[best]) <= reach]))
-    confidence = round(0.3 + 0.6 * float(votes[best] / len(bottoms)) * min(1.0, len(bottoms) / 3), 3)
-    return Ground(y_left=level, y_right=level, width=width, confidence=confidence, drawn=False)
+    sloping = _slope_of(xs, bottoms, reach, size)
+    if sloping is not None and sloping[2] > agreed + 1:
+        slope, level, agreed = sloping
+    confidence = round(0.3 + 0.6 * agreed / len(bottoms) * min(1.0, len(bottoms) / 3), 3)
+    return Ground(
+        y_left=level, y_right=level + slope * (width - 1), width=width, confidence=confidence, drawn=False
+    )
+
+
+def _slope_of(
+    xs: NDArray[np.float64], bottoms: NDArray[np.float64], reach: float, size: float
+) -> tuple[float, float, int] | None:
+    """Slope, y at x = 0 and number of the turns that agree on one sloping line; None with fewer than three."""
+    best: tuple[float, float, int] | None = None
+    for i in range(len(xs)):
+        for j in range(i + 1, len(xs)):
+            if abs(xs[j] - xs[i]) < 2 * size or abs(bottoms[j] - bottoms[i]) > STEEPEST * abs(xs[j] - xs[i]):
+                continue
+            slope = (bottoms[j] - bottoms[i]) / (xs[j] - xs[i])
+            agree = np.abs(bottoms - bottoms[i] - slope * (xs - xs[i])) <= 0.6 * reach
+            if agree.sum() >= 3 and (best is None or agree.sum() > best[2]):
+                fitted, offset = np.polyfit(xs[agree], bottoms[agree], 1)
+                best = (float(fitted), float(offset), int(agree.sum()))
+    return best
 
 
 def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) -> Ground | None:

@@ -30,6 +30,15 @@ class Person(AbstractUser):
         return self.name
 
 
+class Role(models.TextChoices):
+    INSTRUCTOR = "instructor", "Instructor"
+    ASSISTANT = "assistant", "Assistant"
+    STUDENT = "student", "Student"
+
+
+MARKERS = (Role.INSTRUCTOR, Role.ASSISTANT)
+
+
 class CourseQuerySet(models.QuerySet["Course"]):
     """Courses by who asks."""
 
@@ -37,7 +46,7 @@ class CourseQuerySet(models.QuerySet["Course"]):
         return self.filter(memberships__person=person).distinct()
 
     def taught_by(self, person: Any) -> CourseQuerySet:
-        return self.filter(memberships__person=person, memberships__role__in=Role.MARKERS).distinct()
+        return self.filter(memberships__person=person, memberships__role__in=MARKERS).distinct()
 
 
 class Course(models.Model):
@@ -51,15 +60,6 @@ class Course(models.Model):
 
     def __str__(self) -> str:
         return self.name
-
-
-class Role(models.TextChoices):
-    INSTRUCTOR = "instructor", "Instructor"
-    ASSISTANT = "assistant", "Assistant"
-    STUDENT = "student", "Student"
-
-
-Role.MARKERS = (Role.INSTRUCTOR, Role.ASSISTANT)  # type: ignore[attr-defined]
 
 
 class Membership(models.Model):
@@ -84,7 +84,7 @@ class BriefQuerySet(models.QuerySet["Brief"]):
 
     def markable_by(self, person: Any) -> BriefQuerySet:
         return self.filter(
-            course__memberships__person=person, course__memberships__role__in=Role.MARKERS
+            course__memberships__person=person, course__memberships__role__in=MARKERS
         ).distinct()
 
     def for_student(self, person: Any) -> BriefQuerySet:

@@ -48,7 +48,7 @@ def set_brief(person: Person, course: Course, wanted: Wanted) -> Brief:
 
 
 def change_brief(person: Person, brief: Brief, wanted: Wanted) -> bool:
-    """Change a brief; whether its parameters changed, so that hand-ins must be analysed again."""
+    """Change a brief; whether its parameters changed, so that its takes must be looked at again."""
     policy.require(policy.may_set_briefs(person, brief.course), "change this brief")
     parameters = motion.brief.from_json(wanted.parameters).to_json()
     changed = parameters != brief.parameters

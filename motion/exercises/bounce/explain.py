@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 
-from motion.exercises.bounce import halves, patterns, smooth
+from motion.exercises.bounce import patterns, smooth
 from motion.exercises.bounce.patterns import Pattern
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.smooth import Misfit, Misplaced, Run, Tolerances
@@ -26,13 +26,7 @@ class Verdict:
 def explain(reading: Reading, leniency: float, width: int, gravity: float | None) -> list[Verdict]:
     """A verdict for every hop that is high enough to be judged. ``width`` is the frame's, px."""
     allowed = smooth.tolerances(reading.diameter, leniency, width, reading.in_place)
-    judged = [hop for hop in reading.hops if _judged(reading, hop)]
-    runs = [_run(reading, hop) for hop in judged]
-    halved = halves.is_habit([(run.points, run.before, run.after) for run in runs])
-    return [
-        _verdict(reading, hop, replace(run, halved=halved), allowed, leniency, gravity)
-        for hop, run in zip(judged, runs, strict=True)
-    ]
+    return [_verdict(reading, hop, allowed, leniency, gravity) for hop in reading.hops if _judged(reading, hop)]
 
 
 def _judged(reading: Reading, hop: Hop) -> bool:
@@ -41,9 +35,8 @@ def _judged(reading: Reading, hop: Hop) -> bool:
     return reading.steps[hop.top].height >= LEAST_HOP_D * reading.diameter and len(hop.air) >= 2
 
 
-def _verdict(
-    reading: Reading, hop: Hop, run: Run, allowed: Tolerances, leniency: float, gravity: float | None
-) -> Verdict:
+def _verdict(reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, gravity: float | None) -> Verdict:
+    run = _run(reading, hop)
     points = run.points
     raw = patterns.find(reading, hop, points, leniency, gravity)
     single = smooth.misplaced(run, allowed) if len(points) >= LEAST_AIR else Misplaced(off={}, clean=True)
@@ -60,11 +53,10 @@ def _verdict(
 
 def _run(reading: Reading, hop: Hop) -> Run:
     clocks = (hop.clock,) if np.allclose(hop.clock, hop.frames_clock) else (hop.clock, hop.frames_clock)
-    before, after = (
-        np.array([reading.steps[c.steps[k]].x, 0.0]) if c is not None and c.steps else None
-        for c, k in ((hop.start, -1), (hop.end, 0))
+    before, after = reading.beside(hop)
+    return Run(
+        points=reading.points(hop.air), clocks=clocks, before=before, after=after, halved=reading.by_halves
     )
-    return Run(points=reading.points(hop.air), clocks=clocks, before=before, after=after)
 
 
 def _pattern_stands(pattern: Pattern, left: list[Pattern], single: Misplaced) -> bool:

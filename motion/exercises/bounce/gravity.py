@@ -25,9 +25,9 @@ def hop_duration(reading: Reading, hop: Hop) -> float | None:
 
 
 def fits_gravity(reading: Reading, hop: Hop) -> bool:
-    """Whether the drawings of a hop lie on its parabola, but for a stray one."""
+    """Whether the drawings of a hop lie on its parabola, but for a stray one; never where they go by halves."""
     p = hop.parabola
-    if p is None or _at_its_bounds(hop, p):
+    if p is None or reading.by_halves or _at_its_bounds(hop, p):
         return False
     heights = np.array([reading.steps[i].height for i in hop.air])
     model = 0.5 * p.gravity * (hop.clock - p.left) * (p.lands - hop.clock)

@@ -90,7 +90,7 @@ def _between(
 ) -> list[NDArray[np.float64]]:
     inner = [j for j in others if (index - j) * beyond > 0 and (j - top) * beyond > 0]
     apex = points[top]
-    if inner and outwards:
+    if halved and inner and outwards:
         nearest = max(inner, key=lambda j: j * beyond)
         return [apex + _geometric_mean(points[nearest] - apex, outwards[0] - apex)]
     if halved and len(outwards) >= 2:

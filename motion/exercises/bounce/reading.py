@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -9,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.exercises.bounce import contacts as turning
+from motion.exercises.bounce import halves
 from motion.exercises.bounce.contacts import Contact
 from motion.tracking.track import Ground, Shape, Track
 
@@ -85,7 +87,10 @@ class Hop:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
-    """A bounce as read. ``rest`` are the steps that roll or lie still at the end."""
+    """A bounce as read. ``rest`` are the steps that roll or lie still at the end.
+
+    ``by_halves`` tells that the drawings are spaced by halves towards the tops, not by gravity.
+    """
 
     steps: tuple[Step, ...]
     ground: Ground
@@ -94,10 +99,15 @@ class Reading:
     hops: tuple[Hop, ...]
     rest: tuple[int, ...]
     in_place: bool
+    by_halves: bool
 
     def points(self, indices: tuple[int, ...]) -> NDArray[np.float64]:
         """(n, 2) px: x, and height of the centre above its resting height, up."""
         return np.array([[self.steps[i].x, self.steps[i].height] for i in indices]).reshape(-1, 2)
+
+    def beside(self, hop: Hop) -> Ends:
+        """Where the contacts before and after a hop lie, (2,) px each, None where no drawing shows one."""
+        return _ends(self.steps, hop)
 
     def to_picture(self, x: float, height: float) -> tuple[float, float]:
         """Frame coordinates of a point given by x and the centre's height."""
@@ -121,6 +131,22 @@ def read(track: Track) -> Reading | None:
     return _tell(track.ground, steps, diameter, consensus_gravity(first))
 
 
+Ends = tuple[NDArray[np.float64] | None, NDArray[np.float64] | None]
+
+
+def _ends(steps: Sequence[Step], hop: Hop) -> Ends:
+    before, after = (
+        np.array([steps[c.steps[k]].x, 0.0]) if c is not None and c.steps else None
+        for c, k in ((hop.start, -1), (hop.end, 0))
+    )
+    return before, after
+
+
+def _by_halves(steps: Sequence[Step], hops: Sequence[Hop], diameter: float) -> bool:
+    high = [h for h in hops if steps[h.top].height >= LEAST_HOP_D * diameter]
+    return halves.is_habit([(np.array([[steps[i].x, steps[i].height] for i in h.air]), *_ends(steps, h)) for h in high])
+
+
 def _tell(ground: Ground, steps: list[Step], diameter: float, gravity: float | None) -> Reading:
     clearances = np.array([s.clearance for s in steps])
     found = turning.find(steps, clearances, diameter, gravity)
@@ -135,6 +161,7 @@ def _tell(ground: Ground, steps: list[Step], diameter: float, gravity: float | N
         hops=tuple(hops),
         rest=rest,
         in_place=_in_place(steps, hops, diameter),
+        by_halves=_by_halves(steps, hops, diameter),
     )
 
 

@@ -1,0 +1,55 @@
+# One command each. “make” alone prints them.
+PYTHON ?= python3
+PORT ?= 8000
+HOST ?= 127.0.0.1
+VENV := .venv
+PY := $(VENV)/bin/python
+CHROMIUM ?= $(shell command -v chromium)
+
+help: ## print these commands
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/^([a-z-]+):.*## /  make \1\t/' | expand -t 22
+
+$(VENV)/.runtime: requirements.txt
+	@echo "Setting up; the first time this takes a minute or two."
+	@test -x $(PY) || $(PYTHON) -m venv $(VENV) || { echo "Python's venv is missing: apt-get install python3-venv"; exit 1; }
+	@$(PY) -m pip install --quiet --disable-pip-version-check -r requirements.txt
+	@touch $@
+
+$(VENV)/.dev: $(VENV)/.runtime requirements-dev.txt
+	@$(PY) -m pip install --quiet --disable-pip-version-check -r requirements-dev.txt
+	@touch $@
+
+setup: $(VENV)/.runtime ## install what the application needs
+
+demo: setup ## start the application with the demo data
+	@$(PY) manage.py migrate --verbosity 0
+	@$(PY) manage.py collectstatic --no-input --verbosity 0
+	@$(PY) manage.py load_demo
+	@exec $(PY) manage.py serve --host $(HOST) --port $(PORT)
+
+demo-reset: setup ## forget everything that was entered, and start the demo anew
+	@rm -rf $${NETTLECAP_DATA:-var}
+	@$(MAKE) --no-print-directory demo
+
+chromium:
+	@command -v chromium >/dev/null || { echo "Installing Chromium for the browser tests."; \
+	  apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core >/dev/null; }
+
+test: $(VENV)/.dev chromium ## run all tests
+	@$(PY) -m tests
+
+test-core: $(VENV)/.dev ## run the core's tests alone
+	@$(PY) -m tests core
+
+lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
+	@$(VENV)/bin/ruff check .
+	@$(VENV)/bin/ruff format --check .
+	@$(VENV)/bin/mypy
+	@$(VENV)/bin/lint-imports --no-cache
+	@$(VENV)/bin/djlint nettlecap/templates --lint --quiet
+	@$(PY) -m tests.vendored
+
+bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables
+	@$(PY) -m bench
+
+.PHONY: help setup demo demo-reset chromium test test-core lint bench

@@ -1,0 +1,108 @@
+"""The marker's actions on a take. Each checks permission, changes, and is saved at once."""
+
+from __future__ import annotations
+
+from django.db import transaction
+from django.utils import timezone
+
+from motion.findings import PRINCIPLES
+from nettlecap.classroom import policy
+from nettlecap.classroom.models import Person
+from nettlecap.errors import Conflict, Refusal
+from nettlecap.marking.desk import finding_key
+from nettlecap.marking.models import Decision, MarkSheet, Note
+from nettlecap.takes.models import Take
+
+LONGEST_NOTE = 600
+LONGEST_REMARK = 4000
+
+
+def say(marker: Person, take: Take, key: str, verdict: str) -> None:
+    """Agree a finding, dismiss it, or (with an empty verdict) leave it open again."""
+    if verdict and verdict not in Decision.Verdict.values:
+        raise Refusal("A finding can be agreed, dismissed or left open.")
+    if key not in {finding_key(f) for f in (take.analysis.findings or {}).get("findings", ())}:
+        raise Conflict("This finding is not there any more; the clip has been looked at again. Reload the desk.")
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        if verdict:
+            Decision.objects.update_or_create(sheet=sheet, key=key, defaults={"verdict": verdict})
+        else:
+            Decision.objects.filter(sheet=sheet, key=key).delete()
+        sheet.save()
+
+
+def note(marker: Person, take: Take, *, first: int, last: int, principle: str, text: str) -> Note:
+    """Write a note on a range of frames."""
+    text = text.strip()
+    if not text:
+        raise Refusal("Write something first; nothing was saved.")
+    if len(text) > LONGEST_NOTE:
+        raise Refusal(f"A note has at most {LONGEST_NOTE} characters; this one has {len(text)}.")
+    if principle and principle not in PRINCIPLES:
+        raise Refusal("Choose one of the five principles, or none.")
+    if not 1 <= first <= last <= take.frames:
+        raise Refusal(f"Give frames from 1 to {take.frames}, the first one first.")
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        written = Note.objects.create(sheet=sheet, first_frame=first, last_frame=last, principle=principle, text=text)
+        sheet.save()
+    return written
+
+
+def take_back_note(marker: Person, take: Take, note_id: int) -> None:
+    """Remove a note."""
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        Note.objects.filter(sheet=sheet, pk=note_id).delete()
+        sheet.save()
+
+
+def set_points(marker: Person, take: Take, principle: str, points: float | None) -> None:
+    """Set a principle's points by hand; None goes back to what follows from the agreed findings."""
+    if principle not in PRINCIPLES:
+        raise Refusal("Choose one of the five principles.")
+    most = float(take.brief.points.get(principle, 0.0))
+    if points is not None and not 0 <= points <= most:
+        raise Refusal(f"Give points from 0 to {most:g}.")
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        sheet.by_hand = {k: v for k, v in sheet.by_hand.items() if k != principle}
+        if points is not None:
+            sheet.by_hand[principle] = round(points * 2) / 2
+        sheet.save()
+
+
+def set_remark(marker: Person, take: Take, remark: str) -> None:
+    """Write the closing remark."""
+    if len(remark) > LONGEST_REMARK:
+        raise Refusal(f"A remark has at most {LONGEST_REMARK} characters; this one has {len(remark)}.")
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        sheet.remark = remark
+        sheet.save()
+
+
+def return_marks(marker: Person, take: Take) -> None:
+    """Return the marks: from now on the student sees them."""
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        if take.analysis.state != take.analysis.State.DONE:
+            raise Conflict("This take is still being looked at. Return the marks when that is done.")
+        sheet.returned_at = timezone.now()
+        sheet.save()
+
+
+def reopen(marker: Person, take: Take) -> None:
+    """Take returned marks back to go on marking; the student does not see them until they are returned again."""
+    policy.require(policy.may_mark(marker, take.brief.course_id), "mark in this course")
+    MarkSheet.objects.filter(take=take).update(returned_at=None, changed_at=timezone.now())
+
+
+def _open_sheet(marker: Person, take: Take) -> MarkSheet:
+    policy.require(policy.may_mark(marker, take.brief.course_id), "mark in this course")
+    sheet, _ = MarkSheet.objects.get_or_create(take=take, defaults={"marked_by": marker})
+    if sheet.returned:
+        raise Conflict("These marks are returned. Reopen them first, to change them.")
+    sheet.marked_by = marker
+    return sheet

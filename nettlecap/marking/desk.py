@@ -1,0 +1,262 @@
+"""What the marking desk shows of a take, put together for templates: sheet rows, findings by principle, points."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from motion import marks
+from motion.findings import PRINCIPLES
+from nettlecap.marking import chart
+from nettlecap.marking.chart import Chart
+from nettlecap.marking.models import Decision, MarkSheet, Note
+from nettlecap.takes.models import Take
+from nettlecap.words import PRINCIPLE_NAMES
+
+BAR_PX = 74
+"""How wide the widest gap bar of a sheet is drawn."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found:
+    """One finding with what the marker said to it."""
+
+    key: str
+    code: str
+    principle: str
+    first_frame: int
+    last_frame: int
+    severity: str
+    confidence: float
+    message: str
+    advice: str
+    measure: str
+    verdict: str
+
+    @property
+    def frames(self) -> str:
+        return _span(self.first_frame, self.last_frame)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Section:
+    """One principle's part of the mark column."""
+
+    principle: str
+    name: str
+    findings: tuple[Found, ...]
+    notes: tuple[Note, ...]
+    most: float
+    proposed: float
+    by_hand: float | None
+    key: int
+
+    @property
+    def points(self) -> float:
+        return self.proposed if self.by_hand is None else self.by_hand
+
+    @property
+    def open(self) -> int:
+        """How many findings are not decided yet."""
+        return sum(not f.verdict for f in self.findings)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Row:
+    """One frame of the exposure sheet. Bars are in px; ``glyphs`` pairs of principle and key."""
+
+    frame: int
+    drawing: int
+    starts: bool
+    mark: str
+    gap: float | None
+    bar: float
+    expected: float | None
+    glyphs: tuple[tuple[str, str], ...]
+    notes: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Desk:
+    """Everything about a take that is looked at while it is marked, or after it was."""
+
+    take: Take
+    sheet: MarkSheet | None
+    sections: tuple[Section, ...]
+    general_notes: tuple[Note, ...]
+    rows: tuple[Row, ...]
+    preflight: tuple[dict[str, Any], ...]
+    player: dict[str, Any]
+    chart: Chart | None
+
+    @property
+    def total(self) -> float:
+        return sum(s.points for s in self.sections)
+
+    @property
+    def most(self) -> float:
+        return sum(s.most for s in self.sections)
+
+    @property
+    def undecided(self) -> int:
+        return sum(s.open for s in self.sections)
+
+    @property
+    def agreed(self) -> tuple[Found, ...]:
+        return tuple(f for s in self.sections for f in s.findings if f.verdict == Decision.Verdict.AGREED)
+
+
+def finding_key(finding: dict[str, Any]) -> str:
+    """What tells one finding from the others of its take."""
+    return f"{finding['code']}:{finding['first_frame']}-{finding['last_frame']}"
+
+
+def lay_out(take: Take, *, agreed_only: bool = False) -> Desk:
+    """The desk of an analysed take; with ``agreed_only`` only what the marker agreed, as the student sees it."""
+    sheet = MarkSheet.objects.filter(take=take).select_related("marked_by").first()
+    return _lay_out(take, sheet, agreed_only=agreed_only)
+
+
+def lay_out_clip(take: Take) -> Desk:
+    """A take without anything that was found or decided: what its student sees before the marks are returned."""
+    return _lay_out(take, None, agreed_only=True)
+
+
+def _lay_out(take: Take, sheet: MarkSheet | None, *, agreed_only: bool) -> Desk:
+    data = take.analysis.findings or {}
+    verdicts = {d.key: d.verdict for d in sheet.decisions.all()} if sheet else {}
+    notes = list(sheet.notes.all()) if sheet else []
+    findings = [_found(f, verdicts) for f in data.get("findings", [])]
+    if agreed_only:
+        findings = [f for f in findings if f.verdict == Decision.Verdict.AGREED]
+    kept = {f.key for f in findings}
+    return Desk(
+        take=take,
+        sheet=sheet,
+        sections=tuple(_sections(take, sheet, findings, notes)),
+        general_notes=tuple(n for n in notes if not n.principle),
+        rows=tuple(_rows(data, findings, notes)),
+        preflight=tuple(data.get("preflight", ())),
+        player=_player(data, kept),
+        chart=chart.draw(data, kept, finding_key) if data else None,
+    )
+
+
+def _found(finding: dict[str, Any], verdicts: dict[str, str]) -> Found:
+    key = finding_key(finding)
+    return Found(
+        key=key,
+        code=finding["code"],
+        principle=finding["principle"],
+        first_frame=finding["first_frame"],
+        last_frame=finding["last_frame"],
+        severity=finding["severity"],
+        confidence=finding["confidence"],
+        message=finding["message"],
+        advice=finding["advice"],
+        measure=_measure(finding),
+        verdict=verdicts.get(key, ""),
+    )
+
+
+def _measure(finding: dict[str, Any]) -> str:
+    measured, allowed, unit = finding["measured"], finding["tolerance"], finding["unit"]
+    if measured is None or allowed is None:
+        return ""
+    if unit == "px":
+        return f"{measured:.1f} px off, {allowed:.1f} px allowed"
+    if unit == "frames":
+        return f"{measured:g} frames, {finding['expected']:.3g} expected, {allowed:.2g} allowed either way"
+    if finding["code"] == "spacing.even":
+        return f"{100 * measured:.0f} % of the acceleration called for, at least {100 * allowed:.0f} % wanted"
+    off = abs(measured - (finding["expected"] or 0.0))
+    return f"{100 * off:.0f} % off, {100 * allowed:.0f} % allowed"
+
+
+def _sections(take: Take, sheet: MarkSheet | None, findings: list[Found], notes: list[Note]) -> list[Section]:
+    most = {p: float(take.brief.points.get(p, 0.0)) for p in PRINCIPLES}
+    agreed = [(f.principle, f.severity) for f in findings if f.verdict == Decision.Verdict.AGREED]
+    proposed = marks.propose(most, agreed)
+    by_hand = sheet.by_hand if sheet else {}
+    return [
+        Section(
+            principle=p,
+            name=PRINCIPLE_NAMES[p],
+            findings=tuple(f for f in findings if f.principle == p),
+            notes=tuple(n for n in notes if n.principle == p),
+            most=most[p],
+            proposed=proposed[p],
+            by_hand=by_hand.get(p),
+            key=number,
+        )
+        for number, p in enumerate(PRINCIPLES, start=1)
+    ]
+
+
+def _rows(data: dict[str, Any], findings: list[Found], notes: list[Note]) -> list[Row]:
+    gaps = {g["frame"]: g for g in (data.get("motion") or {}).get("gaps", ())}
+    widest = max((max(g["gap"], g["expected"] or 0.0) for g in gaps.values()), default=1.0) or 1.0
+    keys, breakdowns = _told_apart(data.get("motion"))
+    rows = []
+    for exposure in data.get("clip", {}).get("exposures", ()):
+        first = exposure["first_frame"]
+        gap = gaps.get(first)
+        for frame in range(first, first + exposure["frames"]):
+            here = gap if frame == first else None
+            rows.append(
+                Row(
+                    frame=frame,
+                    drawing=exposure["drawing"],
+                    starts=frame == first,
+                    mark="key" if first in keys else "breakdown" if first in breakdowns else "plain",
+                    gap=here["gap"] if here else None,
+                    bar=round(BAR_PX * here["gap"] / widest, 1) if here else 0.0,
+                    expected=round(BAR_PX * here["expected"] / widest, 1) if here and here["expected"] else None,
+                    glyphs=tuple((f.principle, f.key) for f in findings if f.first_frame <= frame <= f.last_frame),
+                    notes=sum(n.first_frame <= frame <= n.last_frame for n in notes),
+                )
+            )
+    return rows
+
+
+def _told_apart(motion: dict[str, Any] | None) -> tuple[set[int], set[int]]:
+    """First frames of the keys (contacts and tops), and of the drawings halfway between two of them."""
+    if not motion:
+        return set(), set()
+    keys = {c["first_frame"] for c in motion["contacts"] if c["first_frame"]}
+    keys |= {h["top_frame"] for h in motion["hops"]}
+    frames = [g["frame"] for g in motion["gaps"]]
+    ordered = sorted(keys)
+    breakdowns = set()
+    for one, other in zip(ordered, ordered[1:], strict=False):
+        between = [f for f in frames if one < f < other]
+        if between:
+            breakdowns.add(min(between, key=lambda f: abs(f - (one + other) / 2)))
+    return keys, breakdowns
+
+
+def _player(data: dict[str, Any], kept: set[str]) -> dict[str, Any]:
+    """What the scripts need to play a clip and draw over it."""
+    motion = data.get("motion") or {}
+    return {
+        "clip": data.get("clip"),
+        "track": data.get("track"),
+        "arcs": motion.get("arcs", []),
+        "diameter": motion.get("diameter"),
+        "findings": [
+            {
+                "key": finding_key(f),
+                "code": f["code"],
+                "principle": f["principle"],
+                "first_frame": f["first_frame"],
+                "last_frame": f["last_frame"],
+                "overlay": f.get("overlay", []),
+            }
+            for f in data.get("findings", ())
+            if finding_key(f) in kept
+        ],
+    }
+
+
+def _span(first: int, last: int) -> str:
+    return f"{first}" if first == last else f"{first}\N{EN DASH}{last}"

@@ -1,0 +1,66 @@
+"""Mark sheets: what a marker decided about a take, saved as it is decided."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+from django.db import models
+
+from motion.findings import PRINCIPLES
+from nettlecap.classroom.models import Person
+from nettlecap.takes.models import Take
+
+
+class MarkSheet(models.Model):
+    """The marks of one take. ``by_hand`` holds points per principle where the marker set them."""
+
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="sheet")
+    by_hand = models.JSONField(default=dict)
+    remark = models.TextField(blank=True, max_length=4000)
+    marked_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+", null=True)
+    returned_at = models.DateTimeField(null=True)
+    changed_at = models.DateTimeField(auto_now=True)
+
+    def __str__(self) -> str:
+        return f"marks for {self.take}"
+
+    @property
+    def returned(self) -> bool:
+        return self.returned_at is not None
+
+
+class Decision(models.Model):
+    """What the marker says to one finding. ``key`` is the finding's own, stable over analyses of the same file."""
+
+    class Verdict(models.TextChoices):
+        AGREED = "agreed", "Agreed"
+        DISMISSED = "dismissed", "Dismissed"
+
+    sheet = models.ForeignKey(MarkSheet, on_delete=models.CASCADE, related_name="decisions")
+    key = models.CharField(max_length=80)
+    verdict = models.CharField(max_length=9, choices=Verdict.choices)
+
+    class Meta:
+        constraints = (models.UniqueConstraint(fields=["sheet", "key"], name="one_decision_a_finding"),)
+
+    def __str__(self) -> str:
+        return f"{self.key}: {self.verdict}"
+
+
+class Note(models.Model):
+    """The marker's own words on a range of frames; ``principle`` is empty where it is about the whole."""
+
+    PRINCIPLES: ClassVar = [(p, p) for p in PRINCIPLES]
+
+    sheet = models.ForeignKey(MarkSheet, on_delete=models.CASCADE, related_name="notes")
+    first_frame = models.PositiveIntegerField()
+    last_frame = models.PositiveIntegerField()
+    principle = models.CharField(max_length=16, choices=PRINCIPLES, blank=True)
+    text = models.CharField(max_length=600)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ("first_frame", "pk")
+
+    def __str__(self) -> str:
+        return self.text

@@ -1,0 +1,135 @@
+"""The marking desk, and returned marks."""
+
+from __future__ import annotations
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from motion import marks
+from nettlecap.errors import Refusal
+from nettlecap.marking import decide
+from nettlecap.marking.desk import lay_out
+from nettlecap.takes.models import Take
+
+
+def _on_desk(request: HttpRequest, take_id: int) -> Take:
+    takes = Take.objects.markable_by(request.user).select_related("brief__course", "student", "analysis")
+    return get_object_or_404(takes, pk=take_id)
+
+
+def _next(request: HttpRequest, take: Take) -> Take | None:
+    waiting = Take.objects.markable_by(request.user).waiting_for_marks().exclude(pk=take.pk)
+    # The rest of this brief first, so that one exercise is marked in one go.
+    return waiting.filter(brief=take.brief_id).first() or waiting.first()
+
+
+def _shown(request: HttpRequest, take: Take, template: str) -> HttpResponse:
+    context = {"take": take, "desk": lay_out(take), "next": _next(request, take), "rule": marks.RULE}
+    return render(request, template, context)
+
+
+def desk(request: HttpRequest, take_id: int) -> HttpResponse:
+    """The marking desk of one take."""
+    return _shown(request, _on_desk(request, take_id), "marking/desk.html")
+
+
+def next_clip(request: HttpRequest) -> HttpResponse:
+    """The clip that waits longest."""
+    waiting = Take.objects.markable_by(request.user).waiting_for_marks().first()
+    return redirect("desk", waiting.pk) if waiting else redirect("start")
+
+
+@require_POST
+def say(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Agree or dismiss a finding, or leave it open again."""
+    take = _on_desk(request, take_id)
+    decide.say(request.user, take, request.POST.get("key", ""), request.POST.get("verdict", ""))
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+@require_POST
+def note(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Write a note."""
+    take = _on_desk(request, take_id)
+    first = _whole(request, "first_frame")
+    decide.note(
+        request.user,
+        take,
+        first=first,
+        last=_whole(request, "last_frame", first),
+        principle=request.POST.get("principle", ""),
+        text=request.POST.get("text", ""),
+    )
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+@require_POST
+def take_back_note(request: HttpRequest, take_id: int, note_id: int) -> HttpResponse:
+    """Remove a note."""
+    take = _on_desk(request, take_id)
+    decide.take_back_note(request.user, take, note_id)
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+@require_POST
+def points(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Set points by hand, or go back to the proposed ones."""
+    take = _on_desk(request, take_id)
+    decide.set_points(request.user, take, request.POST.get("principle", ""), _points(request))
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+@require_POST
+def remark(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Save the closing remark as it is written."""
+    take = _on_desk(request, take_id)
+    decide.set_remark(request.user, take, request.POST.get("remark", ""))
+    return HttpResponse(status=204)
+
+
+@require_POST
+def return_marks(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Return the marks to the student."""
+    take = _on_desk(request, take_id)
+    if "remark" in request.POST:
+        decide.set_remark(request.user, take, request.POST["remark"])
+    decide.return_marks(request.user, take)
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+@require_POST
+def reopen(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Take returned marks back to change them."""
+    take = _on_desk(request, take_id)
+    decide.reopen(request.user, take)
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+def returned(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Returned marks, as the student reads them; markers see the same page."""
+    takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
+    take = get_object_or_404(takes, pk=take_id)
+    shown = lay_out(take, agreed_only=True)
+    if shown.sheet is None or not shown.sheet.returned:
+        raise Http404
+    return render(request, "marking/returned.html", {"take": take, "desk": shown, "rule": marks.RULE})
+
+
+def _whole(request: HttpRequest, name: str, default: int | None = None) -> int:
+    text = request.POST.get(name, "").strip()
+    if not text and default is not None:
+        return default
+    if not text.isdecimal():
+        raise Refusal("Give the frames as whole numbers.")
+    return int(text)
+
+
+def _points(request: HttpRequest) -> float | None:
+    text = request.POST.get("points", "").strip().replace(",", ".")
+    if not text:
+        return None
+    try:
+        return float(text)
+    except ValueError:
+        raise Refusal("Give the points as a number, or leave them empty for the proposed ones.") from None

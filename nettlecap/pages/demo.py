@@ -1,0 +1,172 @@
+"""The demo's made-up evening school: people, a course, briefs, and eight students' takes drawn by the generator."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import timedelta
+from pathlib import Path
+from tempfile import TemporaryDirectory
+
+import numpy as np
+from django.contrib.auth.hashers import make_password
+from django.db import transaction
+from django.utils import timezone
+
+from motion.synth import draw, write
+from motion.synth.faults import FAULTS
+from motion.synth.look import LOOKS
+from motion.synth.plan import Plan, Recipe, bounce
+from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
+from nettlecap.classroom.set_brief import Wanted, set_brief
+from nettlecap.takes.hand_in import hand_in
+
+PASSWORD = "harbour-lamp"  # noqa: S105 (the demo's, printed to whoever starts it)
+INSTRUCTOR, ASSISTANT = ("orla", "Orla Thistlewood"), ("bram", "Bram Osei-Quill")
+SIZE = (960, 540)
+FAULT_AT = 3.0
+
+Tell = Callable[[str], None]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pupil:
+    """A demo student: how they draw, the form in which they hand in, and what goes wrong in their take."""
+
+    login: str
+    name: str
+    look: str
+    form: write.Form = "zip"
+    faults: tuple[str, ...] = ()
+    seed: int = 1
+    recipe: Recipe = Recipe()
+
+
+PUPILS = (
+    Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("contact.gap",), seed=4),
+    Pupil(login="kofi", name="Kofi Lindqvist", look="clean", faults=("spacing.even",), seed=2,
+          recipe=Recipe(drop_px=330, fall_frames=8.2)),
+    Pupil(login="safiya", name="Safiya Brandão", look="cel", recipe=Recipe(kept=(0.82, 0.8, 0.81), speed_x=17)),
+    Pupil(login="mateus", name="Mateus Ilves", look="harbour", faults=("arc.off_path", "volume.changes"), seed=9,
+          recipe=Recipe(fall_frames=8.4, speed_x=16.5, drop_px=310)),
+    Pupil(login="niamh", name="Niamh Adeyemi", look="night", faults=("squash.in_air",), seed=5),
+    Pupil(login="ravi", name="Ravi Kestrel", look="cut-out", form="gif", faults=("timing.hold",), seed=3,
+          recipe=Recipe(exposure=2, fall_frames=12.4, speed_x=10.2, kept=(0.8, 0.8))),
+    Pupil(login="yulia", name="Yulia Marchbank", look="marker", faults=("spacing.jump", "contact.through"), seed=7,
+          recipe=Recipe(diameter=72, drop_px=300, fall_frames=7.8, speed_x=17.2)),
+    Pupil(login="tane", name="Tane Oyelaran", look="outline", recipe=Recipe(halves=True, fall_frames=8.1, kept=(0.8, 0.8))),
+)
+
+
+class _Upload(io.BytesIO):
+    """A drawn clip as if it came from a browser."""
+
+    def __init__(self, data: bytes, name: str) -> None:
+        super().__init__(data)
+        self.name = name
+
+    def chunks(self) -> list[bytes]:
+        return [self.getvalue()]
+
+
+def is_loaded() -> bool:
+    """Whether anybody is there already; then the demo data are not loaded again."""
+    return Person.objects.exists()
+
+
+def load(tell: Tell) -> None:
+    """Load the whole made-up school. Takes are handed in as a browser would; the worker looks at them."""
+    tell("People, the course and its briefs")
+    with transaction.atomic():
+        course, people = _school()
+        float_brief, _ = _briefs(course, people[INSTRUCTOR[0]])
+    for pupil in PUPILS:
+        tell(f"{pupil.name} hands in")
+        hand_in(people[pupil.login], float_brief, [_drawn(pupil)])
+
+
+def sample_clips(folder: Path) -> list[Path]:
+    """Clips to try the hand-in with: one with a ball that hangs above the ground on its contact, one clean."""
+    folder.mkdir(parents=True, exist_ok=True)
+    hanging = Pupil(login="", name="", look="pencil", faults=("contact.gap",), seed=11)
+    clean = replace(hanging, faults=(), look="clean")
+    paths = []
+    for name, pupil in (("float-hangs-above-the-quay.zip", hanging), ("float-lands-well.zip", clean)):
+        path = folder / name
+        path.write_bytes(_drawn(pupil).getvalue())
+        paths.append(path)
+    return paths
+
+
+def plan_of(pupil: Pupil) -> Plan:
+    """What a pupil draws, faults included."""
+    rng = np.random.default_rng(pupil.seed)
+    plan = bounce(replace(pupil.recipe, width=SIZE[0], height=SIZE[1]))
+    for code in pupil.faults:
+        planted = next(p for p in (FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
+        plan = planted[0]
+    return plan
+
+
+def _drawn(pupil: Pupil) -> _Upload:
+    plan = plan_of(pupil)
+    frames = draw.frames(plan, LOOKS[pupil.look], pupil.seed)
+    name = f"{pupil.login or 'float'}_cork_float.{'gif' if pupil.form == 'gif' else 'zip'}"
+    with TemporaryDirectory() as folder:
+        path = write.save(frames, Path(folder) / name, pupil.form, plan.recipe.fps)
+        return _Upload(path.read_bytes(), name)
+
+
+def _school() -> tuple[Course, dict[str, Person]]:
+    # One hash for all: hashing is slow on purpose.
+    secret = make_password(PASSWORD)
+    course = Course.objects.create(name="First Motion", school="Saltmarsh Lane", term="Autumn")
+    roles = [(INSTRUCTOR, Role.INSTRUCTOR), (ASSISTANT, Role.ASSISTANT)]
+    roles += [((p.login, p.name), Role.STUDENT) for p in PUPILS]
+    people = {}
+    for (login, name), role in roles:
+        people[login] = Person.objects.create(username=login, name=name, password=secret)
+        Membership.objects.create(course=course, person=people[login], role=role)
+    return course, people
+
+
+def _briefs(course: Course, instructor: Person) -> tuple[Brief, Brief]:
+    now = timezone.localtime().replace(hour=18, minute=0, second=0, microsecond=0)
+    first = set_brief(
+        instructor,
+        course,
+        Wanted(
+            title="A cork float on the quay",
+            words="A cork float drops from the harbour wall and bounces along the quay. It is light and springy: "
+            "let it stretch when it is fast, squash on the stones, and keep its volume. Three or four contacts.",
+            parameters=_parameters("soft", "free"),
+            points=dict.fromkeys(("spacing", "arcs", "squash_stretch", "contact", "timing"), 10.0),
+            due_at=now + timedelta(days=2),
+        ),
+    )
+    second = set_brief(
+        instructor,
+        course,
+        Wanted(
+            title="A lead sinker on the same quay",
+            words="The same wall, but a lead sinker: it keeps its shape, hardly bounces, and rolls to rest.",
+            parameters=_parameters("hard", "ones"),
+            points={"spacing": 10.0, "arcs": 5.0, "squash_stretch": 5.0, "contact": 15.0, "timing": 15.0},
+            due_at=now + timedelta(days=9),
+        ),
+    )
+    return first, second
+
+
+def _parameters(material: str, exposure: str) -> dict[str, object]:
+    return {
+        "schema": "nettlecap.brief/1",
+        "exercise": "bounce",
+        "fps": 24,
+        "exposure": exposure,
+        "frames": {"min": 24, "max": 96},
+        "canvas": {"width": SIZE[0], "height": SIZE[1]},
+        "strictness": "standard",
+        "bounce": {"material": material},
+    }

@@ -1,0 +1,31 @@
+"""``manage.py load_demo``: the made-up school, once; a second call changes nothing."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand
+
+from nettlecap.pages import demo
+
+
+class Command(BaseCommand):
+    help = "Load the demo data, unless there are data already."
+
+    def handle(self, **options: Any) -> None:
+        if demo.is_loaded():
+            self.stdout.write("The data of last time are there; nothing was loaded.")
+            return
+        steps = iter(range(1, len(demo.PUPILS) + 2))
+
+        def tell(words: str) -> None:
+            self.stdout.write(f"  {next(steps)} of {len(demo.PUPILS) + 1}  {words}")
+            self.stdout.flush()
+
+        demo.load(tell)
+        demo.sample_clips(Path(settings.DATA) / "sample-clips")
+        self.stdout.write("  The worker looks at the takes")
+        call_command("run_worker", batch=True, name="demo-loader")

@@ -1,0 +1,68 @@
+// Puts a page with a clip together: player, sheet, chart, marks and keys around one clock.
+
+import { Chart } from "./chart.js";
+import { listen } from "./keys.js";
+import { Marks } from "./marks.js";
+import { Player } from "./player.js";
+import { Sheet } from "./sheet.js";
+import { stepDrawing } from "./exposures.js";
+
+const element = document.querySelector("[data-player]");
+
+if (element) start(new Player(element));
+
+function start(player) {
+  const { clock } = player;
+  const sheet = document.querySelector("[data-sheet]");
+  const chart = document.querySelector("[data-chart]");
+  if (sheet) new Sheet(sheet, clock);
+  if (chart) new Chart(chart, clock);
+  const marks = new Marks(player);
+  const acts = actsOf(player, marks);
+  listen(acts);
+  document.addEventListener("click", (event) => {
+    const act = event.target.closest("[data-act]")?.dataset.act;
+    if (act && acts[act] && !["return", "next"].includes(act)) acts[act]();
+  });
+  player.load().then(() => {
+    const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
+    if (!still && clock.frame === 1 && !player.chosen) clock.play();
+  });
+}
+
+function actsOf(player, marks) {
+  const { clock, data } = player;
+  const exposures = data.clip.exposures;
+  return {
+    play: () => clock.toggle(),
+    on: () => clock.stopAt(clock.frame + 1),
+    back: () => clock.stopAt(clock.frame - 1),
+    "on-drawing": () => clock.stopAt(stepDrawing(exposures, clock.frame, 1)),
+    "back-drawing": () => clock.stopAt(stepDrawing(exposures, clock.frame, -1)),
+    first: () => clock.stopAt(1),
+    last: () => clock.stopAt(clock.frames),
+    loop: () => clock.setLoop(!clock.loop),
+    quarter: () => player.toggleQuarter(),
+    overlays: () => player.element.dispatchEvent(new CustomEvent("all-layers")),
+    finding: (by) => marks.step(by),
+    agree: () => marks.press("agree"),
+    dismiss: () => marks.press("dismiss"),
+    write: () => marks.write(),
+    points: (number) => document.querySelector(`[data-points="${number}"]`)?.focus(),
+    remark: () => document.getElementById("remark")?.focus(),
+    return: () => document.querySelector('[data-act="return"]')?.click(),
+    next: () => document.querySelector('[data-act="next"]')?.click(),
+    help: () => toggle(document.getElementById("keys")),
+    leave: () => leave(),
+  };
+}
+
+function toggle(dialog) {
+  if (dialog.open) dialog.close();
+  else dialog.showModal();
+}
+
+function leave() {
+  document.querySelector("dialog[open]")?.close();
+  document.activeElement?.blur();
+}

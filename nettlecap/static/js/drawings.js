@@ -1,0 +1,34 @@
+// Fetches a clip's drawings once and keeps them decoded, so that stepping never waits.
+
+const AT_ONCE = 6;
+
+export class Drawings {
+  constructor(base, numbers) {
+    this.base = base;
+    this.numbers = numbers;
+    this.kept = new Map();
+  }
+
+  get(number) {
+    return this.kept.get(number) || null;
+  }
+
+  /** Fetch all, the first ones first; `told` is called with how many are there. */
+  async load(told) {
+    const waiting = [...this.numbers];
+    const worker = async () => {
+      while (waiting.length > 0) {
+        const number = waiting.shift();
+        this.kept.set(number, await fetchPicture(`${this.base}${number}.png`));
+        told(this.kept.size, this.numbers.length, number);
+      }
+    };
+    await Promise.all(Array.from({ length: AT_ONCE }, worker));
+  }
+}
+
+async function fetchPicture(url) {
+  const answer = await fetch(url);
+  if (!answer.ok) throw new Error(`a drawing could not be fetched (${answer.status})`);
+  return createImageBitmap(await answer.blob());
+}

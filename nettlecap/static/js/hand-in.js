@@ -1,0 +1,81 @@
+// Handing in: picks and drops, how far the upload is, and what was wrong in words.
+
+const form = document.querySelector("[data-hand-in]");
+
+if (form) new HandIn(form);
+
+function HandIn(element) {
+  const input = element.querySelector('input[type="file"]');
+  const picked = element.querySelector("[data-picked]");
+  const drop = element.querySelector(".drop");
+  input.addEventListener("change", () => { picked.textContent = describe(input.files); });
+  ["dragover", "dragenter"].forEach((kind) => drop.addEventListener(kind, (event) => {
+    event.preventDefault();
+    drop.classList.add("over");
+  }));
+  ["dragleave", "drop"].forEach((kind) => drop.addEventListener(kind, () => drop.classList.remove("over")));
+  drop.addEventListener("drop", (event) => {
+    event.preventDefault();
+    input.files = event.dataTransfer.files;
+    picked.textContent = describe(input.files);
+  });
+  element.addEventListener("submit", (event) => {
+    event.preventDefault();
+    send(element, input);
+  });
+}
+
+function describe(files) {
+  if (files.length === 0) return "Nothing picked yet.";
+  const bytes = [...files].reduce((sum, file) => sum + file.size, 0);
+  const size = bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1e3)} KB`;
+  return files.length === 1 ? `${files[0].name}, ${size}` : `${files.length} pictures, ${size}`;
+}
+
+function send(element, input) {
+  const progress = element.querySelector("[data-progress]");
+  const button = element.querySelector("[data-send]");
+  const request = new XMLHttpRequest();
+  say(element, "");
+  if (input.files.length === 0) {
+    say(element, "Pick a clip first: a zip, a GIF, or all the pictures together.");
+    return;
+  }
+  request.open("POST", element.action);
+  request.setRequestHeader("Accept", "application/json");
+  request.upload.addEventListener("progress", (event) => {
+    progress.value = event.lengthComputable ? (100 * event.loaded) / event.total : 0;
+    if (event.loaded === event.total) element.querySelector("[data-picked]").textContent = "Sent; the pictures are being checked …";
+  });
+  request.addEventListener("load", () => answered(element, request, button, progress));
+  request.addEventListener("error", () => {
+    say(element, "The connection broke off; nothing was handed in. Try again.");
+    free(button, progress);
+  });
+  button.disabled = true;
+  progress.hidden = false;
+  request.send(new FormData(element));
+}
+
+function answered(element, request, button, progress) {
+  if (request.status === 201) {
+    window.location.assign(JSON.parse(request.responseText).url);
+    return;
+  }
+  free(button, progress);
+  element.querySelector("[data-picked]").textContent = describe(element.querySelector('input[type="file"]').files);
+  say(element, request.status === 422
+    ? JSON.parse(request.responseText).message
+    : "That did not work, and nothing was handed in. Load the page again and retry.");
+}
+
+function free(button, progress) {
+  button.disabled = false;
+  progress.hidden = true;
+}
+
+function say(element, words) {
+  const place = element.querySelector("[data-error]");
+  place.textContent = words;
+  place.hidden = !words;
+}

@@ -1,0 +1,67 @@
+// The mark column: which finding is chosen, and what its buttons and fields do by key. What they mean is the server's.
+
+import { stepFinding } from "./exposures.js";
+
+export class Marks {
+  constructor(player) {
+    this.player = player;
+    document.addEventListener("click", (event) => this.clicked(event));
+    document.addEventListener("focusin", (event) => {
+      const item = event.target.closest?.("[data-finding]");
+      if (item && item.dataset.finding !== this.player.chosen) this.choose(item.dataset.finding, false);
+    });
+    document.addEventListener("htmx:afterSettle", () => this.paint());
+    this.paint();
+  }
+
+  clicked(event) {
+    if (event.target.closest("button, a, input, textarea, select, summary")) return;
+    const place = event.target.closest("[data-finding], .own-note, .srow [data-key]");
+    if (!place) return;
+    const key = place.dataset.finding || place.dataset.key;
+    if (key) this.choose(key, true);
+    else this.player.clock.stopAt(Number(place.dataset.first));
+  }
+
+  item(key) {
+    return document.querySelector(`[data-finding="${CSS.escape(key)}"]`);
+  }
+
+  /** Open a finding, and go to its first frame. */
+  choose(key, go) {
+    this.player.choose(key);
+    const finding = this.player.data.findings.find((f) => f.key === key);
+    if (go && finding) this.player.clock.stopAt(finding.first_frame);
+    this.paint();
+    this.item(key)?.scrollIntoView({ block: "nearest" });
+  }
+
+  step(by) {
+    const shown = [...document.querySelectorAll("[data-finding]")].map((item) => item.dataset.finding);
+    const inOrder = this.player.data.findings.filter((f) => shown.includes(f.key));
+    const wanted = stepFinding(inOrder, this.player.chosen, by);
+    if (wanted) this.choose(wanted.key, true);
+  }
+
+  paint() {
+    document.querySelectorAll(".finding.chosen").forEach((item) => item.classList.remove("chosen"));
+    if (this.player.chosen) this.item(this.player.chosen)?.classList.add("chosen");
+    const here = document.querySelector(`.srow[data-frame="${this.player.clock.frame}"]`);
+    here?.classList.add("here");
+  }
+
+  press(kind) {
+    if (this.player.chosen) this.item(this.player.chosen)?.querySelector(`.${kind}`)?.click();
+  }
+
+  /** Open the note form with the frames that the chosen finding, or the picture, shows. */
+  write() {
+    const box = document.getElementById("note-box");
+    if (!box) return;
+    box.open = true;
+    const frame = this.player.clock.frame;
+    box.querySelector("[data-first-frame]").value = frame;
+    box.querySelector("[data-last-frame]").value = frame;
+    box.querySelector("textarea").focus();
+  }
+}

@@ -1,0 +1,99 @@
+// Draws what was measured over the picture, as SVG in the clip's coordinates.
+
+import { drawingAt, neighbours } from "./exposures.js";
+import { ellipseAttributes, pointsAttribute, tickAcross } from "./geometry.js";
+
+const SVG = "http://www.w3.org/2000/svg";
+const SHOWN = 2;
+
+export class Overlays {
+  constructor(overlay, player) {
+    this.overlay = overlay;
+    this.player = player;
+    this.still = group(overlay, "still");
+    this.moving = group(overlay, "moving");
+    this.drawStill();
+  }
+
+  /** What does not change from frame to frame. */
+  drawStill() {
+    const { data, layers } = this.player;
+    this.still.replaceChildren();
+    const ground = data.track.ground;
+    if (layers.ground && ground) {
+      add(this.still, "polyline", {
+        class: ground.drawn ? "o-ground" : "o-ground inferred",
+        points: pointsAttribute([[-0.5, ground.y_left], [data.clip.width - 0.5, ground.y_right]]),
+      });
+    }
+    if (layers.path) this.drawPath();
+    if (layers.arcs) {
+      data.arcs.forEach((arc) => add(this.still, "polyline", { class: "o-arc", points: pointsAttribute(arc.points) }));
+    }
+  }
+
+  drawPath() {
+    const { data, shapes } = this.player;
+    const places = data.clip.exposures
+      .map((e) => shapes.get(e.drawing))
+      .filter((shape) => shape)
+      .map((shape) => [shape.x, shape.y]);
+    add(this.still, "polyline", { class: "o-path", points: pointsAttribute(places) });
+    const length = data.clip.height / 40;
+    places.forEach((here, i) => {
+      const across = tickAcross(places[Math.max(0, i - 1)], here, places[Math.min(places.length - 1, i + 1)], length);
+      add(this.still, "polyline", { class: "o-tick", points: pointsAttribute(across) });
+    });
+  }
+
+  /** What belongs to the frame that shows. */
+  draw() {
+    const { clock, data, layers, shapes } = this.player;
+    this.moving.replaceChildren();
+    const exposures = data.clip.exposures;
+    if (layers.neighbours && !clock.playing) {
+      const beside = neighbours(exposures, clock.frame, SHOWN);
+      beside.before.forEach((number, i) => this.outline(shapes.get(number), `o-before n${i + 1}`));
+      beside.after.forEach((number, i) => this.outline(shapes.get(number), `o-after n${i + 1}`));
+    }
+    if (layers.shape) this.outline(shapes.get(drawingAt(exposures, clock.frame)), "o-shape");
+    if (layers.findings && !clock.playing) this.drawFindings();
+  }
+
+  outline(shape, kind) {
+    if (shape) add(this.moving, "ellipse", { class: kind, ...ellipseAttributes(shape) });
+  }
+
+  drawFindings() {
+    const { clock, data, chosen } = this.player;
+    data.findings
+      .filter((f) => f.key === chosen || (f.first_frame <= clock.frame && clock.frame <= f.last_frame))
+      .forEach((finding) => {
+        finding.overlay
+          .filter((mark) => finding.key === chosen || mark.frame === clock.frame)
+          .forEach((mark) => this.mark(mark, finding.principle));
+      });
+  }
+
+  mark(mark, principle) {
+    if (mark.kind === "place") this.outline(mark, `o-place p-${principle}`);
+    if (mark.kind === "path") {
+      add(this.moving, "polyline", { class: `o-mend p-${principle}`, points: pointsAttribute(mark.points) });
+    }
+    if (mark.kind === "gap") {
+      const ends = [[mark.x1, mark.y1], [mark.x2, mark.y2]];
+      add(this.moving, "polyline", { class: `o-gap p-${principle}`, points: pointsAttribute(ends) });
+    }
+  }
+}
+
+function group(parent, name) {
+  return add(parent, "g", { class: name });
+}
+
+function add(parent, kind, attributes) {
+  const element = document.createElementNS(SVG, kind);
+  Object.entries(attributes).forEach(([name, value]) => element.setAttribute(name, value));
+  parent.append(element);
+  return element;
+}

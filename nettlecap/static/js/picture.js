@@ -1,0 +1,50 @@
+// Draws the frame: the drawing that shows, and its neighbours faintly where their shapes were measured.
+
+import { drawingAt, neighbours } from "./exposures.js";
+import { ellipseAttributes } from "./geometry.js";
+
+const SHOWN = 2;
+const FADE = [0.34, 0.18];
+const GROWN = 5;
+
+export class Picture {
+  constructor(canvas, overlay, player) {
+    this.canvas = canvas;
+    this.overlay = overlay;
+    this.player = player;
+    const { width, height } = player.data.clip;
+    canvas.width = width;
+    canvas.height = height;
+    overlay.setAttribute("viewBox", `0 0 ${width} ${height}`);
+    this.context = canvas.getContext("2d");
+  }
+
+  draw() {
+    const { clock, data, drawings, layers } = this.player;
+    const { width, height, exposures } = data.clip;
+    const current = drawings.get(drawingAt(exposures, clock.frame));
+    this.context.clearRect(0, 0, width, height);
+    if (!current) return;
+    this.context.drawImage(current, 0, 0);
+    if (!layers.neighbours || clock.playing) return;
+    const beside = neighbours(exposures, clock.frame, SHOWN);
+    beside.before.forEach((number, i) => this.faintly(number, FADE[i]));
+    beside.after.forEach((number, i) => this.faintly(number, FADE[i]));
+  }
+
+  /** Only the measured shape of a neighbour, so that it shows on any paper. */
+  faintly(number, strength) {
+    const shape = this.player.shapes.get(number);
+    const picture = this.player.drawings.get(number);
+    if (!shape || !picture) return;
+    const { context } = this;
+    const { cx, cy, rx, ry } = ellipseAttributes(shape);
+    context.save();
+    context.beginPath();
+    context.ellipse(cx, cy, rx + GROWN, ry + GROWN, (-shape.angle * Math.PI) / 180, 0, 2 * Math.PI);
+    context.clip();
+    context.globalAlpha = strength;
+    context.drawImage(picture, 0, 0);
+    context.restore();
+  }
+}

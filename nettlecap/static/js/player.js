@@ -1,0 +1,92 @@
+// One clip on a page: its data, its clock, its drawings and its layers, held in one object.
+
+import { Clock, FULL, QUARTER } from "./clock.js";
+import { Drawings } from "./drawings.js";
+import { Overlays } from "./overlays.js";
+import { Picture } from "./picture.js";
+import { indexAt } from "./exposures.js";
+
+export class Player {
+  constructor(element) {
+    this.element = element;
+    this.data = JSON.parse(document.getElementById("clip-data").textContent);
+    this.shapes = new Map((this.data.track.shapes || []).map((shape) => [shape.drawing, shape]));
+    this.layers = readLayers(element);
+    this.chosen = null;
+    this.clock = new Clock({ frames: this.data.clip.frames, fps: this.data.clip.fps });
+    const numbers = [...new Set(this.data.clip.exposures.map((e) => e.drawing))];
+    this.drawings = new Drawings(element.dataset.drawings, numbers);
+    this.picture = new Picture(element.querySelector("[data-canvas]"), element.querySelector("[data-overlay]"), this);
+    this.overlays = new Overlays(element.querySelector("[data-overlay]"), this);
+    this.fit();
+    new ResizeObserver(() => this.fit()).observe(element.querySelector("[data-stage]"));
+    this.clock.addEventListener("frame", () => this.show());
+    this.clock.addEventListener("state", () => this.show());
+    element.addEventListener("layers", (event) => this.setLayers(event.detail));
+  }
+
+  async load() {
+    const note = this.element.querySelector("[data-loading]");
+    try {
+      await this.drawings.load((there, all) => {
+        note.textContent = `Fetching the drawings: ${there} of ${all}`;
+        if (there === 1 || !this.clock.playing) this.show();
+      });
+      note.hidden = true;
+      this.element.dataset.ready = "true";
+    } catch (error) {
+      note.textContent = "The drawings could not be fetched. Check the connection and load the page again.";
+    }
+    this.show();
+  }
+
+  /** Make the frame as large as its place allows, at the clip's own proportions. */
+  fit() {
+    const stage = this.element.querySelector("[data-stage]");
+    const box = this.element.querySelector("[data-frame-box]");
+    const { width, height } = this.data.clip;
+    const limit = Number(getComputedStyle(stage).getPropertyValue("--tallest")) || 460;
+    const scale = Math.min(stage.clientWidth / width, limit / height);
+    box.style.width = `${Math.floor(width * scale)}px`;
+    box.style.height = `${Math.floor(height * scale)}px`;
+    box.style.setProperty("--line", `${(1.4 / scale).toFixed(2)}px`);
+  }
+
+  show() {
+    const { clock, data } = this;
+    this.picture.draw();
+    this.overlays.draw();
+    const exposure = data.clip.exposures[indexAt(data.clip.exposures, clock.frame)];
+    const where = this.element.querySelector("[data-where]");
+    where.textContent = `Frame ${clock.frame} of ${clock.frames} · drawing ${exposure.drawing}`;
+    this.pressed("play", clock.playing, clock.playing ? "Stop" : "Play");
+    this.pressed("loop", clock.loop);
+    this.pressed("quarter", clock.speed === QUARTER);
+  }
+
+  pressed(act, is, words) {
+    const button = this.element.querySelector(`[data-act="${act}"]`);
+    button.setAttribute("aria-pressed", String(is));
+    if (words) button.textContent = words;
+  }
+
+  toggleQuarter() {
+    this.clock.setSpeed(this.clock.speed === FULL ? QUARTER : FULL);
+  }
+
+  setLayers(layers) {
+    this.layers = layers;
+    this.overlays.drawStill();
+    this.show();
+  }
+
+  choose(key) {
+    this.chosen = key;
+    this.show();
+  }
+}
+
+export function readLayers(element) {
+  const boxes = element.querySelectorAll("[data-layer]");
+  return Object.fromEntries([...boxes].map((box) => [box.dataset.layer, box.checked]));
+}

@@ -1,0 +1,134 @@
+"""Takes: what students hand in, and what was found in it."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from nettlecap.classroom.models import MARKERS, Brief, Person
+
+
+class TakeQuerySet(models.QuerySet["Take"]):
+    """Takes by who asks and by what is to be done with them."""
+
+    def visible_to(self, person: Any) -> TakeQuerySet:
+        """One's own, and those of courses in which one marks."""
+        return self.filter(
+            models.Q(student=person)
+            | models.Q(brief__course__memberships__person=person, brief__course__memberships__role__in=MARKERS)
+        ).distinct()
+
+    def own(self, person: Any) -> TakeQuerySet:
+        return self.filter(student=person)
+
+    def markable_by(self, person: Any) -> TakeQuerySet:
+        return self.filter(
+            brief__course__memberships__person=person, brief__course__memberships__role__in=MARKERS
+        ).distinct()
+
+    def latest(self) -> TakeQuerySet:
+        """Each student's last take of each brief."""
+        later = Take.objects.filter(
+            brief=models.OuterRef("brief"), student=models.OuterRef("student"), number__gt=models.OuterRef("number")
+        )
+        return self.filter(~models.Exists(later))
+
+    def waiting_for_marks(self) -> TakeQuerySet:
+        """Analysed and not returned yet, last takes only, the one that waits longest first."""
+        return (
+            self.latest()
+            .filter(analysis__state=Analysis.State.DONE, sheet__returned_at=None)
+            .order_by("handed_in_at", "pk")
+        )
+
+
+class Take(models.Model):
+    """One handed-in version of a student's exercise. The file lies in the media folder under its content's hash."""
+
+    brief = models.ForeignKey(Brief, on_delete=models.PROTECT, related_name="takes")
+    student = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="takes")
+    number = models.PositiveIntegerField()
+    handed_in_at = models.DateTimeField(default=timezone.now)
+    file_name = models.CharField(max_length=200)
+    file_path = models.CharField(max_length=120)
+    file_bytes = models.PositiveBigIntegerField()
+    frames = models.PositiveIntegerField()
+    pictures = models.PositiveIntegerField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+
+    objects = TakeQuerySet.as_manager()
+
+    class Meta:
+        ordering = ("brief", "student", "number")
+        constraints = (
+            models.UniqueConstraint(fields=["brief", "student", "number"], name="one_take_of_each_number"),
+        )
+
+    def __str__(self) -> str:
+        return f"{self.student}, take {self.number} of {self.brief}"
+
+    @property
+    def file(self) -> Path:
+        """Where the hand-in lies."""
+        return Path(settings.MEDIA_ROOT) / self.file_path
+
+    @property
+    def late(self) -> bool:
+        return self.handed_in_at > self.brief.due_at
+
+
+class AnalysisQuerySet(models.QuerySet["Analysis"]):
+    """Analyses by state."""
+
+    def unfinished(self) -> AnalysisQuerySet:
+        return self.filter(state__in=(Analysis.State.WAITING, Analysis.State.RUNNING))
+
+
+class Analysis(models.Model):
+    """What the worker found in a take, and how far it is.
+
+    ``findings`` is a findings file (nettlecap.findings/1), ``track_csv`` its track table, ``path_line`` and
+    ``ground_line`` the points of a small picture of it. ``run`` counts the analyses of this take: a run that was
+    overtaken by a later one writes nothing.
+    """
+
+    class State(models.TextChoices):
+        WAITING = "waiting", "Waiting"
+        RUNNING = "running", "Being looked at"
+        DONE = "done", "Looked at"
+        FAILED = "failed", "Could not be looked at"
+
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="analysis")
+    state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
+    run = models.PositiveIntegerField(default=1)
+    progress = models.FloatField(default=0.0)
+    step = models.CharField(max_length=120, blank=True)
+    message = models.CharField(max_length=400, blank=True)
+    findings = models.JSONField(null=True)
+    track_csv = models.TextField(blank=True)
+    path_line = models.TextField(blank=True)
+    ground_line = models.CharField(max_length=60, blank=True)
+    finished_at = models.DateTimeField(null=True)
+
+    objects = AnalysisQuerySet.as_manager()
+
+    def __str__(self) -> str:
+        return f"{self.take}: {self.get_state_display().lower()}"
+
+    @property
+    def drawings_folder(self) -> Path:
+        """Where this run keeps each drawing as ``<number>.png``."""
+        return Path(settings.MEDIA_ROOT) / "drawings" / str(self.take_id) / str(self.run)
+
+    @property
+    def percent(self) -> int:
+        return round(100 * self.progress)
+
+    @property
+    def unfinished(self) -> bool:
+        return self.state in (self.State.WAITING, self.State.RUNNING)

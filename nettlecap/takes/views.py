@@ -1,0 +1,82 @@
+"""Handing in, and following what becomes of a take."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from nettlecap.classroom import policy
+from nettlecap.classroom.models import Brief
+from nettlecap.errors import Refusal
+from nettlecap.takes.hand_in import hand_in
+from nettlecap.takes.models import Take
+
+
+@require_POST
+def hand_in_take(request: HttpRequest, brief_id: int) -> HttpResponse:
+    """Take in files; JSON to the page's script, a redirect to a plain form."""
+    brief = get_object_or_404(Brief.objects.visible_to(request.user), pk=brief_id)
+    scripted = request.headers.get("accept", "").startswith("application/json")
+    try:
+        take = hand_in(request.user, brief, request.FILES.getlist("files"))
+    except Refusal as refusal:
+        if not scripted:
+            raise
+        return JsonResponse({"message": str(refusal)}, status=422)
+    if scripted:
+        return JsonResponse({"url": reverse("take", args=[take.pk])}, status=201)
+    return redirect("take", take.pk)
+
+
+def _seen(request: HttpRequest, take_id: int) -> Take:
+    takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
+    return get_object_or_404(takes, pk=take_id)
+
+
+def take_state(request: HttpRequest, take_id: int) -> HttpResponse:
+    """How far the analysis is; asks the page to load anew once it is through."""
+    seen = _seen(request, take_id)
+    answer = render(request, "takes/_state.html", {"take": seen})
+    if not seen.analysis.unfinished:
+        answer["HX-Refresh"] = "true"
+    return answer
+
+
+def drawing(request: HttpRequest, take_id: int, run: int, number: int) -> HttpResponse:
+    """One drawing of a take as a picture."""
+    seen = _seen(request, take_id)
+    if run != seen.analysis.run:
+        raise Http404
+    return _file(seen.analysis.drawings_folder / f"{number}.png")
+
+
+def _file(path: Path) -> FileResponse:
+    try:
+        answer = FileResponse(path.open("rb"), content_type="image/png")
+    except FileNotFoundError:
+        raise Http404 from None
+    # A run's drawing never changes; only its owner's browser may keep it.
+    answer["Cache-Control"] = "private, max-age=86400, immutable"
+    return answer
+
+
+def findings_file(request: HttpRequest, take_id: int) -> HttpResponse:
+    """The findings file, for markers."""
+    seen = _seen(request, take_id)
+    policy.require(policy.may_mark(request.user, seen.brief.course_id), "see what was found before it is returned")
+    answer = JsonResponse(seen.analysis.findings or {}, json_dumps_params={"ensure_ascii": False, "indent": 1})
+    answer["Content-Disposition"] = f'attachment; filename="take-{seen.pk}.findings.json"'
+    return answer
+
+
+def track_table(request: HttpRequest, take_id: int) -> HttpResponse:
+    """The track table, for markers."""
+    seen = _seen(request, take_id)
+    policy.require(policy.may_mark(request.user, seen.brief.course_id), "see the measures of this clip")
+    answer = HttpResponse(seen.analysis.track_csv, content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="take-{seen.pk}.track.csv"'
+    return answer
