@@ -1,0 +1,44 @@
+"""A plan as the track that perfect measuring would give: for the checks without the pictures."""
+
+from __future__ import annotations
+
+from motion.clip import Exposure
+from motion.synth.plan import Plan
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.track import Ground, Shape, Track
+
+
+def track_of(plan: Plan) -> Track:
+    """The exact track of a plan, every pose a drawing of its own."""
+    exposures = tuple(
+        Exposure(drawing=i + 1, first_frame=plan.first_frame(i), frames=pose.frames) for i, pose in enumerate(plan.poses)
+    )
+    shapes = []
+    for number, pose in enumerate(plan.poses, start=1):
+        ellipse = Ellipse(x=pose.x, y=pose.y, major=pose.major, minor=pose.minor, angle=pose.angle)
+        shapes.append(
+            Shape(
+                drawing=number,
+                x=pose.x,
+                y=pose.y,
+                major=pose.major,
+                minor=pose.minor,
+                angle=pose.angle,
+                bottom=ellipse.bottom,
+                clipped=False,
+                confidence=0.99,
+            )
+        )
+    width = plan.recipe.width
+    return Track(
+        exposures=exposures,
+        shapes=tuple(shapes),
+        pictures=tuple(range(len(shapes))),
+        ground=Ground(
+            y_left=plan.ground_at(0.0),
+            y_right=plan.ground_at(width - 1.0),
+            width=width,
+            confidence=0.99,
+            drawn=True,
+        ),
+    )

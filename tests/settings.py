@@ -1,0 +1,20 @@
+"""Settings for the tests: fast hashing, plain static files, a data folder of their own."""
+
+from __future__ import annotations
+
+import os
+import tempfile
+
+os.environ.setdefault("NETTLECAP_DATA", tempfile.mkdtemp(prefix="nettlecap-test-"))
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+os.environ.setdefault("SECRET_KEY", "only-for-tests")
+
+from nettlecap.settings import *  # noqa: E402, F403
+from nettlecap.settings import DATA, DATABASES, STORAGES  # noqa: E402
+
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+AXES_ENABLED = False
+STORAGES = {**STORAGES, "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}
+# In a file, since the worker's tests run it as another process.
+DATABASES["default"]["TEST"] = {"NAME": str(DATA / "test.sqlite3")}
+WHITENOISE_AUTOREFRESH = True
