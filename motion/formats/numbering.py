@@ -24,7 +24,7 @@ class Order:
 def is_clutter(name: str) -> bool:
     """Whether an entry is something that a system leaves in folders and archives, not a frame."""
     parts = PurePosixPath(name).parts
-    return any(p.startswith(".") or p == "__MACOSX" or p.lower() in _CLUTTER for p in parts)
+    return any((p.startswith(".") and p not in (".", "..")) or p == "__MACOSX" or p.lower() in _CLUTTER for p in parts)
 
 
 def in_order(names: Sequence[str]) -> Order:

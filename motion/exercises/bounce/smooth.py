@@ -123,7 +123,7 @@ def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances)
     best = min(found, key=lambda m: m.jump_ratio)
     across = 0.0
     if allowed.judge_across:
-        shapes = [_beside_arc(run.points, index, others), _beside_neighbours(run.points, index, others)]
+        shapes = [_beside_arc(run.points, index, others), _beside_neighbours(run, index, others)]
         told = [off for off in shapes if off is not None] or [m.across for m in found]
         across = min(told, key=abs)
     open_end = (index == 0 and run.before is None) or (index == len(run.points) - 1 and run.after is None)
@@ -136,24 +136,38 @@ def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances)
     )
 
 
-def _beside_neighbours(points: Points, index: int, others: list[int]) -> float | None:
-    """How far a drawing lies above (+) or below the curve through two drawings on each side, px across it.
+def _beside_neighbours(run: Run, index: int, others: list[int]) -> float | None:
+    """How far a drawing lies above (+) or below the curve through its neighbours on both sides, px across it.
 
-    None where there are fewer, or where they do not lie in order along their chord.
+    Two on each side, the contacts included; None where there are fewer than three in all or none on one side, or
+    where they do not lie in order along their chord.
     """
-    before, after = [j for j in others if j < index][-2:], [j for j in others if j > index][:2]
-    if len(before) < 2 or len(after) < 2:
+    here = run.points[index]
+    before = [run.points[j] for j in others if j < index]
+    after = [run.points[j] for j in others if j > index]
+    before = ([] if run.before is None else [run.before]) + before
+    after = after + ([] if run.after is None else [run.after])
+    before, after = before[-2:], after[:2]
+    if not before or not after or len(before) + len(after) < 3:
         return None
-    chord = points[after[0]] - points[before[1]]
+    chord = after[0] - before[-1]
     length = float(np.hypot(*chord))
     if length < 1e-6:
         return None
+    beside = np.array([*before, *after]) - here
     turn = np.array([[chord[0], chord[1]], [-chord[1], chord[0]]]) / length
-    along, across = turn @ (points[[*before, *after]] - points[index]).T
-    if np.any(np.diff(along) < 0.02 * np.ptp(along)):
+    offs = [_off_curve(*beside.T), _off_curve(*(turn @ beside.T))]
+    upright = np.sign(chord[0]) or 1.0
+    told = [off * way for off, way in zip(offs, (1.0, upright), strict=True) if off is not None]
+    return min(told, key=abs) if told else None
+
+
+def _off_curve(along: NDArray[np.float64], across: NDArray[np.float64]) -> float | None:
+    """How far the origin lies above the curve through points in order along an axis, px across the curve."""
+    if np.ptp(along) < 1e-6 or np.any(np.diff(along) * np.sign(along[-1] - along[0]) < 0.02 * np.ptp(along)):
         return None
-    off = -float(np.polyval(np.polyfit(along, across, 3), 0.0))
-    return off if chord[0] >= 0 else -off
+    curve = np.polyfit(along, across, len(along) - 1)
+    return float(-np.polyval(curve, 0.0) / np.hypot(1.0, np.polyval(np.polyder(curve), 0.0)))
 
 
 def _from_place(
