@@ -129,7 +129,11 @@ def table(results: Iterable[Result]) -> str:
         f"{len(centre) + sum(r.lost for r in results)}. Exposures right in {sum(r.exact for r in results)} of "
         f"{len(results)} clips."
     )
-    lines += ["", "| look | clips | missed | others | centre median | centre 95 % |", "| --- | ---: | ---: | ---: | ---: | ---: |"]
+    lines += [
+        "",
+        "| look | clips | missed | others | centre median | centre 95 % |",
+        "| --- | ---: | ---: | ---: | ---: | ---: |",
+    ]
     looks: dict[str, list[Result]] = defaultdict(list)
     for r in results:
         looks[r.look].append(r)
@@ -157,8 +161,16 @@ def main() -> None:
     if options.list:
         for r in results:
             if (r.code and not r.hit) or r.others or r.lost or not r.exact:
-                print(r.seed, r.code, r.look, "hit" if r.hit else "MISS" if r.code else "clean", r.others, r.lost, r.exact,
-                      file=sys.stdout)
+                print(
+                    r.seed,
+                    r.code,
+                    r.look,
+                    "hit" if r.hit else "MISS" if r.code else "clean",
+                    r.others,
+                    r.lost,
+                    r.exact,
+                    file=sys.stdout,
+                )
 
 
 if __name__ == "__main__":

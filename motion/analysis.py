@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import itertools
 import json
 from dataclasses import dataclass
 from pathlib import Path
@@ -194,7 +195,7 @@ def _gaps(seen: scene.Scene) -> list[dict[str, Any]]:
             "gap": round(float(np.hypot(after.x - step.x, after.y - step.y)), 2),
             "expected": round(expected[i], 2) if i in expected else None,
         }
-        for i, (step, after) in enumerate(zip(steps, steps[1:], strict=False))
+        for i, (step, after) in enumerate(itertools.pairwise(steps))
     ]
 
 

@@ -153,10 +153,11 @@ class _Reader:
         value = self.data.get(key, default)
         if value is None and default is None:
             return None
-        if not _is_number(value) or not low <= value <= high:
+        number = float(value) if _is_number(value) else math.nan  # type: ignore[arg-type]
+        if not low <= number <= high:
             self._wrong(key, f"Give a number from {low:g} to {high:g}.")
             return default
-        return float(value)
+        return number
 
     def whole(self, key: str, low: int, high: int) -> int | None:
         value = self.data.get(key)

@@ -67,7 +67,8 @@ def severity(times_tolerance: float) -> Severity:
 def surety(shapes: Iterable[float], times_tolerance: float) -> float:
     """Confidence of a finding, 0 to 1: that of its least sure shape, less where it is close to the tolerance."""
     least = min(shapes, default=0.5)
-    return max(0.05, min(0.99, least * (1 - 0.45 * 0.3 ** max(0.0, times_tolerance - 1))))
+    doubt: float = 0.45 * 0.3 ** max(0.0, times_tolerance - 1)
+    return max(0.05, min(0.99, least * (1 - doubt)))
 
 
 def span(first: int, last: int) -> str:
@@ -105,4 +106,4 @@ def merge_runs(findings: Sequence[Finding], neighbours: set[tuple[int, int]]) ->
 def _graveness(finding: Finding) -> float:
     if finding.measured is None or finding.expected is None or not finding.tolerance:
         return 0.0
-    return abs(finding.measured - finding.expected) / finding.tolerance
+    return float(abs(finding.measured - finding.expected) / finding.tolerance)

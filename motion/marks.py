@@ -24,7 +24,7 @@ def propose(points: Mapping[str, float], agreed: Iterable[tuple[str, str]]) -> d
 
     ``points`` gives the most that each principle can earn; principles it leaves out earn nothing and lose nothing.
     """
-    lost = dict.fromkeys(PRINCIPLES, 0.0)
+    lost: dict[str, float] = dict.fromkeys(PRINCIPLES, 0.0)
     for principle, severity in agreed:
         lost[_known(principle)] += SHARES[severity]
     return {p: _half(points[p] * max(0.0, 1 - lost[p])) for p in PRINCIPLES if p in points}

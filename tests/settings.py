@@ -9,8 +9,8 @@ os.environ.setdefault("NETTLECAP_DATA", tempfile.mkdtemp(prefix="nettlecap-test-
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 os.environ.setdefault("SECRET_KEY", "only-for-tests")
 
-from nettlecap.settings import *  # noqa: E402, F403
-from nettlecap.settings import DATA, DATABASES, STORAGES  # noqa: E402
+from nettlecap.settings import *  # noqa: F403
+from nettlecap.settings import DATA, DATABASES, STORAGES
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 AXES_ENABLED = False

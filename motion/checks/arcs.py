@@ -45,8 +45,15 @@ def off_path(scene: Scene, index: int, misfit: Misfit) -> Finding:
         advice=f"Move drawing {step.drawing} {off:.0f} px back onto the arc.",
         overlay=(
             {"kind": "path", "frame": step.frame, "points": _arc(scene, index, (x, y))},
-            {"kind": "place", "frame": step.frame, "x": x, "y": y, "major": step.shape.major,
-             "minor": step.shape.minor, "angle": step.shape.angle},
+            {
+                "kind": "place",
+                "frame": step.frame,
+                "x": x,
+                "y": y,
+                "major": step.shape.major,
+                "minor": step.shape.minor,
+                "angle": step.shape.angle,
+            },
         ),
     )
 

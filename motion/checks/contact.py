@@ -97,8 +97,15 @@ def missed(scene: Scene, contact: Contact) -> Finding:
         f"the ground; the lower one is {lowest.clearance:.0f} px above it.",
         advice="Draw a contact: the ball on the ground line, in place of the lower of the two or between them.",
         overlay=(
-            {"kind": "place", "frame": before.last_frame, "x": x, "y": scene.reading.ground.y_at(x) - size / 2,
-             "major": size, "minor": size, "angle": 0.0},
+            {
+                "kind": "place",
+                "frame": before.last_frame,
+                "x": x,
+                "y": scene.reading.ground.y_at(x) - size / 2,
+                "major": size,
+                "minor": size,
+                "angle": 0.0,
+            },
         ),
     )
 
@@ -125,7 +132,14 @@ def _finding(
         advice=advice,
         overlay=(
             {"kind": "gap", "frame": worst.frame, "x1": worst.x, "y1": worst.shape.bottom, "x2": worst.x, "y2": level},
-            {"kind": "place", "frame": worst.frame, "x": worst.x, "y": worst.y + level - worst.shape.bottom,
-             "major": worst.shape.major, "minor": worst.shape.minor, "angle": worst.shape.angle},
+            {
+                "kind": "place",
+                "frame": worst.frame,
+                "x": worst.x,
+                "y": worst.y + level - worst.shape.bottom,
+                "major": worst.shape.major,
+                "minor": worst.shape.minor,
+                "angle": worst.shape.angle,
+            },
         ),
     )

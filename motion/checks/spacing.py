@@ -58,8 +58,15 @@ def jump(scene: Scene, index: int, misfit: Misfit, verdict: Verdict) -> Finding:
         ),
         advice=f"Move drawing {step.drawing} {abs(misfit.along):.0f} px {back} along the path.",
         overlay=(
-            {"kind": "place", "frame": step.frame, "x": x, "y": y, "major": step.shape.major,
-             "minor": step.shape.minor, "angle": step.shape.angle},
+            {
+                "kind": "place",
+                "frame": step.frame,
+                "x": x,
+                "y": y,
+                "major": step.shape.major,
+                "minor": step.shape.minor,
+                "angle": step.shape.angle,
+            },
             {"kind": "gap", "frame": step.frame, "x1": step.x, "y1": step.y, "x2": x, "y2": y},
         ),
     )
@@ -94,7 +101,9 @@ def _even_words(frames: str, pattern: Pattern) -> tuple[str, str]:
     """
     usual = float(np.mean(pattern.gaps))
     towards = "slowing towards the top" if pattern.side == "rise" else "gathering speed towards the ground"
-    message = f"{frames}: {_SIDES[pattern.side]} the ball moves in even steps of about {usual:.0f} px, without {towards}."
+    message = (
+        f"{frames}: {_SIDES[pattern.side]} the ball moves in even steps of about {usual:.0f} px, without {towards}."
+    )
     advice = (
         f"Keep the end drawings. Put the ones between closer together near the top: gaps of {_list(pattern.wanted)} px."
     )
@@ -119,7 +128,8 @@ def _slower_words(frames: str, pattern: Pattern) -> tuple[str, str]:
     Measured: loss of speed over the last half of the fall; tolerance 0.12.
     """
     message = (
-        f"{frames}: the ball brakes before it lands. Gaps go {_list(pattern.gaps)} px; they should grow all the way down."
+        f"{frames}: the ball brakes before it lands. Gaps go {_list(pattern.gaps)} px; "
+        "they should grow all the way down."
     )
     return message, f"Move the last drawings of the fall up, so that the gaps go {_list(pattern.wanted)} px."
 
@@ -144,7 +154,14 @@ def _where_they_belong(scene: Scene, verdict: Verdict, pattern: Pattern) -> tupl
         step = reading.steps[hop.air[pattern.run[i]]]
         if np.hypot(x - place[0], y - step.y) > 1.0:
             marks.append(
-                {"kind": "place", "frame": step.frame, "x": x, "y": y, "major": step.shape.major,
-                 "minor": step.shape.minor, "angle": step.shape.angle}
+                {
+                    "kind": "place",
+                    "frame": step.frame,
+                    "x": x,
+                    "y": y,
+                    "major": step.shape.major,
+                    "minor": step.shape.minor,
+                    "angle": step.shape.angle,
+                }
             )
     return tuple(marks)

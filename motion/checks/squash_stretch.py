@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -23,7 +24,7 @@ def check(scene: Scene) -> list[Finding]:
 
 
 def _neighbours(steps: tuple[Step, ...]) -> set[tuple[int, int]]:
-    return {(a.last_frame, b.frame) for a, b in zip(steps, steps[1:], strict=False)}
+    return {(a.last_frame, b.frame) for a, b in itertools.pairwise(steps)}
 
 
 def volume_changes(scene: Scene) -> list[Finding]:
@@ -60,8 +61,15 @@ def volume_changes(scene: Scene) -> list[Finding]:
                 "drawings.",
                 advice=f"Draw it {mend} here: as much ball as everywhere else, whatever its shape.",
                 overlay=(
-                    {"kind": "place", "frame": step.frame, "x": step.x, "y": step.y, "major": size * ratio,
-                     "minor": size / ratio, "angle": step.shape.angle},
+                    {
+                        "kind": "place",
+                        "frame": step.frame,
+                        "x": step.x,
+                        "y": step.y,
+                        "major": size * ratio,
+                        "minor": size / ratio,
+                        "angle": step.shape.angle,
+                    },
                 ),
             )
         )
@@ -103,8 +111,15 @@ def squash_in_air(scene: Scene) -> list[Finding]:
                 f"{step.clearance:.0f} px above the ground. Nothing presses on it there.",
                 advice="Draw it round, or long along its path; keep the flat shape for the contact.",
                 overlay=(
-                    {"kind": "place", "frame": step.frame, "x": step.x, "y": step.y, "major": size, "minor": size,
-                     "angle": 0.0},
+                    {
+                        "kind": "place",
+                        "frame": step.frame,
+                        "x": step.x,
+                        "y": step.y,
+                        "major": size,
+                        "minor": size,
+                        "angle": 0.0,
+                    },
                 ),
             )
         )

@@ -114,4 +114,6 @@ def hold(scene: Scene, judged: Hop) -> list[Finding]:
 def _for_a_contact(judged: Hop, index: int) -> bool:
     """Whether a drawing is held in place of a contact that was left out, which is that fault and no other."""
     before, after = judged.start, judged.end
-    return bool((before and before.missed and index == before.after) or (after and after.missed and index == after.before))
+    return bool(
+        (before and before.missed and index == before.after) or (after and after.missed and index == after.before)
+    )

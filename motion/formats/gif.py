@@ -44,7 +44,10 @@ class GifFootage:
         return len(self._changes)
 
     def fingerprint(self, index: int) -> str | None:
-        return None
+        """Runs of pictures in which nothing changes share one."""
+        while index > 0 and self._changes[index] is None:
+            index -= 1
+        return f"picture {index}"
 
     def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
         wanted = set(indices)
@@ -114,7 +117,7 @@ class _Shown:
         return len(self._kept)
 
     def fingerprint(self, index: int) -> str | None:
-        return None
+        return self._inner.fingerprint(self._kept[index])
 
     def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
         return self._inner.pictures([self._kept[i] for i in indices])

@@ -59,7 +59,7 @@ class _retold:  # noqa: N801 (reads as a phrase in a with statement)
         warnings.simplefilter("ignore")
 
     def __exit__(self, kind: object, error: BaseException | None, trace: object) -> None:
-        self.quiet.__exit__()
+        self.quiet.__exit__(None, None, None)
         # Pillow's decoders raise many kinds on damaged data; SyntaxError for PNG chunks among them.
         foreign = (OSError, ValueError, SyntaxError, EOFError, IndexError, KeyError, OverflowError, TypeError)
         if isinstance(error, foreign) and not isinstance(error, NotAClip | DamagedFile) and _is_foreign(error):

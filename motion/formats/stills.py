@@ -44,19 +44,18 @@ def assemble(
     order = numbering.in_order(names)
     ordered = [names[i] for i in order.indices]
     prints = []
-    size: tuple[int, int] | None = None
+    size = (0, 0)
     for picture_name in ordered:
         label = f"“{PurePosixPath(picture_name).name}”"
         data = fetch(picture_name)
         own = pictures.measure(data, label, limits)
         prints.append(hashlib.blake2b(data, digest_size=16).hexdigest())
-        size = size or own
+        size = own if not prints[1:] else size
         if own != size:
             raise NotAClip(
                 f"{label} is {own[0]} × {own[1]} px, but the pictures before it are {size[0]} × {size[1]}. "
                 "Export all frames at one size."
             )
-    assert size is not None
     limits.check_count(len(ordered), *size)
     return Clip(
         name=name,

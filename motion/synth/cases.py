@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -27,7 +27,7 @@ class Case:
 
 
 class DrawnFootage:
-    """Pictures of a plan at hand in memory, a drawing a picture."""
+    """Pictures at hand in memory, a drawing a picture."""
 
     def __init__(self, pictures: Sequence[Picture]) -> None:
         self._pictures = pictures
@@ -38,8 +38,8 @@ class DrawnFootage:
     def fingerprint(self, index: int) -> str | None:
         return None
 
-    def pictures(self, indices: Sequence[int]) -> list[Picture]:
-        return [self._pictures[i] for i in indices]
+    def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        return iter([self._pictures[i] for i in indices])
 
 
 def clip_of(case: Case) -> Clip:
@@ -50,14 +50,9 @@ def clip_of(case: Case) -> Clip:
         fps=case.plan.recipe.fps,
         width=case.plan.recipe.width,
         height=case.plan.recipe.height,
-        footage=_Iterating([p for p, _ in drawn]),
+        footage=DrawnFootage([p for p, _ in drawn]),
         picture_frames=tuple(n for _, n in drawn),
     )
-
-
-class _Iterating(DrawnFootage):
-    def pictures(self, indices: Sequence[int]):  # type: ignore[no-untyped-def, override]
-        return iter([self._pictures[i] for i in indices])
 
 
 def random_recipe(rng: np.random.Generator) -> Recipe:

@@ -45,7 +45,7 @@ def _reach(pose: Pose, centre: tuple[float, float], look: Look, plan: Plan) -> t
     return rows, slice(max(0, x - reach), max(0, x + reach))
 
 
-def backdrop(plan: Plan, look: Look, rng: np.random.Generator) -> NDArray[np.float64]:
+def backdrop(plan: Plan, look: Look, rng: np.random.Generator) -> NDArray[np.float32]:
     """(height, width, 4) floats 0 to 255, premultiplied: what stands still."""
     width, height = plan.recipe.width, plan.recipe.height
     canvas = np.zeros((height, width, 4), np.float32)
@@ -58,14 +58,12 @@ def backdrop(plan: Plan, look: Look, rng: np.random.Generator) -> NDArray[np.flo
     return canvas
 
 
-def _lay_ground(canvas: NDArray[np.float64], plan: Plan, look: Look, rng: np.random.Generator) -> None:
+def _lay_ground(canvas: NDArray[np.float32], plan: Plan, look: Look, rng: np.random.Generator) -> None:
     height, width = canvas.shape[:2]
     x = np.arange(width, dtype=np.float64)
     edge = plan.recipe.ground_y + plan.recipe.slope * (x - width / 2)
     if look.ground_wobble:
-        waves = sum(
-            look.ground_wobble * np.sin(x / rng.uniform(25, 140) + rng.uniform(0, 6.3)) / 2 for _ in range(3)
-        )
+        waves = sum(look.ground_wobble * np.sin(x / rng.uniform(25, 140) + rng.uniform(0, 6.3)) / 2 for _ in range(3))
         edge = edge + waves
     rows = np.arange(height, dtype=np.float64)[:, None]
     # A row's pixel covers half a pixel to both sides of its centre.
@@ -76,7 +74,7 @@ def _lay_ground(canvas: NDArray[np.float64], plan: Plan, look: Look, rng: np.ran
 
 
 def _ball(
-    canvas: NDArray[np.float64],
+    canvas: NDArray[np.float32],
     pose: Pose,
     centre: tuple[float, float],
     look: Look,
@@ -87,8 +85,8 @@ def _ball(
     if look.shadow:
         _shadow(canvas, plan, pose)
     reach = pose.major / 2 + 4 + look.outline_px
-    left, top = int(math.floor(centre[0] - reach)), int(math.floor(centre[1] - reach))
-    side = int(math.ceil(2 * reach)) + 1
+    left, top = math.floor(centre[0] - reach), math.floor(centre[1] - reach)
+    side = math.ceil(2 * reach) + 1
     outer = _outline(pose, centre, look.wobble, rng)
     inner = _inset(outer, centre, look.outline_px if look.outline else 0.0)
     window = _Window(canvas, left, top, side)
@@ -106,7 +104,7 @@ def _ball(
 class _Window:
     """A square part of the canvas in which polygons are painted with exact coverage."""
 
-    def __init__(self, canvas: NDArray[np.float64], left: int, top: int, side: int) -> None:
+    def __init__(self, canvas: NDArray[np.float32], left: int, top: int, side: int) -> None:
         height, width = canvas.shape[:2]
         self.left, self.top, self.side = left, top, side
         self.x0, self.x1 = max(0, left), min(width, left + side)
@@ -134,15 +132,13 @@ class _Window:
         return np.asarray(small, dtype=np.float64) / 255.0
 
 
-def _paint(canvas: NDArray[np.float64], cover: NDArray[np.float64], colour: tuple[int, ...]) -> None:
+def _paint(canvas: NDArray[np.float32], cover: NDArray[np.float64], colour: tuple[int, ...]) -> None:
     over = cover[..., None]
     canvas *= 1 - over
     canvas += over * np.array([*colour, 255.0])
 
 
-def _outline(
-    pose: Pose, centre: tuple[float, float], wobble: float, rng: np.random.Generator
-) -> NDArray[np.float64]:
+def _outline(pose: Pose, centre: tuple[float, float], wobble: float, rng: np.random.Generator) -> NDArray[np.float64]:
     turns = np.linspace(0, 2 * np.pi, 180, endpoint=False)
     scale = np.ones_like(turns)
     if wobble:
@@ -164,7 +160,7 @@ def _half(outline: NDArray[np.float64], centre: tuple[float, float]) -> NDArray[
     return outline[outline[:, 0] <= centre[0]]
 
 
-def _shadow(canvas: NDArray[np.float64], plan: Plan, pose: Pose) -> None:
+def _shadow(canvas: NDArray[np.float32], plan: Plan, pose: Pose) -> None:
     ground, size = plan.ground_at(pose.x), plan.recipe.diameter
     far = min(1.0, max(0.0, (ground - pose.y) / (6 * size)))
     left, top = max(0, int(pose.x - pose.major)), max(0, int(ground - 0.5 * size))
@@ -179,7 +175,7 @@ def _shadow(canvas: NDArray[np.float64], plan: Plan, pose: Pose) -> None:
     _paint(part, cover.astype(np.float64) * (0.28 * (1 - 0.6 * far)), (40, 40, 50))
 
 
-def _harbour(canvas: NDArray[np.float64], plan: Plan) -> None:
+def _harbour(canvas: NDArray[np.float32], plan: Plan) -> None:
     """A quiet quay: sky, water, a far shore, bollards. Painted, still, nobody's."""
     height, width = canvas.shape[:2]
     rows = np.linspace(0, 1, height)[:, None, None]
@@ -199,7 +195,7 @@ def _harbour(canvas: NDArray[np.float64], plan: Plan) -> None:
     canvas[int(plan.recipe.ground_y) + 1 :, :, :3] = (186, 172, 150)
 
 
-def _to_picture(canvas: NDArray[np.float64]) -> Picture:
+def _to_picture(canvas: NDArray[np.float32]) -> Picture:
     alpha = canvas[..., 3:4]
     straight = np.where(alpha > 0, canvas[..., :3] * 255.0 / np.maximum(alpha, 1e-6), 0.0)
     return np.asarray(np.concatenate([straight, alpha], axis=2).round().clip(0, 255), dtype=np.uint8)

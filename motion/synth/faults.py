@@ -243,7 +243,8 @@ def squash_in_air(plan: Plan, rng: np.random.Generator, times: float) -> tuple[P
     places = [
         i
         for i, p in enumerate(plan.poses)
-        if p.role == "air" and _steep(plan, i)
+        if p.role == "air"
+        and _steep(plan, i)
         and plan.ground_at(p.x) - p.y - plan.recipe.diameter * math.sqrt(flatness) / 2 > 0.2 * plan.recipe.diameter
     ]
     at = _some(places, rng)
@@ -265,7 +266,9 @@ def _steep(plan: Plan, at: int) -> bool:
 def timing_hold(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
     """One drawing on the way up or down held too long."""
     places = [
-        i for i in _inner(plan) if plan.poses[i].y - plan.poses[_top(plan, plan.poses[i].hop)].y
+        i
+        for i in _inner(plan)
+        if plan.poses[i].y - plan.poses[_top(plan, plan.poses[i].hop)].y
         > 0.2 * (plan.ground_at(plan.poses[i].x) - plan.poses[_top(plan, plan.poses[i].hop)].y)
     ]
     at = _some(places, rng)

@@ -87,7 +87,7 @@ def bounce(recipe: Recipe) -> Plan:
     landings = [f.lands for f in flights[:-1]]
     shown = {_grid(time, step): i for i, time in enumerate(landings)}
     last = flights[-1]
-    end = _grid(last.lands, step) if recipe.rest else int(math.floor((last.left + last.lands) / 2 + 0.5))
+    end = _grid(last.lands, step) if recipe.rest else math.floor((last.left + last.lands) / 2 + 0.5)
     poses: list[Pose] = []
     for time in range(1, end + 1, step):
         if time in shown:
@@ -107,7 +107,7 @@ def bounce(recipe: Recipe) -> Plan:
 
 
 def _grid(time: float, step: int) -> int:
-    return 1 + step * int(math.floor((time - 1) / step + 0.5))
+    return 1 + step * math.floor((time - 1) / step + 0.5)
 
 
 def _ground(recipe: Recipe, x: float) -> float:
@@ -157,13 +157,9 @@ def _half_height(diameter: float, ratio: float, angle: float) -> float:
     return 0.5 * diameter * math.hypot(math.sqrt(ratio) * math.sin(turn), math.cos(turn) / math.sqrt(ratio))
 
 
-def _pose(
-    diameter: float, x: float, y: float, ratio: float, angle: float, frames: int, role: Role, hop: int
-) -> Pose:
+def _pose(diameter: float, x: float, y: float, ratio: float, angle: float, frames: int, role: Role, hop: int) -> Pose:
     long = diameter * math.sqrt(ratio)
-    return Pose(
-        x=x, y=y, major=long, minor=diameter**2 / long, angle=angle, frames=frames, role=role, hop=hop
-    )
+    return Pose(x=x, y=y, major=long, minor=diameter**2 / long, angle=angle, frames=frames, role=role, hop=hop)
 
 
 def _hold_tops(poses: list[Pose], extra: int) -> list[Pose]:

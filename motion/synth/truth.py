@@ -11,7 +11,8 @@ from motion.tracking.track import Ground, Shape, Track
 def track_of(plan: Plan) -> Track:
     """The exact track of a plan, every pose a drawing of its own."""
     exposures = tuple(
-        Exposure(drawing=i + 1, first_frame=plan.first_frame(i), frames=pose.frames) for i, pose in enumerate(plan.poses)
+        Exposure(drawing=i + 1, first_frame=plan.first_frame(i), frames=pose.frames)
+        for i, pose in enumerate(plan.poses)
     )
     shapes = []
     for number, pose in enumerate(plan.poses, start=1):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -36,7 +37,7 @@ def noise_level(samples: Sequence[Light]) -> float:
     if len(samples) < 2:
         return 0.0
     levels = []
-    for one, other in zip(samples, samples[1:], strict=False):
+    for one, other in itertools.pairwise(samples):
         values = difference(one[::3, ::3], other[::3, ::3])
         levels.append(float(np.percentile(values, 90)))
     return float(np.median(levels)) * 1.35
@@ -74,7 +75,7 @@ def _choose(seen: NDArray[np.uint8], guess: NDArray[np.uint8], noise: float) -> 
     nearest = np.take_along_axis(seen, off.argmin(axis=0)[None, :, None], axis=0)[0]
     like_it = np.abs(seen.astype(np.int16) - nearest.astype(np.int16)).max(axis=2) <= max(10.0, 2 * noise)
     believable = (off.min(axis=0) <= GUESS_REACH + noise) & (like_it.mean(axis=0) >= GUESS_SUPPORT)
-    return np.where(believable[:, None], nearest, middle)
+    return np.asarray(np.where(believable[:, None], nearest, middle), dtype=np.uint8)
 
 
 def _across_rows(light: Light, changed: NDArray[np.bool_]) -> Light:

@@ -17,7 +17,7 @@ from motion.tracking.light import Light, difference, to_light
 from motion.tracking.outline import Candidate
 from motion.tracking.track import Shape, Track
 
-SAMPLES = 16
+SAMPLES = 13
 Progress = Callable[[float, str], None]
 """Called now and then with how much is done, 0 to 1, and what is being done."""
 
@@ -76,9 +76,10 @@ def _scan(clip: Clip, samples: dict[int, Light], background: Background, tell: P
         number = counter.known(mark)
         if number is None:
             light = to_light(next(decoded)) if index in waiting else samples[index]
-            number = counter.number(light, mark)
+            differs = difference(light, background.light)
+            number = counter.number(light, differs, mark)
             if number > len(scan.candidates):
-                scan.candidates.append(_look(light, background, ink))
+                scan.candidates.append(_look(differs, background, ink))
                 scan.first_pictures.append(index)
         scan.numbers.append(number)
         if index % 4 == 0:
@@ -101,9 +102,9 @@ def _to_decode(clip: Clip, samples: dict[int, Light]) -> list[int]:
     return needed
 
 
-def _look(light: Light, background: Background, ink: NDArray[np.bool_]) -> list[Candidate]:
+def _look(differs: NDArray[np.uint8], background: Background, ink: NDArray[np.bool_]) -> list[Candidate]:
     smear = 0.8 if background.noise >= 6 else 0.0
-    return outline.candidates(difference(light, background.light), background.threshold, ink, smear)
+    return outline.candidates(differs, background.threshold, ink, smear)
 
 
 def _shapes(drawings: Sequence[Sequence[Candidate]]) -> list[Shape | None]:

@@ -24,7 +24,7 @@ class Ellipse:
 
     @property
     def bottom(self) -> float:
-        """y of the lowest point."""
+        """Y of the lowest point."""
         turn = math.radians(self.angle)
         return self.y + 0.5 * math.hypot(self.major * math.sin(turn), self.minor * math.cos(turn))
 
@@ -56,92 +56,117 @@ def axis_angle(degrees: float) -> float:
 
 
 def fit(points: Points, weights: NDArray[np.float64] | None = None) -> Ellipse | None:
-    """The direct least-squares ellipse through at least six points; None where there is none.
+    """The least-squares ellipse through at least six points; None where there is none.
 
-    Source: Halíř and Flusser, "Numerically stable direct least squares fitting of ellipses" (1998).
+    Linear least squares of a conic whose two square terms add up to one, which no circle's size or place favours.
+    Source: Rosin, "A note on the least squares fitting of ellipses" (1993).
     """
+    frame = _frame(points)
+    if frame is None:
+        return None
+    middle, scale, terms = frame
+    conic = _solve(terms, np.ones(len(points)) if weights is None else weights)
+    return None if conic is None else _from_conic(conic, middle, scale)
+
+
+_Terms = tuple[NDArray[np.float64], NDArray[np.float64]]
+"""For n points (x, y): the (n, 5) rows x² - y², xy, x, y, 1, and (n,) y²; with unknowns a, b, d, e, f they are
+the conic a x² + b xy + (1 - a) y² + d x + e y + f = 0."""
+
+
+def _frame(points: Points) -> tuple[NDArray[np.float64], float, _Terms] | None:
+    """Middle, scale and terms of points; None with fewer than six."""
     if len(points) < 6:
         return None
     middle = points.mean(axis=0)
     scale = float(np.abs(points - middle).max()) or 1.0
     x, y = ((points - middle) / scale).T
-    w = np.ones(len(points)) if weights is None else weights
-    quadratic = np.stack([x * x, x * y, y * y], axis=1)
-    linear = np.stack([x, y, np.ones_like(x)], axis=1)
-    s1, s2, s3 = ((a * w[:, None]).T @ b for a, b in ((quadratic, quadratic), (quadratic, linear), (linear, linear)))
+    rows = np.empty((len(points), 5))
+    rows[:, 0], rows[:, 1], rows[:, 2], rows[:, 3], rows[:, 4] = x * x - y * y, x * y, x, y, 1.0
+    return middle, scale, (rows, y * y)
+
+
+def _solve(terms: _Terms, weights: NDArray[np.float64]) -> NDArray[np.float64] | None:
+    rows, squares = terms
+    weighed = rows * weights[:, None]
     try:
-        reduce = -np.linalg.solve(s3, s2.T)
-        reduced = s1 + s2 @ reduce
-        system = np.array([reduced[2] / 2, -reduced[1], reduced[0] / 2])
-        _, vectors = np.linalg.eig(system)
+        return np.asarray(np.linalg.solve(weighed.T @ rows, -(weighed.T @ squares)))
     except np.linalg.LinAlgError:
         return None
-    vectors = np.real(vectors)
-    condition = 4 * vectors[0] * vectors[2] - vectors[1] ** 2
-    if not np.any(condition > 0):
-        return None
-    a1 = vectors[:, int(np.argmax(condition))]
-    return _from_conic(np.concatenate([a1, reduce @ a1]), middle, scale)
+
+
+def _distances(terms: _Terms, conic: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """How far points lie off a conic to first order (Sampson), and the squared slope of the conic there."""
+    rows, squares = terms
+    a, b, d, e, _ = conic
+    x, y = rows[:, 2], rows[:, 3]
+    steep = (2 * a * x + b * y + d) ** 2 + (b * x + 2 * (1 - a) * y + e) ** 2 + 1e-12
+    return (rows @ conic + squares) / np.sqrt(steep), steep
 
 
 def _from_conic(conic: NDArray[np.float64], middle: NDArray[np.float64], scale: float) -> Ellipse | None:
-    a, b, c, d, e, f = conic
+    a, b, d, e, f = (float(v) for v in conic)
+    c = 1 - a
     discriminant = b * b - 4 * a * c
-    if discriminant >= -1e-12:
+    if discriminant >= -1e-9:
         return None
     cx, cy = (2 * c * d - b * e) / discriminant, (2 * a * e - b * d) / discriminant
     level = a * cx * cx + b * cx * cy + c * cy * cy + d * cx + e * cy + f
-    values, vectors = np.linalg.eigh(np.array([[a, b / 2], [b / 2, c]]))
-    squared = -level / values
-    if np.any(squared <= 0) or not np.all(np.isfinite(squared)):
+    # The eigenvalues of the quadratic part; the lesser one belongs to the long axis.
+    half = 0.5 * math.hypot(a - c, b)
+    lesser, greater = 0.5 - half, 0.5 + half
+    if lesser <= 0 or level >= 0:
         return None
-    axes = 2 * np.sqrt(squared) * scale
-    long = int(np.argmax(axes))
-    vx, vy = vectors[:, long]
+    turn = 0.5 * math.atan2(-b, c - a)
     return Ellipse(
-        x=float(cx * scale + middle[0]),
-        y=float(cy * scale + middle[1]),
-        major=float(axes[long]),
-        minor=float(axes[1 - long]),
-        angle=axis_angle(math.degrees(math.atan2(-vy, vx))),
+        x=cx * scale + float(middle[0]),
+        y=cy * scale + float(middle[1]),
+        major=2 * math.sqrt(-level / lesser) * scale,
+        minor=2 * math.sqrt(-level / greater) * scale,
+        angle=axis_angle(-math.degrees(turn)),
     )
 
 
 SECTORS = 6
 
 
-def _steadiest(points: Points) -> Ellipse | None:
-    """The fit to all points or, where they disagree, the one without a sector of them that most points agree on."""
-    found = fit(points)
-    if found is None or _typical_miss(found, points) <= max(0.5, 0.012 * found.minor):
-        return found
-    turns = np.arctan2(points[:, 1] - points[:, 1].mean(), points[:, 0] - points[:, 0].mean())
-    sector = ((turns + np.pi) / (2 * np.pi) * 2 * SECTORS).astype(int)
-    # Sectors overlap by half, so that a whisker on the border of two is left out whole by one.
-    tries = [fit(points[(sector != k % (2 * SECTORS)) & (sector != (k + 1) % (2 * SECTORS))]) for k in range(2 * SECTORS)]
-    return min((t for t in (found, *tries) if t is not None), key=lambda t: _typical_miss(t, points))
-
-
-def _typical_miss(ellipse: Ellipse, points: Points) -> float:
-    return float(np.median(np.abs(ellipse.residuals(points))))
-
-
-def fit_robust(points: Points, rounds: int = 4) -> tuple[Ellipse, NDArray[np.float64]] | None:
+def fit_robust(points: Points, rounds: int = 5) -> tuple[Ellipse, NDArray[np.float64]] | None:
     """An ellipse that the bulk of the points agree on, and each point's weight, 0 to 1; None where there is none.
 
-    Iterated least squares with Tukey's weights; a whisker, a speed line or a line that touches the outline does
-    not pull it.
+    Iterated least squares of the distances with Tukey's weights; a whisker, a speed line or a line that touches
+    the outline does not pull it.
     """
-    found = _steadiest(points)
-    if found is None:
+    frame = _frame(points)
+    if frame is None:
         return None
+    middle, scale, terms = frame
+    conic = _steadiest(terms, scale)
     weights = np.ones(len(points))
     for _ in range(rounds):
-        off = found.residuals(points)
-        spread = max(0.25, 1.4826 * float(np.median(np.abs(off - np.median(off)))))
+        if conic is None:
+            return None
+        off, steep = _distances(terms, conic)
+        spread = max(0.25 / scale, 1.4826 * float(np.median(np.abs(off - np.median(off)))))
         weights = np.clip(1 - (off / (4.5 * spread)) ** 2, 0, None) ** 2
-        better = fit(points, weights)
-        if better is None:
-            break
-        found = better
-    return found, weights
+        conic = _solve(terms, weights / steep)
+    found = None if conic is None else _from_conic(conic, middle, scale)
+    return None if found is None else (found, weights)
+
+
+def _steadiest(terms: _Terms, scale: float) -> NDArray[np.float64] | None:
+    """The conic through all points or, where they disagree, the one without a sector of them that most agree on."""
+    count = len(terms[0])
+    everyone = np.ones(count)
+    conic = _solve(terms, everyone)
+    if conic is None or _typical_miss(terms, conic) <= max(0.5 / scale, 0.006):
+        return conic
+    turns = np.arctan2(terms[0][:, 3], terms[0][:, 2])
+    sector = ((turns + np.pi) / (2 * np.pi) * 2 * SECTORS).astype(int)
+    # Sectors overlap by half, so that a whisker on the border of two is left out whole by one.
+    without = [(sector != k) & (sector != (k + 1) % (2 * SECTORS)) for k in range(2 * SECTORS)]
+    tries = [conic, *(_solve(terms, kept.astype(np.float64)) for kept in without)]
+    return min((t for t in tries if t is not None), key=lambda t: _typical_miss(terms, t))
+
+
+def _typical_miss(terms: _Terms, conic: NDArray[np.float64]) -> float:
+    return float(np.median(np.abs(_distances(terms, conic)[0])))

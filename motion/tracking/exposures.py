@@ -32,18 +32,21 @@ class DrawingCounter:
         """The number of a picture whose encoded content was met before, without decoding it."""
         return self._numbers.get(fingerprint) if fingerprint else None
 
-    def number(self, light: Light, fingerprint: str | None = None) -> int:
-        """The drawing number of the next picture, a new one if it is new."""
-        digest = hashlib.blake2b(np.ascontiguousarray(light), digest_size=16).hexdigest()
-        found = self._numbers.get(digest)
-        if found is None and self._noise >= 1:
-            found = self._alike(light)
+    def number(self, light: Light, differs: NDArray[np.uint8], fingerprint: str | None = None) -> int:
+        """The drawing number of the next picture, a new one if it is new.
+
+        ``differs`` (height, width) is how far it is from the background: without noise two pictures are equal when
+        they are where they differ from it.
+        """
+        digest = _digest(light, differs) if self._noise < 1 else None
+        found = self._numbers.get(digest) if digest else self._alike(light)
         if found is None:
             self.count += 1
             found = self.count
             if self._noise >= 1:
                 self._shrunk.append(_shrink(light))
-        self._numbers[digest] = found
+        if digest:
+            self._numbers[digest] = found
         if fingerprint:
             self._numbers[fingerprint] = found
         self._last = (found, light)
@@ -58,6 +61,16 @@ class DrawingCounter:
             if not _moved(small, self._shrunk[number - 1], self._noise * 0.5):
                 return number
         return None
+
+
+def _digest(light: Light, differs: NDArray[np.uint8]) -> str:
+    """What tells a picture from others over the same background: where it differs from it, and what is there."""
+    rows, columns = np.flatnonzero(differs.any(axis=1)), np.flatnonzero(differs.any(axis=0))
+    if rows.size == 0:
+        return "background"
+    top, bottom, left, right = int(rows[0]), int(rows[-1]), int(columns[0]), int(columns[-1])
+    content = light[top : bottom + 1, left : right + 1].tobytes()
+    return f"{top},{bottom},{left},{right}:{hashlib.blake2b(content, digest_size=16).hexdigest()}"
 
 
 def _shrink(light: Light) -> Light:

@@ -63,7 +63,9 @@ def _turning_shapes(shapes: Sequence[Shape | None]) -> list[Shape]:
     for i in range(len(known)):
         before, after = bottoms[max(0, i - 3) : i], bottoms[i + 1 : i + 4]
         lowest = (before.size == 0 or bottoms[i] >= before.max()) and (after.size == 0 or bottoms[i] >= after.max())
-        rise = max(bottoms[i] - (before.min() if before.size else np.inf), bottoms[i] - (after.min() if after.size else np.inf))
+        rise = max(
+            bottoms[i] - (before.min() if before.size else np.inf), bottoms[i] - (after.min() if after.size else np.inf)
+        )
         falls_away = bottoms[i] - min(before.min() if before.size else np.inf, after.min() if after.size else np.inf)
         if lowest and max(rise, falls_away) > 0.1 * size:
             turns.append(known[i])
@@ -86,9 +88,7 @@ def _inferred(turning: Sequence[Shape], known: Sequence[Shape], width: int) -> G
     if sloping is not None and sloping[2] > agreed + 1:
         slope, level, agreed = sloping
     confidence = round(0.3 + 0.6 * agreed / len(bottoms) * min(1.0, len(bottoms) / 3), 3)
-    return Ground(
-        y_left=level, y_right=level + slope * (width - 1), width=width, confidence=confidence, drawn=False
-    )
+    return Ground(y_left=level, y_right=level + slope * (width - 1), width=width, confidence=confidence, drawn=False)
 
 
 def _slope_of(
@@ -150,7 +150,7 @@ def _lines(window: NDArray[np.float32]) -> list[_Line]:
     strength = np.minimum(change[:, : strips * COLUMN].reshape(rows, strips, COLUMN).mean(axis=2), 60.0)
     smooth = strength + np.pad(strength, ((1, 0), (0, 0)))[:-1] + np.pad(strength, ((0, 1), (0, 0)))[1:]
     centres = (np.arange(strips) + 0.5) * COLUMN
-    lines = []
+    lines: list[_Line] = []
     for slope in np.arange(-STEEPEST, STEEPEST + 1e-9, 0.012):
         shift = np.round(slope * (centres - columns / 2)).astype(int)
         index = np.arange(rows)[:, None] + shift[None, :]
@@ -158,11 +158,11 @@ def _lines(window: NDArray[np.float32]) -> list[_Line]:
         taken = np.where(inside, smooth[np.clip(index, 0, rows - 1), np.arange(strips)[None, :]], 0.0)
         # The middle value as well as the mean: a line is there all along, not strong in one place.
         scores = 0.5 * taken.mean(axis=1) + 0.5 * np.median(taken, axis=1) - 4.0 * abs(slope)
-        for row in np.argsort(scores)[-4:]:
-            if scores[row] > 5.0:
-                lines.append(
-                    _Line(y_left=float(row + 0.5 - slope * columns / 2), slope=float(slope), score=float(scores[row]))
-                )
+        lines += [
+            _Line(y_left=float(row + 0.5 - slope * columns / 2), slope=float(slope), score=float(scores[row]))
+            for row in np.argsort(scores)[-4:]
+            if scores[row] > 5.0
+        ]
     return lines
 
 
@@ -182,19 +182,19 @@ def _refine(
             ys.append(edge)
     if len(xs) < 6:
         return None
-    x, y = np.array(xs), np.array(ys)
-    weights = np.ones_like(x)
+    across, y = np.array(xs), np.array(ys)
+    weights = np.ones_like(across)
     slope, offset, spread = 0.0, 0.0, 0.2
     for _ in range(6):
-        slope, offset = np.polyfit(x, y, 1, w=np.sqrt(weights))
-        off = y - (slope * x + offset)
+        slope, offset = np.polyfit(across, y, 1, w=np.sqrt(weights))
+        off = y - (slope * across + offset)
         spread = max(0.2, 1.4826 * float(np.median(np.abs(off))))
         weights = np.clip(1 - (off / (4 * spread)) ** 2, 0, None) ** 2 + 1e-6
-    agrees = np.abs(y - (slope * x + offset)) < 2.5
-    coverage = _coverage(x[agrees], columns, near, size)
+    agrees = np.abs(y - (slope * across + offset)) < 2.5
+    coverage = _coverage(across[agrees], columns, near, size)
     if coverage < LEAST_COVERAGE:
         return None
-    if abs(slope) * float(np.ptp(x)) < max(0.8, 2 * spread):
+    if abs(slope) * float(np.ptp(across)) < max(0.8, 2 * spread):
         slope, offset = 0.0, float(np.average(y, weights=weights))
     return float(slope), float(offset), coverage
 
@@ -216,7 +216,7 @@ def _upper_edge(column: NDArray[np.float32], about: float) -> float | None:
     part = column[start : end + 1]
     above = np.median(part[:3], axis=0)
     off = np.abs(part - above).max(axis=1)
-    near = off[max(0, int(round(about)) - start - 7) :]
+    near = off[max(0, round(about) - start - 7) :]
     peak = float(near.max())
     if peak < LEAST_STEP:
         return None

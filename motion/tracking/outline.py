@@ -56,7 +56,11 @@ def candidates(
     closed = cv2.morphologyEx(mask[top:bottom, left:right], cv2.MORPH_CLOSE, kernel)
     contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     contours = sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_CANDIDATES]
-    found = [_measure(c, (left, top), differs, threshold, still_ink) for c in contours if cv2.contourArea(c) >= 24]
+    found = [
+        _measure(np.asarray(c, dtype=np.int32), (left, top), differs, threshold, still_ink)
+        for c in contours
+        if cv2.contourArea(c) >= 24
+    ]
     return [c for c in found if c is not None]
 
 
@@ -197,9 +201,7 @@ def _crossings(
     return np.asarray(found)
 
 
-def _on_still_ink(
-    points: NDArray[np.float64], shape: Ellipse, still_ink: NDArray[np.bool_]
-) -> NDArray[np.bool_]:
+def _on_still_ink(points: NDArray[np.float64], shape: Ellipse, still_ink: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """Which edge points end where the background itself has ink just outside."""
     outward = points - np.array([shape.x, shape.y])
     outward /= np.maximum(np.hypot(outward[:, 0], outward[:, 1]), 1e-9)[:, None]

@@ -83,9 +83,7 @@ class BriefQuerySet(models.QuerySet["Brief"]):
         return self.filter(course__memberships__person=person).distinct()
 
     def markable_by(self, person: Any) -> BriefQuerySet:
-        return self.filter(
-            course__memberships__person=person, course__memberships__role__in=MARKERS
-        ).distinct()
+        return self.filter(course__memberships__person=person, course__memberships__role__in=MARKERS).distinct()
 
     def for_student(self, person: Any) -> BriefQuerySet:
         return self.filter(course__memberships__person=person, course__memberships__role=Role.STUDENT).distinct()

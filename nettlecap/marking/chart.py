@@ -49,7 +49,7 @@ def draw(data: dict[str, Any], kept: set[str], key_of: Any) -> Chart | None:
         return float(ground["y_left"] + slope * shape["x"] - shape["bottom"])
 
     step = WIDTH / clip["frames"]
-    highest = max(1.0, max(clearance(s) for _, s in seen))
+    highest = max(1.0, *(clearance(s) for _, s in seen))
 
     def place(frame: int, shape: dict[str, Any]) -> Dot:
         y = HEIGHT - MARGIN - (HEIGHT - 2 * MARGIN) * clearance(shape) / highest

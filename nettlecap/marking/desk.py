@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import dataclass
 from typing import Any
 
@@ -228,7 +229,7 @@ def _told_apart(motion: dict[str, Any] | None) -> tuple[set[int], set[int]]:
     frames = [g["frame"] for g in motion["gaps"]]
     ordered = sorted(keys)
     breakdowns = set()
-    for one, other in zip(ordered, ordered[1:], strict=False):
+    for one, other in itertools.pairwise(ordered):
         between = [f for f in frames if one < f < other]
         if between:
             breakdowns.add(min(between, key=lambda f: abs(f - (one + other) / 2)))

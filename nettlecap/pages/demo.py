@@ -45,17 +45,44 @@ class Pupil:
 
 PUPILS = (
     Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("contact.gap",), seed=4),
-    Pupil(login="kofi", name="Kofi Lindqvist", look="clean", faults=("spacing.even",), seed=2,
-          recipe=Recipe(drop_px=330, fall_frames=8.2)),
+    Pupil(
+        login="kofi",
+        name="Kofi Lindqvist",
+        look="clean",
+        faults=("spacing.even",),
+        seed=2,
+        recipe=Recipe(drop_px=330, fall_frames=8.2),
+    ),
     Pupil(login="safiya", name="Safiya Brandão", look="cel", recipe=Recipe(kept=(0.82, 0.8, 0.81), speed_x=17)),
-    Pupil(login="mateus", name="Mateus Ilves", look="harbour", faults=("arc.off_path", "volume.changes"), seed=9,
-          recipe=Recipe(fall_frames=8.4, speed_x=16.5, drop_px=310)),
+    Pupil(
+        login="mateus",
+        name="Mateus Ilves",
+        look="harbour",
+        faults=("arc.off_path", "volume.changes"),
+        seed=9,
+        recipe=Recipe(fall_frames=8.4, speed_x=16.5, drop_px=310),
+    ),
     Pupil(login="niamh", name="Niamh Adeyemi", look="night", faults=("squash.in_air",), seed=5),
-    Pupil(login="ravi", name="Ravi Kestrel", look="cut-out", form="gif", faults=("timing.hold",), seed=3,
-          recipe=Recipe(exposure=2, fall_frames=12.4, speed_x=10.2, kept=(0.8, 0.8))),
-    Pupil(login="yulia", name="Yulia Marchbank", look="marker", faults=("spacing.jump", "contact.through"), seed=7,
-          recipe=Recipe(diameter=72, drop_px=300, fall_frames=7.8, speed_x=17.2)),
-    Pupil(login="tane", name="Tane Oyelaran", look="outline", recipe=Recipe(halves=True, fall_frames=8.1, kept=(0.8, 0.8))),
+    Pupil(
+        login="ravi",
+        name="Ravi Kestrel",
+        look="cut-out",
+        form="gif",
+        faults=("timing.hold",),
+        seed=3,
+        recipe=Recipe(exposure=2, fall_frames=12.4, speed_x=10.2, kept=(0.8, 0.8)),
+    ),
+    Pupil(
+        login="yulia",
+        name="Yulia Marchbank",
+        look="marker",
+        faults=("spacing.jump", "contact.through"),
+        seed=7,
+        recipe=Recipe(diameter=72, drop_px=300, fall_frames=7.8, speed_x=17.2),
+    ),
+    Pupil(
+        login="tane", name="Tane Oyelaran", look="outline", recipe=Recipe(halves=True, fall_frames=8.1, kept=(0.8, 0.8))
+    ),
 )
 
 

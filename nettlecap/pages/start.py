@@ -66,9 +66,7 @@ def start_of(person: Person) -> Start:
 
 
 def _brief_states(person: Person) -> list[BriefState]:
-    students = dict(
-        Membership.objects.filter(role=Role.STUDENT).values_list("course").annotate(n=Count("pk"))
-    )
+    students = dict(Membership.objects.filter(role=Role.STUDENT).values_list("course").annotate(n=Count("pk")))
     latest = (
         Take.objects.markable_by(person)
         .latest()

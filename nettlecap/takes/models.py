@@ -65,9 +65,7 @@ class Take(models.Model):
 
     class Meta:
         ordering = ("brief", "student", "number")
-        constraints = (
-            models.UniqueConstraint(fields=["brief", "student", "number"], name="one_take_of_each_number"),
-        )
+        constraints = (models.UniqueConstraint(fields=["brief", "student", "number"], name="one_take_of_each_number"),)
 
     def __str__(self) -> str:
         return f"{self.student}, take {self.number} of {self.brief}"

@@ -18,7 +18,9 @@ def lines(findings: dict[str, Any]) -> tuple[str, str]:
     def point(x: float, y: float) -> str:
         return f"{left + scale * x:.1f},{top + scale * y:.1f}"
 
-    path = [point(shapes[e["drawing"]]["x"], shapes[e["drawing"]]["y"]) for e in clip["exposures"] if e["drawing"] in shapes]
+    path = [
+        point(shapes[e["drawing"]]["x"], shapes[e["drawing"]]["y"]) for e in clip["exposures"] if e["drawing"] in shapes
+    ]
     ground = track["ground"]
     level = f"{point(0, ground['y_left'])} {point(clip['width'], ground['y_right'])}" if ground else ""
     return " ".join(path), level

@@ -63,7 +63,7 @@ def keep(path: Path) -> str:
     relative = f"takes/{digest[:2]}/{digest}"
     target = Path(settings.MEDIA_ROOT) / relative
     target.parent.mkdir(parents=True, exist_ok=True)
-    os.replace(path, target)
+    path.replace(target)
     return relative
 
 

@@ -51,7 +51,11 @@ class Zips(Folder):
         return [int(p[0, 0, 0]) for p in clip.footage.pictures(range(len(clip.footage)))]
 
     def test_numbers_order_the_pictures_padded_or_not(self) -> None:
-        for names in (("f1.png", "f2.png", "f10.png"), ("b/f001.png", "b/f002.png", "b/f010.png"), ("1_x.PNG", "2_x.png", "10_x.png")):
+        for names in (
+            ("f1.png", "f2.png", "f10.png"),
+            ("b/f001.png", "b/f002.png", "b/f010.png"),
+            ("1_x.PNG", "2_x.png", "10_x.png"),
+        ):
             with self.subTest(names):
                 entries = {n: png(10 * i) for i, n in reversed(list(enumerate(names)))}
                 self.assertEqual(self.shades(self.zip(entries)), [0, 10, 20])
@@ -148,7 +152,10 @@ class Durations(unittest.TestCase):
 
 
 class Numbering(unittest.TestCase):
-    @given(st.sets(st.integers(0, 5000), min_size=2, max_size=40), st.sampled_from(["walk{}", "2026_{:04d}_final2", "{} of 9"]))
+    @given(
+        st.sets(st.integers(0, 5000), min_size=2, max_size=40),
+        st.sampled_from(["walk{}", "2026_{:04d}_final2", "{} of 9"]),
+    )
     @settings(max_examples=60)
     def test_any_naming_comes_out_in_order(self, numbers: set[int], pattern: str) -> None:
         ordered = sorted(numbers)

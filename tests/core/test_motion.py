@@ -16,7 +16,9 @@ from motion.findings import PRINCIPLES, severity
 
 class Ideal(unittest.TestCase):
     @given(st.floats(20, 900), st.floats(0.3, 20), st.lists(st.floats(0.3, 0.95), max_size=6))
-    def test_heights_go_with_the_square_of_the_speed_kept(self, height: float, gravity: float, kept: list[float]) -> None:
+    def test_heights_go_with_the_square_of_the_speed_kept(
+        self, height: float, gravity: float, kept: list[float]
+    ) -> None:
         flights = ideal.dropped(height, gravity, kept)
         for share, one, other in zip(kept, flights, flights[1:], strict=False):
             self.assertAlmostEqual(other.top / one.top, share**2, places=6)
@@ -31,7 +33,7 @@ GRAVER = {"slight": "clear", "clear": "strong", "strong": "strong"}
 
 
 class Marks(unittest.TestCase):
-    POINTS = {p: 10.0 for p in PRINCIPLES}
+    POINTS = dict.fromkeys(PRINCIPLES, 10.0)
 
     @given(AGREED, st.tuples(st.sampled_from(PRINCIPLES), SEVERITIES))
     def test_a_further_finding_never_raises_a_mark(self, agreed: list[tuple[str, str]], more: tuple[str, str]) -> None:
@@ -50,7 +52,9 @@ class Marks(unittest.TestCase):
         self.assertEqual(marks.propose(self.POINTS, []), self.POINTS)
 
     def test_severity_by_times_of_the_tolerance(self) -> None:
-        self.assertEqual([severity(t) for t in (1.5, 2.0, 3.0, 4.0, 4.5)], ["slight", "slight", "clear", "clear", "strong"])
+        self.assertEqual(
+            [severity(t) for t in (1.5, 2.0, 3.0, 4.0, 4.5)], ["slight", "slight", "clear", "clear", "strong"]
+        )
 
 
 def answer(number: int, tell: sandbox.Tell) -> int:

@@ -77,15 +77,17 @@ class Exposures(unittest.TestCase):
             path = write.save([(p, 1) for p in order], Path(folder) / "c.zip", "zip", 24)
             clip = formats.read(path, 24)
             exposures = analyse(clip, SOFT).track.exposures
-        self.assertEqual([(e.drawing, e.first_frame, e.frames) for e in exposures], [(1, 1, 2), (2, 3, 1), (3, 4, 1), (2, 5, 1)])
+        self.assertEqual(
+            [(e.drawing, e.first_frame, e.frames) for e in exposures], [(1, 1, 2), (2, 3, 1), (3, 4, 1), (2, 5, 1)]
+        )
 
 
 class Ellipses(unittest.TestCase):
-    @given(
-        st.floats(20, 200), st.floats(1.02, 2.2), st.floats(-89, 90), st.floats(-50, 900), st.floats(-50, 500)
-    )
+    @given(st.floats(20, 200), st.floats(1.02, 2.2), st.floats(-89, 90), st.floats(-50, 900), st.floats(-50, 500))
     @settings(max_examples=80)
-    def test_a_fit_gives_back_what_was_drawn(self, minor: float, ratio: float, angle: float, x: float, y: float) -> None:
+    def test_a_fit_gives_back_what_was_drawn(
+        self, minor: float, ratio: float, angle: float, x: float, y: float
+    ) -> None:
         truth = Ellipse(x=x, y=y, major=minor * ratio, minor=minor, angle=angle)
         found = ellipse.fit(truth.points(np.linspace(0, 2 * np.pi, 60, endpoint=False)))
         assert found is not None

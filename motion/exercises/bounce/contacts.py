@@ -224,9 +224,7 @@ def _run(nearest_first: Sequence[StepLike], gravity: float | None = None) -> NDA
         return np.asarray(np.polyfit(times, heights, 2 if len(times) >= 3 else 1))
     middle = times[0]
     speed, place = np.polyfit(times - middle, heights + gravity / 2 * (times - middle) ** 2, 1)
-    return np.array(
-        [-gravity / 2, speed + gravity * middle, place - speed * middle - gravity / 2 * middle**2]
-    )
+    return np.array([-gravity / 2, speed + gravity * middle, place - speed * middle - gravity / 2 * middle**2])
 
 
 def _meeting(

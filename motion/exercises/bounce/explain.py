@@ -54,9 +54,7 @@ def _verdict(reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, g
 def _run(reading: Reading, hop: Hop) -> Run:
     clocks = (hop.clock,) if np.allclose(hop.clock, hop.frames_clock) else (hop.clock, hop.frames_clock)
     before, after = reading.beside(hop)
-    return Run(
-        points=reading.points(hop.air), clocks=clocks, before=before, after=after, halved=reading.by_halves
-    )
+    return Run(points=reading.points(hop.air), clocks=clocks, before=before, after=after, halved=reading.by_halves)
 
 
 def _pattern_stands(pattern: Pattern, left: list[Pattern], single: Misplaced) -> bool:

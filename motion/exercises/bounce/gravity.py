@@ -48,7 +48,9 @@ def hop_height(reading: Reading, hop: Hop) -> float:
     highest = reading.steps[hop.top].height
     if hop.parabola is None or not fits_gravity(reading, hop):
         return highest
-    return float(np.clip(hop.parabola.top, highest, highest * 1.12 + 2)) if hop.whole else max(hop.parabola.top, highest)
+    return (
+        float(np.clip(hop.parabola.top, highest, highest * 1.12 + 2)) if hop.whole else max(hop.parabola.top, highest)
+    )
 
 
 def consensus_gravity(reading: Reading) -> float | None:

@@ -43,7 +43,9 @@ def places(
     return found
 
 
-def is_habit(runs: Sequence[tuple[NDArray[np.float64], NDArray[np.float64] | None, NDArray[np.float64] | None]]) -> bool:
+def is_habit(
+    runs: Sequence[tuple[NDArray[np.float64], NDArray[np.float64] | None, NDArray[np.float64] | None]],
+) -> bool:
     """Whether most rises and falls of a clip are spaced by halves.
 
     ``runs`` are the hops' drawings in the air (n, 2) and the contacts (2,) before and after them. One misplaced

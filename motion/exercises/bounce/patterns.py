@@ -48,7 +48,7 @@ class Pattern:
 def side_run(hop: Hop, side: Side) -> tuple[int, ...]:
     """Indices into the hop's air of one side, the top included, in playing order."""
     top = hop.air.index(hop.top)
-    return tuple(range(0, top + 1)) if side == "rise" else tuple(range(top, len(hop.air)))
+    return tuple(range(top + 1)) if side == "rise" else tuple(range(top, len(hop.air)))
 
 
 def find(reading: Reading, hop: Hop, points: Points, leniency: float, gravity: float | None) -> list[Pattern]:

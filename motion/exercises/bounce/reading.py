@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
@@ -121,7 +122,7 @@ def read(track: Track) -> Reading | None:
     diameter = _diameter(track)
     if diameter is None:
         return None
-    steps = _steps(track, diameter)
+    steps = _steps(track, track.ground, diameter)
     if len(steps) < 4:
         return None
     first = _tell(track.ground, steps, diameter, None)
@@ -176,14 +177,13 @@ def _round_diameter(steps: list[Step], hops: list[Hop]) -> float | None:
     return float(np.median(sizes)) if sizes else None
 
 
-def _steps(track: Track, diameter: float) -> list[Step]:
-    assert track.ground is not None
+def _steps(track: Track, level: Ground, diameter: float) -> list[Step]:
     steps = []
     for exposure in track.exposures:
         shape = track.shape_of(exposure.drawing)
         if shape is None or shape.clipped:
             continue
-        ground = track.ground.y_at(shape.x)
+        ground = level.y_at(shape.x)
         steps.append(
             Step(
                 frame=exposure.first_frame,
@@ -235,7 +235,7 @@ def _hop(number: int, steps: list[Step], air: tuple[int, ...], start: Contact | 
     usual = int(np.median(exposures)) if len(exposures) > 2 else min(exposures)
     begins = _leaves(steps, start, usual) if start else float(steps[air[0]].frame)
     clock = [float(steps[air[0]].frame) - begins]
-    for before, after in zip(air, air[1:], strict=False):
+    for before, after in itertools.pairwise(air):
         # Drawings that could not be measured between two that could still take their time.
         passed = steps[after].frame - steps[before].frame - steps[before].frames
         clock.append(clock[-1] + min(steps[before].frames, usual) + passed)

@@ -7,12 +7,13 @@ The distance across the path is judged by the shape of the path alone, whatever 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from motion import curves
 from motion.exercises.bounce import halves
 
 Points = NDArray[np.float64]
@@ -109,23 +110,22 @@ def misfits(run: Run, left_out: frozenset[int], allowed: Tolerances) -> list[Mis
     return [_misfit(run, i, left_out, allowed) for i in range(len(run.points))]
 
 
+# A drawing that fits one smooth motion this well, in tolerances, need not be held against the others.
+WELL = 0.5
+
+
 def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances) -> Misfit | None:
     others = [j for j in range(len(run.points)) if j != index and j not in left_out]
     if len(others) < 3:
         return None
-    found = [
-        _against(run.points, curve, clock[index], index, others, clock, allowed)
-        for clock in run.clocks
-        for curve in _smooth_curves(run.points, clock, index, others)
-    ]
-    places = halves.places(run.points, run.before, run.after, index, others, run.halved)
-    found += [_from_place(run.points, place, index, others, allowed) for place in places]
-    best = min(found, key=lambda m: m.jump_ratio)
-    across = 0.0
-    if allowed.judge_across:
-        shapes = [_beside_arc(run.points, index, others), _beside_neighbours(run, index, others)]
-        told = [off for off in shapes if off is not None] or [m.across for m in found]
-        across = min(told, key=abs)
+    best: Misfit | None = None
+    for misfit in _held_against(run, index, others, allowed):
+        best = misfit if best is None or misfit.jump_ratio < best.jump_ratio else best
+        if best.jump_ratio <= WELL:
+            break
+    if best is None:
+        return None
+    across = _across(run, index, others, best.across, allowed) if allowed.judge_across else 0.0
     open_end = (index == 0 and run.before is None) or (index == len(run.points) - 1 and run.after is None)
     slack = OPEN_END if open_end else 1.0
     return replace(
@@ -134,6 +134,25 @@ def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances)
         tolerance_along=best.tolerance_along * slack,
         tolerance_across=best.tolerance_across * slack,
     )
+
+
+def _held_against(run: Run, index: int, others: list[int], allowed: Tolerances) -> Iterator[Misfit]:
+    """A drawing against one smooth motion after the other."""
+    for clock in run.clocks:
+        for curve in _smooth_curves(run.points, clock, index, others):
+            yield _against(run.points, curve, clock[index], index, others, clock, allowed)
+    for place in halves.places(run.points, run.before, run.after, index, others, run.halved):
+        yield _from_place(run.points, place, index, others, allowed)
+
+
+def _across(run: Run, index: int, others: list[int], in_time: float, allowed: Tolerances) -> float:
+    """How far a drawing lies beside the path, by its neighbours or by the hop's whole arc, whichever is kinder."""
+    near = _beside_neighbours(run, index, others)
+    if near is not None and abs(near) <= WELL * allowed.across:
+        return near
+    arc = _beside_arc(run.points, index, others)
+    told = [off for off in (near, arc) if off is not None]
+    return min(told, key=abs) if told else in_time
 
 
 def _beside_neighbours(run: Run, index: int, others: list[int]) -> float | None:
@@ -166,8 +185,9 @@ def _off_curve(along: NDArray[np.float64], across: NDArray[np.float64]) -> float
     """How far the origin lies above the curve through points in order along an axis, px across the curve."""
     if np.ptp(along) < 1e-6 or np.any(np.diff(along) * np.sign(along[-1] - along[0]) < 0.02 * np.ptp(along)):
         return None
-    curve = np.polyfit(along, across, len(along) - 1)
-    return float(-np.polyval(curve, 0.0) / np.hypot(1.0, np.polyval(np.polyder(curve), 0.0)))
+    curve = curves.fit(along / np.ptp(along), across, len(along) - 1)
+    # At the origin only the two lowest coefficients count.
+    return float(-curve[-1] / np.hypot(1.0, curve[-2] / np.ptp(along)))
 
 
 def _from_place(
@@ -206,45 +226,42 @@ def _beside_arc(points: Points, index: int, others: list[int]) -> float | None:
     if len(others) < 4 or np.ptp(points[others, 0]) < 1e-3:
         return None
     middle, reach = float(points[others, 0].mean()), float(np.ptp(points[others, 0]))
-    x, y = (points[:, 0] - middle) / reach, points[:, 1]
-    weights = np.ones(len(others))
-    curve = np.polyfit(x[others], y[others], 2)
+    x, y = (points[others, 0] - middle) / reach, points[others, 1]
+    here = (float(points[index, 0]) - middle) / reach
+    curve = curves.fit(x, y, 2)
     for _ in range(6):
-        slopes = np.polyval(np.polyder(curve), x[others]) / reach
-        off = (y[others] - np.polyval(curve, x[others])) / np.hypot(1, slopes)
-        spread = max(0.3, 1.4826 * float(np.median(np.abs(off))))
-        weights = 1 / np.hypot(1, slopes) / np.maximum(1.0, np.abs(off) / (2 * spread))
-        curve = np.polyfit(x[others], y[others], 2, w=weights)
-    slope = float(np.polyval(np.polyder(curve), x[index])) / reach
-    return float((y[index] - np.polyval(curve, x[index])) / np.hypot(1, slope))
+        lean = np.hypot(1, np.polyval(np.polyder(curve), x) / reach)
+        off = np.abs(y - np.polyval(curve, x)) / lean
+        spread = max(0.3, 1.4826 * float(np.median(off)))
+        curve = curves.fit(x, y, 2, (1 / lean / np.maximum(1.0, off / (2 * spread))) ** 2)
+    slope = float(np.polyval(np.polyder(curve), here)) / reach
+    return float((points[index, 1] - np.polyval(curve, here)) / np.hypot(1, slope))
 
 
 Curve = Callable[[NDArray[np.float64]], Points]
 
 
-def _smooth_curves(points: Points, clock: NDArray[np.float64], index: int, others: list[int]) -> list[Curve]:
+def _smooth_curves(points: Points, clock: NDArray[np.float64], index: int, others: list[int]) -> Iterator[Curve]:
     """Smooth motions through the nearest neighbours: parabola, cubic, and the whole run's parabola."""
     by_nearness = sorted(others, key=lambda j: (abs(j - index), j))
-    curves = []
     before, after = [j for j in others if j < index][-2:], [j for j in others if j > index][:2]
     if len(before) == 2 and len(after) == 2:
-        curves.append(_through(points, clock, before + after, 3))
+        yield _through(points, clock, before + after, 3)
     else:
-        curves.append(_through(points, clock, by_nearness[:3], 2))
+        yield _through(points, clock, by_nearness[:3], 2)
         if len(by_nearness) >= 4:
-            curves.append(_through(points, clock, by_nearness[:4], 3))
+            yield _through(points, clock, by_nearness[:4], 3)
     if len(others) >= 4:
-        curves.append(_through(points, clock, others, 2))
-    return curves
+        yield _through(points, clock, others, 2)
 
 
 def _through(points: Points, clock: NDArray[np.float64], chosen: list[int], degree: int) -> Curve:
     times = clock[chosen]
-    middle = float(times.mean())
-    fits = [np.polyfit(times - middle, points[chosen, axis], degree) for axis in (0, 1)]
+    middle, reach = float(times.mean()), float(np.ptp(times)) or 1.0
+    fitted = curves.fit((times - middle) / reach, points[chosen], degree)
 
-    def curve(at: NDArray[np.float64]) -> Points:
-        return np.stack([np.polyval(fit, at - middle) for fit in fits], axis=-1)
+    def curve(moments: NDArray[np.float64]) -> Points:
+        return curves.at(fitted, (moments - middle) / reach)
 
     return curve
 
