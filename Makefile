@@ -36,10 +36,10 @@ chromium:
 	  apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core >/dev/null; }
 
 test: $(VENV)/.dev chromium ## run all tests
-	@$(PY) -m tests
+	@$(PY) -Wd manage.py test --settings tests.settings --timing tests
 
 test-core: $(VENV)/.dev ## run the core's tests alone
-	@$(PY) -m tests core
+	@$(PY) -m unittest discover -s tests/core -t .
 
 lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
 	@$(VENV)/bin/ruff check .

@@ -90,7 +90,7 @@ def contact_missed(plan: Plan, rng: np.random.Generator, times: float) -> tuple[
     at = _some(places, rng)
     if at is None:
         return None
-    if rng.random() < 0.5:
+    if plan.recipe.halves or rng.random() < 0.5:
         held = replace(poses[at - 1], frames=poses[at - 1].frames + poses[at].frames)
         first = plan.first_frame(at - 1)
         changed = (*poses[: at - 1], held, *poses[at + 1 :])

@@ -38,7 +38,7 @@ def noise_level(samples: Sequence[Light]) -> float:
         return 0.0
     levels = []
     for one, other in itertools.pairwise(samples):
-        values = difference(one[::3, ::3], other[::3, ::3])
+        values = difference(one[::4, ::4], other[::4, ::4])
         levels.append(float(np.percentile(values, 90)))
     return float(np.median(levels)) * 1.35
 
@@ -70,24 +70,34 @@ def _calm(stack: NDArray[np.uint8], noise: float) -> Light:
 
 def _choose(seen: NDArray[np.uint8], guess: NDArray[np.uint8], noise: float) -> NDArray[np.uint8]:
     """(n, 4) of the values seen (k, n, 4) at n pixels, by the guess (n, 4) or the median."""
-    middle = np.sort(seen, axis=0)[seen.shape[0] // 2]
-    off = np.abs(seen.astype(np.int16) - guess.astype(np.int16)).max(axis=2)
+    off = np.stack([_largest_off(one, guess) for one in seen])
     nearest = np.take_along_axis(seen, off.argmin(axis=0)[None, :, None], axis=0)[0]
-    like_it = np.abs(seen.astype(np.int16) - nearest.astype(np.int16)).max(axis=2) <= max(10.0, 2 * noise)
-    believable = (off.min(axis=0) <= GUESS_REACH + noise) & (like_it.mean(axis=0) >= GUESS_SUPPORT)
-    return np.asarray(np.where(believable[:, None], nearest, middle), dtype=np.uint8)
+    alike = max(10.0, 2 * noise)
+    support = np.mean([_largest_off(one, nearest) <= alike for one in seen], axis=0)
+    doubted = ~((off.min(axis=0) <= GUESS_REACH + noise) & (support >= GUESS_SUPPORT))
+    chosen = np.ascontiguousarray(nearest)
+    chosen[doubted] = np.sort(seen[:, doubted], axis=0)[seen.shape[0] // 2]
+    return chosen
+
+
+def _largest_off(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """(n,) the largest difference over the channels of two (n, 4)."""
+    return np.asarray(cv2.absdiff(one, other).max(axis=1), dtype=np.uint8)
 
 
 def _across_rows(light: Light, changed: NDArray[np.bool_]) -> Light:
     """Fill the changed pixels of each row in a straight line between the still ones beside them."""
     filled = light.copy()
+    rows = np.flatnonzero(changed.any(axis=1) & ((~changed).sum(axis=1) >= 4))
+    gaps = changed[rows]
     columns = np.arange(light.shape[1])
-    for row in np.flatnonzero(changed.any(axis=1)):
-        still = ~changed[row]
-        if still.sum() < 4:
-            continue
-        for channel in range(light.shape[2]):
-            filled[row, changed[row], channel] = np.interp(
-                columns[changed[row]], columns[still], light[row, still, channel]
-            )
+    left = np.maximum.accumulate(np.where(gaps, -1, columns), axis=1)
+    right = np.minimum.accumulate(np.where(gaps, light.shape[1], columns)[:, ::-1], axis=1)[:, ::-1]
+    row, column = np.nonzero(gaps)
+    left, right = left[row, column], right[row, column]
+    # At the edge of the frame there is one still pixel to go by.
+    left, right = np.where(left < 0, right, left), np.where(right >= light.shape[1], left, right)
+    part = ((column - left) / np.maximum(1, right - left))[:, None]
+    one, other = light[rows[row], left].astype(np.float32), light[rows[row], right].astype(np.float32)
+    filled[rows[row], column] = np.round(one + (other - one) * part).astype(np.uint8)
     return filled

@@ -174,7 +174,7 @@ def _refine(
     Coverage counts under the contacts (x in ``near``, px), where a short line still is the ground.
     """
     xs, ys = [], []
-    columns = range(COLUMN // 2, window.shape[1] - COLUMN // 2, COLUMN // 2)
+    columns = range(COLUMN // 2, window.shape[1] - COLUMN // 2, COLUMN)
     for x in columns:
         edge = _upper_edge(window[:, x - 1 : x + 2].mean(axis=1), line.y_left + line.slope * x)
         if edge is not None:

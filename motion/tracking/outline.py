@@ -15,6 +15,9 @@ RAYS = 120
 MOST_CANDIDATES = 6
 # Marks fainter than this part of the outline (a shadow, a smudge) do not count as its edge.
 FAINT = 0.4
+# Along which part of each ray the edge is looked for, in radii, and how often the fit is reweighted: first far and
+# roughly, then near and well.
+PASSES = ((0.55, 1.45, 2), (0.78, 1.22, 4))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,15 +98,15 @@ def _measure(
         or points[:, 0].max() >= width - 2
         or points[:, 1].max() >= height - 2
     )
-    first = ell.fit_robust(_hull(points))
+    first = ell.fit_robust(_hull(points), rounds=2)
     if first is None or first[0].minor < 4:
         return None
     shape, contrast, agreed = first[0], float(threshold), 0.0
-    for low, high in ((0.55, 1.45), (0.72, 1.28), (0.8, 1.2)):
+    for low, high, rounds in PASSES:
         edge, contrast = _edge_points(shape, differs, threshold, still_ink, low, high, clipped)
         if len(edge) < RAYS // 5:
             break
-        fitted = ell.fit_robust(edge)
+        fitted = ell.fit_robust(edge, rounds)
         if fitted is None or not 0.4 < fitted[0].major / shape.major < 2.5 or fitted[0].minor < 4:
             break
         shape, weights = fitted

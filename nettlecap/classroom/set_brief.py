@@ -50,9 +50,9 @@ def set_brief(person: Person, course: Course, wanted: Wanted) -> Brief:
 def change_brief(person: Person, brief: Brief, wanted: Wanted) -> bool:
     """Change a brief; whether its parameters changed, so that its takes must be looked at again."""
     policy.require(policy.may_set_briefs(person, brief.course), "change this brief")
-    parameters = motion.brief.from_json(wanted.parameters).to_json()
-    changed = parameters != brief.parameters
+    asked = motion.brief.from_json(wanted.parameters)
+    changed = asked != brief.core
     brief.title, brief.words, brief.due_at = wanted.title, wanted.words, wanted.due_at
-    brief.points, brief.parameters = wanted.points, parameters
+    brief.points, brief.parameters = wanted.points, asked.to_json()
     brief.save(update_fields=["title", "words", "due_at", "points", "parameters"])
-    return bool(changed)
+    return changed

@@ -19,9 +19,8 @@ def _on_desk(request: HttpRequest, take_id: int) -> Take:
 
 
 def _next(request: HttpRequest, take: Take) -> Take | None:
-    waiting = Take.objects.markable_by(request.user).waiting_for_marks().exclude(pk=take.pk)
-    # The rest of this brief first, so that one exercise is marked in one go.
-    return waiting.filter(brief=take.brief_id).first() or waiting.first()
+    waiting = Take.objects.markable_by(request.user).waiting_for_marks(first=take.brief_id)
+    return waiting.exclude(pk=take.pk).first()
 
 
 def _shown(request: HttpRequest, take: Take, template: str) -> HttpResponse:

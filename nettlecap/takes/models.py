@@ -37,12 +37,16 @@ class TakeQuerySet(models.QuerySet["Take"]):
         )
         return self.filter(~models.Exists(later))
 
-    def waiting_for_marks(self) -> TakeQuerySet:
-        """Analysed and not returned yet, last takes only, the one that waits longest first."""
+    def waiting_for_marks(self, first: int | None = None) -> TakeQuerySet:
+        """Analysed and not returned yet, last takes only, the one that waits longest first.
+
+        Those of the brief ``first`` come before the others, so that one exercise is marked in one go.
+        """
+        turn = models.Case(models.When(brief=first, then=0), default=1)
         return (
             self.latest()
             .filter(analysis__state=Analysis.State.DONE, sheet__returned_at=None)
-            .order_by("handed_in_at", "pk")
+            .order_by(turn, "handed_in_at", "pk")
         )
 
 

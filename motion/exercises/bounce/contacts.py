@@ -89,7 +89,7 @@ def _dips(clearances: NDArray[np.float64], diameter: float, touch: float) -> lis
     dips = []
     for i in _prominent_lows(clearances, depth):
         gaps = [abs(clearances[j] - clearances[i]) for j in (i - 1, i + 1) if 0 <= j < n]
-        limit = max(HIGHEST_TURN_D * diameter, 2.2 * max(gaps, default=0.0))
+        limit = max(HIGHEST_TURN_D * diameter, 3.0 * max(gaps, default=0.0))
         # At the ends only a drawing that touches is a contact: the clip may start or stop in the air.
         if i in (0, n - 1):
             limit = touch

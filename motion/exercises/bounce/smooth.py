@@ -25,6 +25,8 @@ ARC_D = 0.07
 ARC_PX = 2.0
 # The clip's first and last drawing have neighbours on one side only, which tells less surely where they belong.
 OPEN_END = 1.6
+SIDE_END = 1.25
+FEW = 5
 # How many drawings of one run may be called misplaced before it is not a matter of single drawings any more.
 MOST_OUTLIERS = 3
 
@@ -126,14 +128,23 @@ def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances)
     if best is None:
         return None
     across = _across(run, index, others, best.across, allowed) if allowed.judge_across else 0.0
-    open_end = (index == 0 and run.before is None) or (index == len(run.points) - 1 and run.after is None)
-    slack = OPEN_END if open_end else 1.0
+    slack = _slack(run, index, others)
     return replace(
         best,
         across=across,
         tolerance_along=best.tolerance_along * slack,
         tolerance_across=best.tolerance_across * slack,
     )
+
+
+def _slack(run: Run, index: int, others: list[int]) -> float:
+    """How much more is allowed to a drawing that has neighbours in the air on one side only."""
+    at_start, at_end = index == 0, index == len(run.points) - 1
+    if (at_start and run.before is None) or (at_end and run.after is None):
+        return OPEN_END
+    if at_start or at_end:
+        return SIDE_END if len(others) >= FEW else OPEN_END
+    return 1.0
 
 
 def _held_against(run: Run, index: int, others: list[int], allowed: Tolerances) -> Iterator[Misfit]:

@@ -75,14 +75,16 @@ export class Clock extends EventTarget {
   /** Frames follow the time that has passed, so that a slow picture never slows the clip down. */
   tick() {
     if (!this.playing) return;
-    const passed = Math.floor(((this.now() - this.started) / 1000) * this.fps * this.speed + 1e-6);
-    const due = this.startFrame - 1 + passed;
+    const rate = (this.fps * this.speed) / 1000;
+    const due = this.startFrame - 1 + (this.now() - this.started) * rate + 1e-6;
     if (due < this.frames) {
-      this.goTo(due + 1);
+      this.goTo(Math.floor(due) + 1);
     } else if (this.loop) {
+      // Each round starts when it was due, not when it was drawn, so that a loop keeps its rate.
       const again = due % this.frames;
-      this.goTo(again + 1);
-      this.startFrom(again + 1);
+      this.goTo(Math.floor(again) + 1);
+      this.started = this.now() - again / rate;
+      this.startFrame = 1;
     } else {
       this.goTo(this.frames);
       this.pause();

@@ -1,0 +1,23 @@
+"""``make bench``: accuracy and speed, printed as they are kept in docs/bench.md."""
+
+from __future__ import annotations
+
+import sys
+
+from bench import accuracy, speed
+from motion.synth.faults import FAULTS
+
+COUNT, CLEAN, START = 40, 200, 5_000_001
+
+
+def main() -> None:
+    """Print all tables."""
+    count, clean = (6, 20) if "--quick" in sys.argv else (COUNT, CLEAN)
+    print(f"## Accuracy\n\nFaults at {accuracy.PLACED_AT} times their tolerance, found within one frame.\n")
+    print(accuracy.table(accuracy.run(count, clean, sorted(FAULTS), START)))
+    print("\n## Speed and memory\n")
+    print(speed.table())
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,82 @@
+"""How long the analysis takes beside merely decoding the same file, and the memory it needs.
+
+Ratios within one run only: the machines that this runs on are shared and their clocks are not to be trusted.
+"""
+
+from __future__ import annotations
+
+import statistics
+import tempfile
+import time
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from multiprocessing import get_context
+from pathlib import Path
+
+from motion import formats
+from motion.analysis import analyse, judge
+from motion.brief import Brief
+from motion.clip import Clip
+from motion.synth import draw, write
+from motion.synth.look import LOOKS
+from motion.synth.plan import Recipe, bounce
+
+ROUNDS = 5
+SIZES = {"960 x 540": (960, 540), "1280 x 720": (1280, 720)}
+LONG = Recipe(width=1280, height=720, ground_y=600, drop_px=420, kept=(0.93,) * 16, start_x=60, speed_x=4.6, rest=20)
+
+
+def _clip(folder: Path, recipe: Recipe, look: str, form: write.Form) -> Path:
+    return write.save(draw.frames(bounce(recipe), LOOKS[look], 5), folder / f"{look}.{form}", form, recipe.fps)
+
+
+def _decode(clip: Clip) -> None:
+    first: dict[str, int] = {}
+    for index in range(len(clip.footage)):
+        first.setdefault(clip.footage.fingerprint(index) or f"#{index}", index)
+    for _ in clip.footage.pictures(sorted(first.values())):
+        pass
+
+
+def _seconds(work: Callable[[], object]) -> float:
+    start = time.process_time()
+    work()
+    return time.process_time() - start
+
+
+def _ratios(path: Path) -> tuple[float, float]:
+    """Analysis over decoding, and the checks alone over the analysis: medians of pairs taken in turn."""
+    whole, again = [], []
+    analyse(formats.read(path, 24), Brief())
+    for _ in range(ROUNDS):
+        decoding = _seconds(lambda: _decode(formats.read(path, 24)))
+        start = time.process_time()
+        result = analyse(formats.read(path, 24), Brief())
+        analysing = time.process_time() - start
+        whole.append(analysing / decoding)
+        again.append(_seconds(lambda r=result: judge(r.clip, r.brief, r.track)) / analysing)  # type: ignore[misc]
+    return statistics.median(whole), statistics.median(again)
+
+
+def _peak_mb(path: Path) -> tuple[int, float]:
+    """Frames of a clip, and the greatest memory of a process that does nothing but analyse it, libraries included."""
+    result = analyse(formats.read(path, 24), Brief())
+    status = Path("/proc/self/status").read_text()
+    kilobytes = int(status.split("VmHWM:")[1].split()[0])
+    return result.clip.frames, kilobytes / 1024
+
+
+def table() -> str:
+    """The figures as Markdown."""
+    rows = ["| clip | analysis / decoding | checks again / analysis |", "| --- | ---: | ---: |"]
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        for size, (width, height) in SIZES.items():
+            recipe = Recipe(width=width, height=height, ground_y=height * 0.84, drop_px=height * 0.55)
+            for look, form in (("clean", "zip"), ("harbour", "zip"), ("scan", "zip"), ("pencil", "gif")):
+                ratio, again = _ratios(_clip(folder, recipe, look, form))  # type: ignore[arg-type]
+                rows.append(f"| {size}, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |")
+        path = _clip(folder, LONG, "harbour", "zip")
+        with ProcessPoolExecutor(1, mp_context=get_context("spawn")) as fresh:
+            frames, peak = fresh.submit(_peak_mb, path).result()
+    return "\n".join([*rows, "", f"Memory for {frames} frames of 1280 x 720: {peak:.0f} MB."])

@@ -1,0 +1,73 @@
+"""A real browser on a live server, and what people do with it."""
+
+from __future__ import annotations
+
+import shutil
+import tempfile
+from pathlib import Path
+from typing import ClassVar
+
+from django.conf import settings
+from django.contrib.staticfiles.testing import StaticLiveServerTestCase
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from tests.web.school import School
+from tests.web.test_worker import start_worker
+
+QUIET = [
+    "--disable-background-networking",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-component-update",
+    "--disable-sync",
+]
+PASSWORD = "a-long-secret"
+expect.set_options(timeout=20_000)
+
+
+class Journey(StaticLiveServerTestCase):
+    """One browser a class; a page, a school and a folder for files a test. Errors in the page fail the test."""
+
+    browser: ClassVar[Browser]
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        play = sync_playwright().start()
+        cls.addClassCleanup(play.stop)
+        path = shutil.which("chromium") or "/usr/bin/chromium"
+        cls.browser = play.chromium.launch(executable_path=path, args=QUIET)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        self.school = School()
+        self.addCleanup(shutil.rmtree, settings.MEDIA_ROOT, ignore_errors=True)
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name)
+        self.errors: list[str] = []
+
+    def visit(self, login: str, path: str = "/") -> Page:
+        """A fresh browser session of a person, signed in, at a path."""
+        context = self.browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
+        self.addCleanup(context.close)
+        page = context.new_page()
+        page.on("pageerror", lambda error: self.errors.append(str(error)))
+        page.on("console", lambda m: self.errors.append(m.text) if "Content Security Policy" in m.text else None)
+        page.goto(f"{self.live_server_url}/sign-in?next={path}")
+        page.get_by_label("Username").fill(login)
+        page.get_by_label("Password").fill(PASSWORD)
+        page.get_by_role("button", name="Sign in").click()
+        return page
+
+    def work(self) -> None:
+        """The worker, another process, looks at what waits."""
+        self.assertEqual(start_worker("--batch").wait(120), 0)
+
+    def file(self, data: bytes, name: str) -> str:
+        path = self.folder / name
+        path.write_bytes(data)
+        return str(path)
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.errors, [])

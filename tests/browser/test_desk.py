@@ -1,0 +1,147 @@
+"""The desk by keyboard and pointer, nothing lost on the way, and every page fit for all."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+from django.urls import reverse
+from playwright.sync_api import Page, expect
+
+from nettlecap.marking.models import Decision, MarkSheet
+from tests.browser.journey import Journey
+from tests.web.school import clean_clip, hanging_clip, upload
+
+
+def looked_at(journey: Journey, *clips: tuple[str, bytes]) -> list[int]:
+    """Takes of these students, analysed by the worker."""
+    from nettlecap.takes.hand_in import hand_in
+
+    people = {"ayumi": journey.school.student, "kofi": journey.school.classmate}
+    takes = [hand_in(people[login], journey.school.brief, [upload(data)]).pk for login, data in clips]
+    journey.work()
+    return takes
+
+
+class Desk(Journey):
+    def open_desk(self) -> tuple[Page, int]:
+        first, _ = looked_at(self, ("ayumi", hanging_clip()[0]), ("kofi", clean_clip()))
+        page = self.visit("orla", reverse("desk", args=[first]))
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        return page, first
+
+    def test_keys_step_play_and_decide(self) -> None:
+        page, _ = self.open_desk()
+        where = page.locator("[data-where]")
+        for key, frame in (
+            ("ArrowDown", 2),
+            ("ArrowRight", 3),
+            ("ArrowUp", 2),
+            ("ArrowLeft", 1),
+            ("End", 25),
+            ("Home", 1),
+        ):
+            page.keyboard.press(key)
+            expect(where).to_contain_text(f"Frame {frame} of")
+        page.keyboard.press("q")
+        expect(page.locator('[data-act="quarter"]')).to_have_attribute("aria-pressed", "true")
+        page.keyboard.press("c")
+        expect(page.locator('[data-act="loop"]')).to_have_attribute("aria-pressed", "false")
+        page.keyboard.press(" ")
+        expect(page.locator('[data-act="play"]')).to_have_text("Stop")
+        page.keyboard.press(" ")
+        page.keyboard.press("f")
+        page.keyboard.press("n")
+        expect(page.locator(".finding.dismissed")).to_have_count(1)
+        page.keyboard.press("n")
+        expect(page.locator(".finding.dismissed")).to_have_count(0)
+        page.keyboard.press("2")
+        page.keyboard.type("8")
+        page.keyboard.press("Tab")
+        expect(page.locator("#points-arcs.by-hand")).to_have_value("8")
+        page.keyboard.press("Escape")
+        page.keyboard.press("?")
+        expect(page.locator("#keys")).to_be_visible()
+        page.keyboard.press("Escape")
+        expect(page.locator("#keys")).to_be_hidden()
+        page.keyboard.press("g")
+        expect(page.locator(".bar-title")).to_contain_text("Kofi")
+
+    def test_pointer_scrubs_on_the_sheet_and_the_layers_switch(self) -> None:
+        page, _ = self.open_desk()
+        page.locator('.srow[data-frame="9"]').click()
+        expect(page.locator("[data-where]")).to_contain_text("Frame 9 of")
+        self.assertGreater(page.locator(".o-before").count(), 0)
+        page.get_by_label("Neighbours").uncheck()
+        expect(page.locator(".o-before")).to_have_count(0)
+        page.keyboard.press("Escape")
+        page.keyboard.press("o")
+        expect(page.locator(".o-shape")).to_have_count(0)
+        page.keyboard.press("o")
+        expect(page.locator(".o-shape")).to_have_count(1)
+        page.locator("[data-chart] svg").click(position={"x": 5, "y": 40})
+        expect(page.locator("[data-where]")).to_contain_text("Frame 1 of")
+
+    def test_each_decision_is_there_after_the_page_was_closed(self) -> None:
+        page, take = self.open_desk()
+        page.keyboard.press("f")
+        page.keyboard.press("y")
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        page.locator("#remark").fill("Half a thought")
+        expect(page.locator("[data-saved]")).to_have_text("Saved")
+        self.wait_for_remark(take, "Half a thought")
+        page.close()
+        again = self.visit("orla", reverse("desk", args=[take]))
+        expect(again.locator(".finding.agreed")).to_have_count(1)
+        expect(again.locator("#remark")).to_have_value("Half a thought")
+
+    def wait_for_remark(self, take: int, words: str) -> None:
+        end = time.monotonic() + 10
+        while MarkSheet.objects.get(take=take).remark != words:
+            self.assertLess(time.monotonic(), end)
+            time.sleep(0.05)
+
+    def test_what_could_not_be_saved_is_said(self) -> None:
+        page, take = self.open_desk()
+        page.keyboard.press("f")
+        MarkSheet.objects.create(take_id=take, returned_at="2026-11-20T10:00Z")
+        page.keyboard.press("y")
+        expect(page.locator("#say")).to_contain_text("These marks are returned")
+        self.assertFalse(Decision.objects.exists())
+
+    def test_the_page_does_not_scroll_at_its_size(self) -> None:
+        page, _ = self.open_desk()
+        self.assertTrue(page.evaluate("document.documentElement.scrollHeight <= window.innerHeight"))
+        for part in (".transport", "[data-chart]", '[data-act="return"]'):
+            box = page.locator(part).bounding_box()
+            assert box is not None
+            self.assertLessEqual(box["y"] + box["height"], 800, part)
+
+
+class FitForAll(Journey):
+    AXE = (Path(__file__).parent / "vendor" / "axe.js").read_text()
+
+    def test_every_page_passes_the_accessibility_rules_in_both_lights(self) -> None:
+        take, _ = looked_at(self, ("ayumi", hanging_clip()[0]), ("kofi", clean_clip()))
+        brief = self.school.brief.pk
+        pages = {
+            "orla": ["/", reverse("new-brief", args=[self.school.course.pk]), reverse("brief", args=[brief]),
+                     reverse("desk", args=[take])],
+            "ayumi": ["/", reverse("brief", args=[brief]), reverse("take", args=[take])],
+        }  # fmt: skip
+        for login, paths in pages.items():
+            page = self.visit(login)
+            for path in paths:
+                for lamp in ("day", "dim"):
+                    page.evaluate("lamp => localStorage.setItem('nettlecap-lamp', lamp)", lamp)
+                    page.goto(self.live_server_url + path)
+                    with self.subTest(path, lamp=lamp):
+                        self.assertEqual(self.violations(page), [])
+
+    def violations(self, page: Page) -> list[str]:
+        page.evaluate(self.AXE)
+        found = page.evaluate("axe.run({runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa']})")
+        return [
+            f"{v['id']}: {v['nodes'][0]['html'][:160]} {v['nodes'][0]['failureSummary'][:200]}"
+            for v in found["violations"]
+        ]

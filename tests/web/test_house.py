@@ -1,0 +1,74 @@
+"""The house itself: deploy check, modules by hashed names, migrations, the demo, and the documents."""
+
+from __future__ import annotations
+
+import re
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import call_command
+from django.test import SimpleTestCase, TestCase, override_settings
+
+from nettlecap.classroom.models import Person
+from nettlecap.pages import demo
+from nettlecap.takes.models import Take
+from tests import vendored
+
+
+class House(SimpleTestCase):
+    def manage(self, *arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
+        with tempfile.TemporaryDirectory() as data:
+            return subprocess.run(
+                [sys.executable, str(settings.BASE / "manage.py"), *arguments],
+                env={"PATH": "/usr/bin:/bin", "NETTLECAP_DATA": data, **environment},
+                capture_output=True,
+                text=True,
+            )
+
+    def test_the_deploy_check_is_clean_behind_https(self) -> None:
+        answer = self.manage("check", "--deploy", "--fail-level", "WARNING", HTTPS="1", ALLOWED_HOSTS="marks.example")
+        self.assertEqual(answer.returncode, 0, answer.stderr)
+
+    def test_collected_modules_import_each_other_by_hashed_names(self) -> None:
+        with (
+            tempfile.TemporaryDirectory() as folder,
+            override_settings(
+                STATIC_ROOT=folder,
+                STORAGES={**settings.STORAGES, "staticfiles": {"BACKEND": "nettlecap.static_files.ModuleStorage"}},
+            ),
+        ):
+            call_command("collectstatic", interactive=False, verbosity=0)
+            modules = [p for p in Path(folder, "js").glob("*.js") if re.search(r"\.[0-9a-f]{12}\.js$", p.name)]
+            self.assertGreater(len(modules), 8)
+            for module in modules:
+                for name in re.findall(r'^import .*?from "(.+?)";?$', module.read_text(), re.MULTILINE):
+                    self.assertRegex(name, r"\.[0-9a-f]{12}\.js$", module.name)
+
+    def test_vendored_files_are_what_their_manifests_say(self) -> None:
+        self.assertEqual(vendored.problems(), [])
+
+    def test_every_make_target_and_check_that_the_readme_names_is_there(self) -> None:
+        readme = (settings.BASE / "README.md").read_text()
+        makefile = (settings.BASE / "Makefile").read_text()
+        for target in re.findall(r"`?make ([a-z-]+)", readme):
+            self.assertRegex(makefile, rf"(?m)^{target}:", target)
+        for picture in (settings.BASE / "docs" / "screenshots").glob("*.png"):
+            self.assertIn(f"docs/screenshots/{picture.name}", readme)
+
+
+class Migrations(TestCase):
+    def test_models_and_migrations_agree(self) -> None:
+        call_command("makemigrations", check=True, dry_run=True, verbosity=0)
+
+
+class Demo(TestCase):
+    def test_it_is_loaded_once_with_eight_takes(self) -> None:
+        self.assertFalse(demo.is_loaded())
+        told: list[str] = []
+        demo.load(told.append)
+        self.assertTrue(demo.is_loaded())
+        self.assertEqual((Take.objects.count(), len(told)), (8, 9))
+        self.assertTrue(Person.objects.get(username="orla").check_password(demo.PASSWORD))

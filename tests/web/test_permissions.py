@@ -1,0 +1,113 @@
+"""Every address, as everybody: who may open what, and that nothing is forgotten here."""
+
+from __future__ import annotations
+
+from django.urls import reverse
+
+from nettlecap.marking.desk import finding_key
+from nettlecap.takes.models import Take
+from nettlecap.urls import urlpatterns
+from tests.web.school import SchoolTest, hanging_clip
+
+# For each address: what the instructor, the assistant, the student, a classmate, a stranger and nobody get.
+# 302 for nobody is the way to signing in; “own” marks what only the student whose take it is may do.
+SEES = {
+    #                 instr. assist. student classmate stranger nobody
+    "start": (200, 200, 200, 200, 200, 302),
+    "new-brief": (200, 403, 403, 403, 404, 302),
+    "brief": (200, 200, 200, 200, 404, 302),
+    "edit-brief": (200, 403, 403, 403, 404, 302),
+    "hand-in": (403, 403, 422, 422, 404, 302),
+    "take": (200, 200, 200, 404, 404, 302),
+    "take-state": (200, 200, 200, 404, 404, 302),
+    "drawing": (200, 200, 200, 404, 404, 302),
+    "findings-file": (200, 200, 403, 404, 404, 302),
+    "track-table": (200, 200, 403, 404, 404, 302),
+    "desk": (200, 200, 404, 404, 404, 302),
+    "say": (200, 200, 404, 404, 404, 302),
+    "note": (200, 200, 404, 404, 404, 302),
+    "take-back-note": (200, 200, 404, 404, 404, 302),
+    "points": (200, 200, 404, 404, 404, 302),
+    "remark": (204, 204, 404, 404, 404, 302),
+    "return-marks": (200, 200, 404, 404, 404, 302),
+    "reopen": (200, 200, 404, 404, 404, 302),
+    "returned": (404, 404, 404, 404, 404, 302),
+    "next-clip": (302, 302, 302, 302, 302, 302),
+}
+POSTED = {"hand-in", "say", "note", "take-back-note", "points", "remark", "return-marks", "reopen"}
+OPEN_TO_ALL = {"sign-in", "sign-out"}
+
+
+class EveryAddress(SchoolTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.take = self.school.take(data=hanging_clip()[0])
+        self.key = finding_key(self.take.analysis.findings["findings"][0])
+
+    def test_no_address_is_left_out(self) -> None:
+        self.assertEqual({p.name for p in urlpatterns}, set(SEES) | OPEN_TO_ALL)
+
+    def test_as_everybody(self) -> None:
+        school = self.school
+        people = (school.instructor, school.assistant, school.student, school.classmate, school.stranger, None)
+        for name, statuses in SEES.items():
+            for person, status in zip(people, statuses, strict=True):
+                with self.subTest(name, person=str(person)):
+                    self.client.logout()
+                    if person is not None:
+                        self.as_person(person)
+                    self.assertEqual(self.open(name).status_code, status)
+                    # Returned marks are reopened, so that one row does not change the next.
+                    if name == "return-marks" and status == 200:
+                        self.client.post(reverse("reopen", args=[self.take.pk]))
+
+    def test_after_the_return_the_student_and_markers_see_the_marks_and_nobody_else(self) -> None:
+        school = self.school
+        self.as_person(school.instructor)
+        self.client.post(reverse("return-marks", args=[self.take.pk]))
+        for person, status in (
+            (school.student, 200),
+            (school.instructor, 200),
+            (school.assistant, 200),
+            (school.classmate, 404),
+            (school.stranger, 404),
+        ):
+            with self.subTest(str(person)):
+                self.as_person(person)
+                self.assertEqual(self.client.get(reverse("returned", args=[self.take.pk])).status_code, status)
+
+    def test_before_the_return_no_page_tells_the_student_what_was_found(self) -> None:
+        self.as_person(self.school.student)
+        for name in ("start", "brief", "take", "take-state"):
+            with self.subTest(name):
+                page = self.open(name).content.decode()
+                self.assertNotIn("contact.gap", page)
+                self.assertNotIn("hangs", page)
+
+    def open(self, name: str):  # type: ignore[no-untyped-def]
+        args = {
+            "new-brief": [self.school.course.pk],
+            "brief": [self.school.brief.pk],
+            "edit-brief": [self.school.brief.pk],
+            "hand-in": [self.school.brief.pk],
+            "drawing": [self.take.pk, self.take.analysis.run, 1],
+            "take-back-note": [self.take.pk, 1],
+            "start": [],
+            "next-clip": [],
+        }.get(name, [self.take.pk])
+        url = reverse(name, args=args)
+        values = {
+            "say": {"key": self.key, "verdict": "agreed"},
+            "note": {"first_frame": "1", "text": "Good."},
+            "points": {"principle": "arcs", "points": "5"},
+        }.get(name, {})
+        return self.client.post(url, values) if name in POSTED else self.client.get(url)
+
+
+class WrongCourse(SchoolTest):
+    def test_a_student_of_one_course_cannot_hand_in_to_another(self) -> None:
+        outsider = self.school.person("lind", "student", self.school.other_course)
+        self.as_person(outsider)
+        answer = self.client.post(reverse("hand-in", args=[self.school.brief.pk]))
+        self.assertEqual(answer.status_code, 404)
+        self.assertFalse(Take.objects.exists())
