@@ -14,7 +14,7 @@ from motion.findings import PRINCIPLES
 
 SHARES = {"slight": 0.10, "clear": 0.25, "strong": 0.40}
 RULE = (
-    "Full points, less a tenth for each slight finding you agree, a quarter for each clear one and two fifths for "
+    "Full points, less a tenth for each slight finding agreed, a quarter for each clear one and two fifths for "
     "each strong one; never below nought."
 )
 

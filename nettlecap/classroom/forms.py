@@ -33,7 +33,7 @@ FIELD_OF = {
 class BriefForm(forms.Form):
     """A bouncing-ball brief as an instructor sets it."""
 
-    title = forms.CharField(label="Title", max_length=120)
+    title = forms.CharField(label="Title", max_length=120, error_messages={"required": "Give it a title."})
     words = forms.CharField(
         label="Words to the students",
         widget=forms.Textarea(attrs={"rows": 4}),
@@ -45,6 +45,7 @@ class BriefForm(forms.Form):
         label="Due",
         widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"),
         input_formats=["%Y-%m-%dT%H:%M", "%Y-%m-%dT%H:%M:%S"],
+        error_messages={"required": "Say when it is due.", "invalid": "Give a day and a time."},
     )
     material = forms.ChoiceField(
         label="Material",

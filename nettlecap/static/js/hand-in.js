@@ -26,7 +26,7 @@ function HandIn(element) {
 }
 
 function describe(files) {
-  if (files.length === 0) return "Nothing picked yet.";
+  if (files.length === 0) return "";
   const bytes = [...files].reduce((sum, file) => sum + file.size, 0);
   const size = bytes > 1e6 ? `${(bytes / 1e6).toFixed(1)} MB` : `${Math.ceil(bytes / 1e3)} KB`;
   return files.length === 1 ? `${files[0].name}, ${size}` : `${files.length} pictures, ${size}`;
