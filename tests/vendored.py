@@ -27,4 +27,4 @@ def problems() -> list[str]:
 
 
 if __name__ == "__main__":
-    sys.exit("\n".join(problems()))
+    sys.exit("\n".join(problems()) or None)

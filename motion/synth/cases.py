@@ -11,8 +11,11 @@ from motion.brief import BounceBrief, Brief, Material
 from motion.clip import Clip, Picture
 from motion.synth import draw
 from motion.synth.faults import FAULTS, Planted
-from motion.synth.look import LOOKS, Look
+from motion.synth.look import LOOKS, Look, random_look
 from motion.synth.plan import Plan, Recipe, bounce
+
+OWN_LOOKS = 0.5
+"""How many cases are drawn in one of the named looks; the others in looks drawn at random."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,7 +61,7 @@ def clip_of(case: Case) -> Clip:
 def random_recipe(rng: np.random.Generator) -> Recipe:
     """A bounce that a first-year student might be set: in place or across, on ones or twos, of any size."""
     width, height = [(640, 360), (800, 600), (960, 540), (1280, 720)][int(rng.integers(4))]
-    diameter = float(rng.uniform(0.075, 0.14) * height)
+    diameter = float(rng.uniform(0.06, 0.16) * height)
     ground = float(rng.uniform(0.78, 0.9) * height)
     exposure = 2 if rng.random() < 0.25 else 1
     room = ground - 1.2 * diameter
@@ -95,7 +98,7 @@ def random_case(seed: int, code: str | None = None, times: float = 2.5, looks: S
     rng = np.random.default_rng(seed)
     for _ in range(50):
         recipe = random_recipe(rng)
-        look = LOOKS[str(rng.choice(list(looks or LOOKS)))]
+        look = LOOKS[str(rng.choice(list(looks or LOOKS)))] if looks or rng.random() < OWN_LOOKS else random_look(rng)
         plan = bounce(recipe)
         brief = Brief(fps=recipe.fps, bounce=BounceBrief(material=_material(recipe)))
         if code is None:

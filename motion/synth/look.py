@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 Colour = tuple[int, int, int]
 
 
@@ -84,3 +86,47 @@ LOOKS = {
         Look(name="shadow", fill=(200, 180, 90), shadow=True, wobble=0.005),
     )
 }
+
+
+LEAST_CONTRAST = 55
+"""How far ink must stand out from paper, in levels of its largest channel, to be visible to a person at all."""
+
+
+def random_look(rng: np.random.Generator) -> Look:
+    """A look that nobody chose: any paper, ink and ground that a person could still see."""
+    paper = [None, _colour(rng, 215, 255), _colour(rng, 120, 215), _colour(rng, 5, 60)][
+        int(rng.choice(4, p=[0.2, 0.5, 0.15, 0.15]))
+    ]
+    behind = paper or (0, 0, 0)
+    outlined, filled = ((True, False), (False, True), (True, True))[int(rng.integers(3))]
+    ground: Literal["none", "line", "floor"] = ("none", "line", "floor")[int(rng.choice(3, p=[0.15, 0.6, 0.25]))]
+    return Look(
+        name="random",
+        paper=paper,
+        fill=_away_from(rng, behind, paper) if filled else None,
+        outline=_away_from(rng, behind, paper) if outlined else None,
+        outline_px=float(rng.uniform(1.2, 7.0)),
+        shade=float(rng.choice([0.0, 0.3])),
+        two_toned=bool(rng.random() < 0.2),
+        ground=ground,
+        ground_colour=_away_from(rng, behind, paper),
+        ground_px=float(rng.uniform(1.0, 7.0)),
+        ground_wobble=float(rng.choice([0.0, 0.5])),
+        wobble=float(rng.uniform(0.0, 0.01)),
+        jitter=float(rng.uniform(0.0, 0.008)),
+        grain=float(rng.choice([0.0, 0.0, rng.uniform(1.0, 5.0)])) if paper else 0.0,
+        shadow=bool(rng.random() < 0.12),
+    )
+
+
+def _colour(rng: np.random.Generator, low: int, high: int) -> Colour:
+    red, green, blue = (int(v) for v in rng.integers(low, high, 3))
+    return red, green, blue
+
+
+def _away_from(rng: np.random.Generator, behind: Colour, paper: Colour | None) -> Colour:
+    """A colour that shows on the paper; on transparency any does."""
+    while True:
+        colour = _colour(rng, 0, 256)
+        if paper is None or max(abs(a - b) for a, b in zip(colour, behind, strict=True)) >= LEAST_CONTRAST:
+            return colour

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 # Gaps that grow by about a factor of two from one to the next, away from the top, are spaced by halves.
 LEAST_RATIO, MOST_RATIO = 1.65, 2.45
 LEAST_EQUAL = 0.75
+HALFWAY = 0.4
 # Beside a halved side the top lies between half of and the whole of the last gap further on.
 LEAST_ON, MOST_ON = 0.4, 1.1
 
@@ -100,7 +101,20 @@ def _between(
     if halved and len(inner) >= 2:
         far, near = sorted(inner, key=lambda j: j * beyond)[-2:]
         return [apex + _carried_on(points[far] - apex, points[near] - apex)]
+    if halved and outwards:
+        return [_halfway(points[index], apex, outwards[0])]
     return []
+
+
+def _halfway(
+    point: NDArray[np.float64], apex: NDArray[np.float64], contact: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """The place nearest to the only drawing between a top and its contact that is about halfway along the arc."""
+    inwards, outwards = float(np.hypot(*(point - apex))), float(np.hypot(*(point - contact)))
+    if inwards < 1e-6:
+        return (apex + contact) / 2
+    part = inwards / (inwards + outwards)
+    return apex + (point - apex) * float(np.clip(part, HALFWAY, 1 - HALFWAY)) / part
 
 
 def _geometric_mean(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[np.float64]:
