@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
@@ -58,9 +60,19 @@ def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
     return render(request, "classroom/brief_for_students.html", context)
 
 
-def take(request: HttpRequest, take_id: int) -> HttpResponse:
-    """A take's receipt, the state of its analysis, and the clip once it is there."""
+def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
     takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
     seen = get_object_or_404(takes, pk=take_id)
-    desk = lay_out_clip(seen) if seen.analysis.findings else None
-    return render(request, "takes/take.html", {"take": seen, "desk": desk})
+    return {"take": seen, "desk": lay_out_clip(seen) if seen.analysis.findings else None}
+
+
+def take(request: HttpRequest, take_id: int) -> HttpResponse:
+    """A take's receipt, the state of its analysis, and the clip once it is there."""
+    return render(request, "takes/take.html", _seen(request, take_id))
+
+
+def take_state(request: HttpRequest, take_id: int) -> HttpResponse:
+    """How far the analysis is; once it is through, the clip as well."""
+    context = _seen(request, take_id)
+    unfinished = context["take"].analysis.unfinished
+    return render(request, "takes/_state.html" if unfinished else "takes/_arrived.html", context)

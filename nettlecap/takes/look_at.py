@@ -55,7 +55,14 @@ def look_at(take_id: int, run: int) -> str:
         ground_line=ground_line,
         finished_at=timezone.now(),
     )
+    _forget_earlier_runs(analysis)
     return str(Analysis.State.DONE)
+
+
+def _forget_earlier_runs(analysis: Analysis) -> None:
+    for folder in analysis.drawings_folder.parent.iterdir():
+        if folder.name.isdecimal() and int(folder.name) < analysis.run:
+            shutil.rmtree(folder, ignore_errors=True)
 
 
 def look_again(brief: Brief) -> int:

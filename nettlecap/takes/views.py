@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import get_object_or_404, redirect
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
@@ -35,15 +35,6 @@ def hand_in_take(request: HttpRequest, brief_id: int) -> HttpResponse:
 def _seen(request: HttpRequest, take_id: int) -> Take:
     takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
     return get_object_or_404(takes, pk=take_id)
-
-
-def take_state(request: HttpRequest, take_id: int) -> HttpResponse:
-    """How far the analysis is; asks the page to load anew once it is through."""
-    seen = _seen(request, take_id)
-    answer = render(request, "takes/_state.html", {"take": seen})
-    if not seen.analysis.unfinished:
-        answer["HX-Refresh"] = "true"
-    return answer
 
 
 def drawing(request: HttpRequest, take_id: int, run: int, number: int) -> HttpResponse:

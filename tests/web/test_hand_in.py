@@ -77,14 +77,16 @@ class HandingIn(SchoolTest):
         refused = self.client.post(self.url, {"files": [upload(b"hello")]})
         self.assertContains(refused, "Nothing was handed in", status_code=422)
 
-    def test_the_state_says_how_far_it_is_and_reloads_at_the_end(self) -> None:
+    def test_the_state_says_how_far_it_is_and_brings_the_clip_at_the_end(self) -> None:
         self.send(upload(clean_clip()))
         state = reverse("take-state", args=[Take.objects.get().pk])
         waiting = self.client.get(state)
         self.assertContains(waiting, "waits to be looked at")
-        self.assertNotIn("HX-Refresh", waiting.headers)
+        self.assertNotContains(waiting, "data-player")
         look_at_all()
-        self.assertEqual(self.client.get(state).headers["HX-Refresh"], "true")
+        arrived = self.client.get(state)
+        self.assertContains(arrived, "waits for your instructor")
+        self.assertContains(arrived, "data-player")
 
     def test_drawings_are_served_to_those_who_may_see_them(self) -> None:
         take = self.school.take()

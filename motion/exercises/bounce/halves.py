@@ -91,48 +91,39 @@ def _between(
     beyond: int,
     halved: bool,
 ) -> list[NDArray[np.float64]]:
+    """Where a drawing on one side of the top lies, in its own direction from the top, by its neighbours' distances."""
+    if not halved or not outwards:
+        return []
+    apex, here = points[top], points[index]
     inner = [j for j in others if (index - j) * beyond > 0 and (j - top) * beyond > 0]
-    apex = points[top]
-    if halved and inner and outwards:
-        nearest = max(inner, key=lambda j: j * beyond)
-        return [apex + _geometric_mean(points[nearest] - apex, outwards[0] - apex)]
-    if halved and len(outwards) >= 2:
-        return [apex + _carried_on(outwards[1] - apex, outwards[0] - apex)]
-    if halved and len(inner) >= 2:
-        far, near = sorted(inner, key=lambda j: j * beyond)[-2:]
-        return [apex + _carried_on(points[far] - apex, points[near] - apex)]
-    if halved and outwards:
-        return [_halfway(points[index], apex, outwards[0])]
-    return []
+    near = [_apart(points[j], apex) for j in sorted(inner, key=lambda j: -j * beyond)]
+    far = [_apart(p, apex) for p in outwards]
+    if near:
+        wanted = np.sqrt(near[0] * far[0])
+    elif len(far) >= 2:
+        wanted = far[0] ** 2 / max(far[1], 1e-6)
+    else:
+        # The only drawing between a top and its contact is about halfway along the arc.
+        whole = _apart(here, apex) + _apart(here, outwards[0])
+        wanted = float(np.clip(_apart(here, apex), HALFWAY * whole, (1 - HALFWAY) * whole))
+    return [_at_distance(here, apex, float(wanted))]
 
 
-def _halfway(
-    point: NDArray[np.float64], apex: NDArray[np.float64], contact: NDArray[np.float64]
-) -> NDArray[np.float64]:
-    """The place nearest to the only drawing between a top and its contact that is about halfway along the arc."""
-    inwards, outwards = float(np.hypot(*(point - apex))), float(np.hypot(*(point - contact)))
-    if inwards < 1e-6:
-        return (apex + contact) / 2
-    part = inwards / (inwards + outwards)
-    return apex + (point - apex) * float(np.clip(part, HALFWAY, 1 - HALFWAY)) / part
+def _apart(one: NDArray[np.float64], other: NDArray[np.float64]) -> float:
+    return float(np.hypot(*(one - other)))
 
 
-def _geometric_mean(one: NDArray[np.float64], other: NDArray[np.float64]) -> NDArray[np.float64]:
-    same_way = one * other > 0
-    return np.where(same_way, np.sign(one) * np.sqrt(np.abs(one * other)), (one + other) / 2)
-
-
-def _carried_on(far: NDArray[np.float64], near: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The next of a geometric row after ``far`` and ``near``, each axis by itself."""
-    safe = np.where(np.abs(far) > 1e-6, far, 1.0)
-    return np.where((np.abs(far) > 1e-6) & (far * near > 0), near * near / safe, near)
+def _at_distance(point: NDArray[np.float64], origin: NDArray[np.float64], distance: float) -> NDArray[np.float64]:
+    """The place at a distance from an origin in the direction of a point."""
+    apart = _apart(point, origin)
+    return origin if apart < 1e-6 else origin + (point - origin) * distance / apart
 
 
 def _next_to_last(point: NDArray[np.float64], outwards: Sequence[NDArray[np.float64]]) -> list[NDArray[np.float64]]:
     """The place nearest to the top drawing that lies part of a gap further on from its side."""
     if len(outwards) < 2:
         return []
-    last, here = float(np.hypot(*(outwards[0] - outwards[1]))), float(np.hypot(*(point - outwards[0])))
+    last, here = _apart(outwards[0], outwards[1]), _apart(point, outwards[0])
     if last < 1e-6 or here < 1e-6:
         return []
-    return [outwards[0] + (point - outwards[0]) * float(np.clip(here, LEAST_ON * last, MOST_ON * last)) / here]
+    return [_at_distance(point, outwards[0], float(np.clip(here, LEAST_ON * last, MOST_ON * last)))]

@@ -7,9 +7,16 @@ import { Player } from "./player.js";
 import { Sheet } from "./sheet.js";
 import { stepDrawing } from "./exposures.js";
 
-const element = document.querySelector("[data-player]");
+// A clip may be there from the start, or arrive once the worker is through with it.
+boot();
+document.addEventListener("htmx:afterSettle", boot);
 
-if (element) start(new Player(element));
+function boot() {
+  const element = document.querySelector("[data-player]:not([data-started])");
+  if (!element) return;
+  element.dataset.started = "true";
+  start(new Player(element));
+}
 
 function start(player) {
   const { clock } = player;
