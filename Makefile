@@ -36,7 +36,7 @@ chromium:
 	  apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core >/dev/null; }
 
 test: $(VENV)/.dev chromium ## run all tests
-	@$(PY) -Wd manage.py test --settings tests.settings --timing tests
+	@$(PY) manage.py test --settings tests.settings --timing tests
 
 test-core: $(VENV)/.dev ## run the core's tests alone
 	@$(PY) -m unittest discover -s tests/core -t .

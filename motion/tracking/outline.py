@@ -98,11 +98,14 @@ def _measure(
         or points[:, 0].max() >= width - 2
         or points[:, 1].max() >= height - 2
     )
-    first = ell.fit_robust(_hull(points), rounds=2)
+    hull = _hull(points)
+    first = ell.fit_robust(hull, rounds=2)
     if first is None or first[0].minor < 4:
         return None
     shape, contrast, agreed = first[0], float(threshold), 0.0
-    for low, high, rounds in PASSES:
+    # Where the rough outline is an ellipse already, looking near it is enough.
+    rough = float(np.percentile(np.abs(shape.residuals(hull)), 90)) > max(1.0, 0.02 * shape.minor)
+    for low, high, rounds in PASSES if rough else PASSES[-1:]:
         edge, contrast = _edge_points(shape, differs, threshold, still_ink, low, high, clipped)
         if len(edge) < RAYS // 5:
             break

@@ -8,16 +8,18 @@ import signal
 import subprocess
 import sys
 import time
+from dataclasses import replace
 
 from django.conf import settings
 from django.db import connections
 from django.test import TransactionTestCase
 from django_tasks_db.models import DBTaskResult
 
+from motion.synth.plan import bounce
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Analysis
 from nettlecap.takes.worker import LOST, take_up_lost
-from tests.web.school import School, clean_clip, upload
+from tests.web.school import SMALL, School, clean_clip, upload, zip_of
 
 
 def start_worker(*options: str) -> subprocess.Popen[bytes]:
@@ -45,12 +47,13 @@ class KilledWorkers(TransactionTestCase):
             time.sleep(0.02)
 
     def test_a_job_that_its_worker_was_killed_in_is_done_by_the_next(self) -> None:
-        data = clean_clip()
+        # Long enough to be caught at work.
+        data = zip_of(bounce(replace(SMALL, width=960, height=540, kept=(0.9,) * 7, speed_x=6)))
         for student in (self.school.student, self.school.classmate):
             hand_in(student, self.school.brief, [upload(data)])
         worker = start_worker()
         self.addCleanup(worker.kill)
-        self.wait_for(lambda: Analysis.objects.filter(state="running", progress__gt=0).exists())
+        self.wait_for(lambda: Analysis.objects.filter(state="running").exists())
         worker.send_signal(signal.SIGKILL)
         worker.wait()
         self.assertEqual(DBTaskResult.objects.running().count(), 1)
