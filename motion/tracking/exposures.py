@@ -12,6 +12,10 @@ from numpy.typing import NDArray
 from motion.clip import Exposure
 from motion.tracking.light import Light, difference
 
+THUMB = 8
+"""Noisy pictures are compared at this part of their size first."""
+THUMB_LEVELS = 2.0
+
 
 class DrawingCounter:
     """Numbers the drawings of a clip as its pictures come by, in order.
@@ -25,6 +29,7 @@ class DrawingCounter:
         self._noise = noise
         self._numbers: dict[str, int] = {}
         self._shrunk: list[Light] = []
+        self._thumbs: list[NDArray[np.float32]] = []
         self._last: tuple[int, Light] | None = None
         self.count = 0
 
@@ -39,12 +44,14 @@ class DrawingCounter:
         they are where they differ from it.
         """
         digest = _digest(light, differs) if self._noise < 1 else None
-        found = self._numbers.get(digest) if digest else self._alike(light)
+        thumb = None if digest else _thumb(differs)
+        found = self._numbers.get(digest) if digest else self._alike(light, thumb)
         if found is None:
             self.count += 1
             found = self.count
-            if self._noise >= 1:
+            if thumb is not None:
                 self._shrunk.append(_shrink(light))
+                self._thumbs.append(thumb)
         if digest:
             self._numbers[digest] = found
         if fingerprint:
@@ -52,15 +59,26 @@ class DrawingCounter:
         self._last = (found, light)
         return found
 
-    def _alike(self, light: Light) -> int | None:
+    def _alike(self, light: Light, thumb: NDArray[np.float32] | None) -> int | None:
         """An earlier drawing that this noisy picture shows again: the last one first, then those before."""
-        if self._last and not _moved(light, self._last[1], self._noise):
+        if thumb is None or not self._thumbs:
+            return None
+        # Grain is gone from thumbs, so they tell at once which few earlier drawings are worth a closer look.
+        off = np.abs(np.stack(self._thumbs) - thumb).max(axis=(1, 2))
+        worth = set((np.flatnonzero(off <= THUMB_LEVELS + 0.3 * self._noise) + 1).tolist())
+        if self._last and self._last[0] in worth and not _moved(light, self._last[1], self._noise):
             return self._last[0]
         small = _shrink(light)
-        for number in range(self.count, 0, -1):
+        for number in sorted(worth, reverse=True):
             if not _moved(small, self._shrunk[number - 1], self._noise * 0.5):
                 return number
         return None
+
+
+def _thumb(differs: NDArray[np.uint8]) -> NDArray[np.float32]:
+    height, width = differs.shape
+    size = (max(1, width // THUMB), max(1, height // THUMB))
+    return np.asarray(cv2.resize(differs, size, interpolation=cv2.INTER_AREA), dtype=np.float32)
 
 
 def _digest(light: Light, differs: NDArray[np.uint8]) -> str:
