@@ -80,15 +80,12 @@ def _about_the_ball(clip: Clip, track: Track) -> Iterator[Note]:
             message="Nothing that moves was found to follow. Is the ball on every frame, and is it one clip?",
         )
         return
-    for exposure in track.exposures:
-        shape = track.shape_of(exposure.drawing)
-        if shape is None or not shape.clipped:
-            continue
+    for first, until in _cut_off(track):
         yield Note(
             code="preflight.edge",
-            first_frame=exposure.first_frame,
-            last_frame=exposure.last_frame,
-            message=f"{span(exposure.first_frame, exposure.last_frame)}: the ball is cut off by the edge of the frame.",
+            first_frame=first,
+            last_frame=until,
+            message=f"{span(first, until)}: the ball is cut off by the edge of the frame.",
         )
     last = track.exposures[-1]
     if last.frames > TAIL_S * clip.fps:
@@ -98,3 +95,17 @@ def _about_the_ball(clip: Clip, track: Track) -> Iterator[Note]:
             last_frame=last.last_frame,
             message=f"The last drawing stays for {last.frames} frames. Trim the end if that is not meant.",
         )
+
+
+def _cut_off(track: Track) -> list[tuple[int, int]]:
+    """Runs of frames, first and last, in which the edge of the frame cuts the ball."""
+    runs: list[tuple[int, int]] = []
+    for exposure in track.exposures:
+        shape = track.shape_of(exposure.drawing)
+        if shape is None or not shape.clipped:
+            continue
+        if runs and runs[-1][1] + 1 == exposure.first_frame:
+            runs[-1] = (runs[-1][0], exposure.last_frame)
+        else:
+            runs.append((exposure.first_frame, exposure.last_frame))
+    return runs

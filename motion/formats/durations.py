@@ -6,10 +6,11 @@ import math
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 
 def to_frames(durations_s: Sequence[float], fps: float, resolution_s: float) -> tuple[tuple[int, ...], bool]:
-    """How many frames each picture is shown for, and whether anything was rounded.
+    """How many frames each picture is shown for, and whether that took more rounding than the file's own counting.
 
     Picture n ends at round(time × fps), counted from the start, so that rounding never adds up.
 
@@ -25,11 +26,17 @@ def to_frames(durations_s: Sequence[float], fps: float, resolution_s: float) -> 
         running = np.diff(ends, prepend=0.0)
         if np.any(running < 1) or _steady(durations):
             counts = tuple(int(n) for n in whole if n is not None)
-            return counts, not np.allclose(np.array(counts) / fps, durations, atol=1e-9)
+            return counts, _strays(counts, durations, fps, resolution_s)
     ends = np.floor(np.cumsum(durations) * fps + 0.5)
     counts_float = np.diff(ends, prepend=0.0)
-    exact = np.allclose(ends, np.cumsum(durations) * fps, atol=1e-6)
-    return tuple(int(max(0, n)) for n in counts_float), not exact
+    counts = tuple(int(max(0, n)) for n in counts_float)
+    return counts, _strays(counts, durations, fps, resolution_s)
+
+
+def _strays(counts: Sequence[int], durations: NDArray[np.float64], fps: float, resolution_s: float) -> bool:
+    """Whether any picture ends at another time than the file says, by more than the file can tell."""
+    off = np.cumsum(counts) / fps - np.cumsum(durations)
+    return bool(np.abs(off).max() > resolution_s)
 
 
 def _own_frames(duration_s: float, fps: float, resolution_s: float) -> int | None:
