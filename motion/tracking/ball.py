@@ -18,6 +18,9 @@ from motion.tracking.outline import Candidate
 from motion.tracking.track import Shape, Track
 
 SAMPLES = 13
+FEWEST_SAMPLES = 5
+SAMPLE_BYTES = 220_000_000
+"""Pictures that the background is estimated from are all held at once; large ones are fewer."""
 Progress = Callable[[float, str], None]
 """Called now and then with how much is done, 0 to 1, and what is being done."""
 
@@ -59,7 +62,9 @@ def _samples(clip: Clip) -> dict[int, Light]:
     for index in range(len(clip.footage)):
         distinct.setdefault(clip.footage.fingerprint(index) or f"#{index}", index)
     indices = sorted(distinct.values())
-    picked = sorted({indices[round(i)] for i in np.linspace(0, len(indices) - 1, min(SAMPLES, len(indices)))})
+    affordable = max(FEWEST_SAMPLES, SAMPLE_BYTES // (4 * clip.width * clip.height))
+    count = min(SAMPLES, affordable, len(indices))
+    picked = sorted({indices[round(i)] for i in np.linspace(0, len(indices) - 1, count)})
     return {i: to_light(p) for i, p in zip(picked, clip.footage.pictures(picked), strict=True)}
 
 

@@ -82,6 +82,29 @@ class Desk(Journey):
         page.locator("[data-chart] svg").click(position={"x": 5, "y": 40})
         expect(page.locator("[data-where]")).to_contain_text("Frame 1 of")
 
+    def test_a_range_marked_on_the_sheet_is_what_the_note_is_about(self) -> None:
+        page, _ = self.open_desk()
+        page.locator('.srow[data-frame="4"]').click()
+        for _ in range(2):
+            page.keyboard.press("Shift+ArrowDown")
+        expect(page.locator(".srow.ranged")).to_have_count(3)
+        page.keyboard.press("w")
+        page.keyboard.type("These three are lovely.")
+        page.get_by_role("button", name="Keep the note").click()
+        expect(page.locator(".own-note .frames")).to_have_text("4–6")
+        expect(page.locator('.srow[data-frame="5"] .note')).to_be_visible()
+
+    def test_the_sheet_stays_where_it_is_when_something_is_decided(self) -> None:
+        page, _ = self.open_desk()
+        page.set_viewport_size({"width": 1280, "height": 420})
+        page.keyboard.press("f")
+        rows = page.locator(".rows")
+        before = rows.evaluate("rows => rows.scrollTop")
+        self.assertGreater(before, 0)
+        page.keyboard.press("y")
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        self.assertEqual(rows.evaluate("rows => rows.scrollTop"), before)
+
     def test_each_decision_is_there_after_the_page_was_closed(self) -> None:
         page, take = self.open_desk()
         page.keyboard.press("f")

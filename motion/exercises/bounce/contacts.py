@@ -16,7 +16,7 @@ HIGHEST_TURN_D = 0.5
 # A dip must be this deep (in diameters) to be a turn.
 LEAST_DIP_D = 0.12
 # Nearer than this part of an exposure to the true contact, a drawing is the one that shows it.
-OWN_SHARE = 0.35
+OWN_SHARE = 0.42
 
 
 class StepLike(Protocol):

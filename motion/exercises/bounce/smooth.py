@@ -161,9 +161,12 @@ def _across(run: Run, index: int, others: list[int], in_time: float, allowed: To
     near = _beside_neighbours(run, index, others)
     if near is not None and abs(near) <= WELL * allowed.across:
         return near
-    arc = _beside_arc(run.points, index, others)
+    arc = _beside_arc(run, index, others)
     told = [off for off in (near, arc) if off is not None]
-    return min(told, key=abs) if told else in_time
+    if not told:
+        # Where the spacing is by halves, a curve in time says nothing about the path.
+        return 0.0 if run.halved else in_time
+    return min(told, key=abs)
 
 
 def _beside_neighbours(run: Run, index: int, others: list[int]) -> float | None:
@@ -229,16 +232,19 @@ def _neighbours(
     return [points[j] for j in beside], [float(np.hypot(*(points[j] - place))) / abs(j - index) for j in beside]
 
 
-def _beside_arc(points: Points, index: int, others: list[int]) -> float | None:
+def _beside_arc(run: Run, index: int, others: list[int]) -> float | None:
     """How far a drawing lies above (+) or below the arc through the others, px across it; None with too few.
 
-    The arc is height as a parabola of x: the shape of the path, whatever the time.
+    The arc is height as a parabola of x: the shape of the path, whatever the time. The contacts help where there
+    are few drawings.
     """
-    if len(others) < 4 or np.ptp(points[others, 0]) < 1e-3:
+    beside = [] if len(others) >= FEW else [p for p in (run.before, run.after) if p is not None]
+    told = np.array([*run.points[others], *beside])
+    if len(told) < 4 or np.ptp(told[:, 0]) < 1e-3:
         return None
-    middle, reach = float(points[others, 0].mean()), float(np.ptp(points[others, 0]))
-    x, y = (points[others, 0] - middle) / reach, points[others, 1]
-    here = (float(points[index, 0]) - middle) / reach
+    middle, reach = float(told[:, 0].mean()), float(np.ptp(told[:, 0]))
+    x, y = (told[:, 0] - middle) / reach, told[:, 1]
+    here = (float(run.points[index, 0]) - middle) / reach
     curve = curves.fit(x, y, 2)
     for _ in range(6):
         lean = np.hypot(1, np.polyval(np.polyder(curve), x) / reach)
@@ -246,7 +252,7 @@ def _beside_arc(points: Points, index: int, others: list[int]) -> float | None:
         spread = max(0.3, 1.4826 * float(np.median(off)))
         curve = curves.fit(x, y, 2, (1 / lean / np.maximum(1.0, off / (2 * spread))) ** 2)
     slope = float(np.polyval(np.polyder(curve), here)) / reach
-    return float((points[index, 1] - np.polyval(curve, here)) / np.hypot(1, slope))
+    return float((run.points[index, 1] - np.polyval(curve, here)) / np.hypot(1, slope))
 
 
 Curve = Callable[[NDArray[np.float64]], Points]

@@ -11,6 +11,20 @@ import { stepDrawing } from "./exposures.js";
 boot();
 document.addEventListener("htmx:afterSettle", boot);
 
+// What a decision swaps in must not jump: each scrolled part is put back to where it was.
+const SCROLLED = [".rows", ".principles"];
+const places = new Map();
+document.addEventListener("htmx:beforeSwap", () => {
+  SCROLLED.forEach((part) => places.set(part, document.querySelector(part)?.scrollTop || 0));
+});
+document.addEventListener("htmx:afterSettle", () => {
+  places.forEach((top, part) => {
+    const element = document.querySelector(part);
+    if (element) element.scrollTop = top;
+  });
+  places.clear();
+});
+
 function boot() {
   const element = document.querySelector("[data-player]:not([data-started])");
   if (!element) return;
@@ -22,10 +36,10 @@ function start(player) {
   const { clock } = player;
   const sheet = document.querySelector("[data-sheet]");
   const chart = document.querySelector("[data-chart]");
-  if (sheet) new Sheet(sheet, clock);
+  const shown = sheet ? new Sheet(sheet, player) : null;
   if (chart) new Chart(chart, clock);
   const marks = new Marks(player);
-  const acts = actsOf(player, marks);
+  const acts = actsOf(player, marks, shown);
   listen(acts);
   document.addEventListener("click", (event) => {
     const act = event.target.closest("[data-act]")?.dataset.act;
@@ -37,7 +51,7 @@ function start(player) {
   });
 }
 
-function actsOf(player, marks) {
+function actsOf(player, marks, sheet) {
   const { clock, data } = player;
   const exposures = data.clip.exposures;
   return {
@@ -46,6 +60,7 @@ function actsOf(player, marks) {
     back: () => clock.stopAt(clock.frame - 1),
     "on-drawing": () => clock.stopAt(stepDrawing(exposures, clock.frame, 1)),
     "back-drawing": () => clock.stopAt(stepDrawing(exposures, clock.frame, -1)),
+    extend: (by) => sheet?.extend(by),
     first: () => clock.stopAt(1),
     last: () => clock.stopAt(clock.frames),
     loop: () => clock.setLoop(!clock.loop),

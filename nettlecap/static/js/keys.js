@@ -16,6 +16,8 @@ export function actFor(event) {
   if (event.ctrlKey || event.metaKey || event.altKey || isField(event.target)) return null;
   const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
   if (key >= "1" && key <= "5") return { name: "points", with: [Number(key)] };
+  if (event.shiftKey && key === "ArrowDown") return { name: "extend", with: [1] };
+  if (event.shiftKey && key === "ArrowUp") return { name: "extend", with: [-1] };
   if (key === "f") return { name: "finding", with: [event.shiftKey ? -1 : 1] };
   if (key === " " && isButton(event.target)) return null;
   return KEYS[key] ? { name: KEYS[key] } : null;

@@ -54,14 +54,15 @@ export class Marks {
     if (this.player.chosen) this.item(this.player.chosen)?.querySelector(`.${kind}`)?.click();
   }
 
-  /** Open the note form with the frames that the chosen finding, or the picture, shows. */
+  /** Open the note form with the range that is marked on the sheet, or the frame that shows. */
   write() {
     const box = document.getElementById("note-box");
     if (!box) return;
     box.open = true;
-    const frame = this.player.clock.frame;
-    box.querySelector("[data-first-frame]").value = frame;
-    box.querySelector("[data-last-frame]").value = frame;
+    const { frame } = this.player.clock;
+    const { first, last } = this.player.range || { first: frame, last: frame };
+    box.querySelector("[data-first-frame]").value = first;
+    box.querySelector("[data-last-frame]").value = last;
     box.querySelector("textarea").focus();
   }
 }

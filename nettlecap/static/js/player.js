@@ -13,6 +13,7 @@ export class Player {
     this.shapes = new Map((this.data.track.shapes || []).map((shape) => [shape.drawing, shape]));
     this.layers = readLayers(element);
     this.chosen = null;
+    this.range = null;
     this.clock = new Clock({ frames: this.data.clip.frames, fps: this.data.clip.fps });
     const numbers = [...new Set(this.data.clip.exposures.map((e) => e.drawing))];
     this.drawings = new Drawings(element.dataset.drawings, numbers);
