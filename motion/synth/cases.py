@@ -14,6 +14,8 @@ from motion.synth.faults import FAULTS, Planted
 from motion.synth.look import LOOKS, Look, random_look
 from motion.synth.plan import Plan, Recipe, bounce
 
+TURNS_THAT_TELL = 3
+"""A slope that is not drawn can be told from so many contacts."""
 OWN_LOOKS = 0.5
 """How many cases are drawn in one of the named looks; the others in looks drawn at random."""
 
@@ -99,6 +101,8 @@ def random_case(seed: int, code: str | None = None, times: float = 2.5, looks: S
     for _ in range(50):
         recipe = random_recipe(rng)
         look = LOOKS[str(rng.choice(list(looks or LOOKS)))] if looks or rng.random() < OWN_LOOKS else random_look(rng)
+        if look.ground == "none" and len(recipe.kept) < TURNS_THAT_TELL:
+            recipe = replace(recipe, slope=0.0)
         plan = bounce(recipe)
         brief = Brief(fps=recipe.fps, bounce=BounceBrief(material=_material(recipe)))
         if code is None:

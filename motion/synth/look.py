@@ -115,7 +115,8 @@ def random_look(rng: np.random.Generator) -> Look:
         wobble=float(rng.uniform(0.0, 0.01)),
         jitter=float(rng.uniform(0.0, 0.008)),
         grain=float(rng.choice([0.0, 0.0, rng.uniform(1.0, 5.0)])) if paper else 0.0,
-        shadow=bool(rng.random() < 0.12),
+        # Through an unfilled ball its own shadow would show.
+        shadow=bool(filled and rng.random() < 0.12),
     )
 
 

@@ -14,7 +14,7 @@ from motion.tracking.ellipse import Ellipse
 RAYS = 120
 MOST_CANDIDATES = 6
 # Marks fainter than this part of the outline (a shadow, a smudge) do not count as its edge.
-FAINT = 0.4
+FAINT = 0.3
 # Along which part of each ray the edge is looked for, in radii, and how often the fit is reweighted: first far and
 # roughly, then near and well.
 PASSES = ((0.55, 1.45, 2), (0.78, 1.22, 4))
@@ -163,7 +163,7 @@ def _edge_points(
     scales = np.linspace(low, high, steps)
     grid = shape.points(turns[:, None], scales[None, :])
     profile = _sample(differs, grid)
-    inside_px = max(2, int(np.ceil(7.0 / (shape.minor / 2 * (high - low) / steps))))
+    inside_px = max(2, int(np.ceil(3.0 / (shape.minor / 2 * (high - low) / steps))))
     peaks = profile.max(axis=1)
     contrast = float(np.median(peaks))
     floor = max(float(threshold), FAINT * contrast)

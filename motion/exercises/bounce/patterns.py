@@ -179,7 +179,7 @@ def _growth(
     Outwards from the top speed should only ever grow; on a rise played forwards a fall outwards is a growth.
     """
     middles = (times[1:] + times[:-1]) / 2
-    half = np.flatnonzero(middles >= until / 2)
+    half = np.flatnonzero(times[1:] >= until / 2 - 1e-6)
     if half.size < 2:
         half = np.arange(max(0, len(speeds) - 2), len(speeds))
     if half.size < 2:

@@ -183,16 +183,18 @@ def _beside_neighbours(run: Run, index: int, others: list[int]) -> float | None:
     before, after = before[-2:], after[:2]
     if not before or not after or len(before) + len(after) < 3:
         return None
+    beside = np.array([*before, *after]) - here
+    upright = _off_curve(*beside.T)
+    if upright is not None:
+        return upright
+    # A path that runs straight up or turns back is looked at along its chord.
     chord = after[0] - before[-1]
     length = float(np.hypot(*chord))
     if length < 1e-6:
         return None
-    beside = np.array([*before, *after]) - here
     turn = np.array([[chord[0], chord[1]], [-chord[1], chord[0]]]) / length
-    offs = [_off_curve(*beside.T), _off_curve(*(turn @ beside.T))]
-    upright = np.sign(chord[0]) or 1.0
-    told = [off * way for off, way in zip(offs, (1.0, upright), strict=True) if off is not None]
-    return min(told, key=abs) if told else None
+    off = _off_curve(*(turn @ beside.T))
+    return off if off is None or chord[0] >= 0 else -off
 
 
 def _off_curve(along: NDArray[np.float64], across: NDArray[np.float64]) -> float | None:
