@@ -18,4 +18,4 @@ STORAGES = {**STORAGES, "staticfiles": {"BACKEND": "django.contrib.staticfiles.s
 # In a file, since the worker's tests run it as another process.
 DATABASES["default"]["TEST"] = {"NAME": str(DATA / "test.sqlite3")}
 WHITENOISE_AUTOREFRESH = True
-LOGGING = {"version": 1, "disable_existing_loggers": True}
+LOGGING = {"version": 1, "disable_existing_loggers": True, "loggers": {"axes": {"level": "CRITICAL"}}}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from motion.checks import overlay
 from motion.checks.scene import Scene
 from motion.checks.spacing import stands_out
 from motion.exercises.bounce.smooth import Misfit
@@ -44,16 +45,8 @@ def off_path(scene: Scene, index: int, misfit: Misfit) -> Finding:
         "that the drawings beside it make.",
         advice=f"Move drawing {step.drawing} {off:.0f} px back onto the arc.",
         overlay=(
-            {"kind": "path", "frame": step.frame, "points": _arc(scene, index, (x, y))},
-            {
-                "kind": "place",
-                "frame": step.frame,
-                "x": x,
-                "y": y,
-                "major": step.shape.major,
-                "minor": step.shape.minor,
-                "angle": step.shape.angle,
-            },
+            overlay.path(step, _arc(scene, index, (x, y))),
+            overlay.place(step, x, y),
         ),
     )
 
@@ -64,9 +57,9 @@ def _side(dx: float, dy: float) -> str:
     return "to the left of" if dx < 0 else "to the right of"
 
 
-def _arc(scene: Scene, index: int, place: tuple[float, float]) -> list[list[float]]:
+def _arc(scene: Scene, index: int, place: tuple[float, float]) -> list[tuple[float, float]]:
     """The neighbours' path through the place where the drawing belongs."""
     steps = scene.reading.steps
-    before = [[s.x, s.y] for s in steps[max(0, index - 2) : index]]
-    after = [[s.x, s.y] for s in steps[index + 1 : index + 3]]
-    return [*before, [place[0], place[1]], *after]
+    before = [(s.x, s.y) for s in steps[max(0, index - 2) : index]]
+    after = [(s.x, s.y) for s in steps[index + 1 : index + 3]]
+    return [*before, place, *after]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from motion.checks import overlay
 from motion.checks.scene import Scene
 from motion.exercises.bounce.contacts import MOST_GAP_D, Contact
 from motion.exercises.bounce.reading import Step
@@ -96,17 +97,7 @@ def missed(scene: Scene, contact: Contact) -> Finding:
         message=f"{span(before.last_frame, after.frame)}: the ball turns round between two drawings without touching "
         f"the ground; the lower one is {lowest.clearance:.0f} px above it.",
         advice="Draw a contact: the ball on the ground line, in place of the lower of the two or between them.",
-        overlay=(
-            {
-                "kind": "place",
-                "frame": before.last_frame,
-                "x": x,
-                "y": scene.reading.ground.y_at(x) - size / 2,
-                "major": size,
-                "minor": size,
-                "angle": 0.0,
-            },
-        ),
+        overlay=(overlay.ellipse(before.last_frame, x, scene.reading.ground.y_at(x) - size / 2, size, size),),
     )
 
 
@@ -131,15 +122,7 @@ def _finding(
         message=message,
         advice=advice,
         overlay=(
-            {"kind": "gap", "frame": worst.frame, "x1": worst.x, "y1": worst.shape.bottom, "x2": worst.x, "y2": level},
-            {
-                "kind": "place",
-                "frame": worst.frame,
-                "x": worst.x,
-                "y": worst.y + level - worst.shape.bottom,
-                "major": worst.shape.major,
-                "minor": worst.shape.minor,
-                "angle": worst.shape.angle,
-            },
+            overlay.gap(worst, worst.x, worst.shape.bottom, worst.x, level),
+            overlay.place(worst, worst.x, worst.y + level - worst.shape.bottom),
         ),
     )

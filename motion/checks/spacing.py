@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from motion.checks import overlay
 from motion.checks.scene import Scene
 from motion.exercises.bounce.explain import Verdict
 from motion.exercises.bounce.patterns import Pattern
@@ -58,16 +59,8 @@ def jump(scene: Scene, index: int, misfit: Misfit, verdict: Verdict) -> Finding:
         ),
         advice=f"Move drawing {step.drawing} {abs(misfit.along):.0f} px {back} along the path.",
         overlay=(
-            {
-                "kind": "place",
-                "frame": step.frame,
-                "x": x,
-                "y": y,
-                "major": step.shape.major,
-                "minor": step.shape.minor,
-                "angle": step.shape.angle,
-            },
-            {"kind": "gap", "frame": step.frame, "x1": step.x, "y1": step.y, "x2": x, "y2": y},
+            overlay.place(step, x, y),
+            overlay.gap(step, step.x, step.y, x, y),
         ),
     )
 
@@ -153,15 +146,5 @@ def _where_they_belong(scene: Scene, verdict: Verdict, pattern: Pattern) -> tupl
         x, y = reading.to_picture(float(np.polyval(across, clock[i])), float(points[top, 1] * (1 - part**2)))
         step = reading.steps[hop.air[pattern.run[i]]]
         if np.hypot(x - place[0], y - step.y) > 1.0:
-            marks.append(
-                {
-                    "kind": "place",
-                    "frame": step.frame,
-                    "x": x,
-                    "y": y,
-                    "major": step.shape.major,
-                    "minor": step.shape.minor,
-                    "angle": step.shape.angle,
-                }
-            )
+            marks.append(overlay.place(step, x, y))
     return tuple(marks)

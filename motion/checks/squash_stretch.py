@@ -7,6 +7,7 @@ import math
 
 import numpy as np
 
+from motion.checks import overlay
 from motion.checks.scene import Scene
 from motion.exercises.bounce.reading import Step
 from motion.findings import Finding, merge_runs, severity, span, surety
@@ -60,17 +61,7 @@ def volume_changes(scene: Scene) -> list[Finding]:
                 message=f"{span(step.frame, step.last_frame)}: the ball is {percent:.0f} % {word} than in the other "
                 "drawings.",
                 advice=f"Draw it {mend} here: as much ball as everywhere else, whatever its shape.",
-                overlay=(
-                    {
-                        "kind": "place",
-                        "frame": step.frame,
-                        "x": step.x,
-                        "y": step.y,
-                        "major": size * ratio,
-                        "minor": size / ratio,
-                        "angle": step.shape.angle,
-                    },
-                ),
+                overlay=(overlay.ellipse(step.frame, step.x, step.y, size * ratio, size / ratio, step.shape.angle),),
             )
         )
     return merge_runs(found, _neighbours(steps))
@@ -110,17 +101,7 @@ def squash_in_air(scene: Scene) -> list[Finding]:
                 message=f"{span(step.frame, step.last_frame)}: the ball is flattened in the air, "
                 f"{step.clearance:.0f} px above the ground. Nothing presses on it there.",
                 advice="Draw it round, or long along its path; keep the flat shape for the contact.",
-                overlay=(
-                    {
-                        "kind": "place",
-                        "frame": step.frame,
-                        "x": step.x,
-                        "y": step.y,
-                        "major": size,
-                        "minor": size,
-                        "angle": 0.0,
-                    },
-                ),
+                overlay=(overlay.ellipse(step.frame, step.x, step.y, size, size),),
             )
         )
     return merge_runs(found, _neighbours(steps))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from motion.checks import overlay
 from motion.checks.scene import Scene
 from motion.exercises.bounce.gravity import fits_gravity, hop_duration, hop_height
 from motion.exercises.bounce.ideal import hop_frames
@@ -66,7 +67,7 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
         message=f"{span(first, last)}: this hop is {many} for its height. It takes {duration:.1f} frames; beside the "
         f"other hops it should take {wanted:.1f}.",
         advice=f"{mend} {count} frame{'s' if count > 1 else ''}, or make the hop {'higher' if off > 0 else 'lower'}.",
-        overlay=({"kind": "frames", "frame": first, "change": -round(off) if abs(off) >= 1 else 0},),
+        overlay=(overlay.frames(first, -round(off)),),
     )
 
 
@@ -105,7 +106,7 @@ def hold(scene: Scene, judged: Hop) -> list[Finding]:
                 message=f"{span(step.frame, step.last_frame)}: drawing {step.drawing} is held for {step.frames} frames "
                 f"in the middle of the move; its neighbours for {judged.usual}. The ball stops in the air.",
                 advice=f"Take {extra} frame{'s' if extra > 1 else ''} off drawing {step.drawing}.",
-                overlay=({"kind": "frames", "frame": step.frame, "change": -extra},),
+                overlay=(overlay.frames(step.frame, -extra),),
             )
         )
     return found

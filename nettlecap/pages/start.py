@@ -69,7 +69,7 @@ def _brief_states(person: Person) -> list[BriefState]:
     students = dict(Membership.objects.filter(role=Role.STUDENT).values_list("course").annotate(n=Count("pk")))
     latest = (
         Take.objects.markable_by(person)
-        .latest()
+        .newest()
         .values("brief")
         .annotate(
             handed_in=Count("pk", distinct=True),
@@ -91,7 +91,7 @@ def _brief_states(person: Person) -> list[BriefState]:
 
 
 def _due(person: Person) -> list[Due]:
-    takes = Take.objects.own(person).latest().select_related("analysis", "sheet")
+    takes = Take.objects.own(person).newest().select_related("analysis", "sheet")
     by_brief = {take.brief_id: take for take in takes}
     return [
         Due(brief=brief, take=by_brief.get(brief.pk))

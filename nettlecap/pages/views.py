@@ -52,7 +52,7 @@ def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
     if policy.may_mark(request.user, shown.course_id):
         context = {
             "brief": shown,
-            "takes": takes.latest().order_by("student__name"),
+            "takes": takes.newest().order_by("student__name"),
             "may_edit": policy.may_set_briefs(request.user, shown.course_id),
         }
         return render(request, "classroom/brief_for_markers.html", context)

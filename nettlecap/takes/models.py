@@ -30,7 +30,7 @@ class TakeQuerySet(models.QuerySet["Take"]):
             brief__course__memberships__person=person, brief__course__memberships__role__in=MARKERS
         ).distinct()
 
-    def latest(self) -> TakeQuerySet:
+    def newest(self) -> TakeQuerySet:
         """Each student's last take of each brief."""
         later = Take.objects.filter(
             brief=models.OuterRef("brief"), student=models.OuterRef("student"), number__gt=models.OuterRef("number")
@@ -44,7 +44,7 @@ class TakeQuerySet(models.QuerySet["Take"]):
         """
         turn = models.Case(models.When(brief=first, then=0), default=1)
         return (
-            self.latest()
+            self.newest()
             .filter(analysis__state=Analysis.State.DONE, sheet__returned_at=None)
             .order_by(turn, "handed_in_at", "pk")
         )

@@ -1,0 +1,50 @@
+"""The geometry that shows a finding, in frame coordinates; what each kind means is written at ``Finding``."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from motion.exercises.bounce.reading import Step
+
+Mark = dict[str, Any]
+
+
+def place(step: Step, x: float, y: float) -> Mark:
+    """The drawing as it is, at the centre (px) where it belongs."""
+    return ellipse(step.frame, x, y, step.shape.major, step.shape.minor, step.shape.angle)
+
+
+def ellipse(frame: int, x: float, y: float, major: float, minor: float, angle: float = 0.0) -> Mark:
+    """A shape as it should be on a frame: centre and full axes in px, angle in degrees."""
+    return {
+        "kind": "place",
+        "frame": frame,
+        "x": round(x, 2),
+        "y": round(y, 2),
+        "major": round(major, 2),
+        "minor": round(minor, 2),
+        "angle": round(angle, 2),
+    }
+
+
+def gap(step: Step, x1: float, y1: float, x2: float, y2: float) -> Mark:
+    """The stretch between two points (px) that should not be there."""
+    return {
+        "kind": "gap",
+        "frame": step.frame,
+        "x1": round(x1, 2),
+        "y1": round(y1, 2),
+        "x2": round(x2, 2),
+        "y2": round(y2, 2),
+    }
+
+
+def path(step: Step, points: Sequence[tuple[float, float]]) -> Mark:
+    """The arc (px) that a drawing should lie on."""
+    return {"kind": "path", "frame": step.frame, "points": [[round(x, 2), round(y, 2)] for x, y in points]}
+
+
+def frames(frame: int, change: int) -> Mark:
+    """So many frames to add (or, below nought, to take away) from a frame on."""
+    return {"kind": "frames", "frame": frame, "change": change}

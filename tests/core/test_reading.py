@@ -1,0 +1,146 @@
+"""A track told as contacts, hops and rest, and the gravity on which the hops agree."""
+
+from __future__ import annotations
+
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from motion.exercises.bounce import halves, reading
+from motion.exercises.bounce.gravity import consensus_gravity, fits_gravity, hop_duration
+from motion.exercises.bounce.reading import Reading
+from motion.synth.plan import Plan, Recipe, bounce
+from motion.synth.truth import track_of
+from motion.tracking import ground
+from motion.tracking.track import Shape
+from tests.core.drawn import with_fault
+
+
+def read(plan: Plan) -> Reading:
+    found = reading.read(track_of(plan))
+    assert found is not None
+    return found
+
+
+class Contacts(unittest.TestCase):
+    def test_every_contact_is_told_on_its_frame(self) -> None:
+        for recipe in (Recipe(), Recipe(exposure=2, fall_frames=12.4, speed_x=9), Recipe(speed_x=0, start_x=400)):
+            with self.subTest(recipe):
+                plan = bounce(recipe)
+                told = read(plan)
+                frames = [told.steps[c.steps[0]].frame for c in told.contacts]
+                wanted = [plan.first_frame(i) for i, p in enumerate(plan.poses) if p.role == "contact"]
+                self.assertEqual(frames, wanted)
+
+    def test_hops_lie_between_them(self) -> None:
+        told = read(bounce(Recipe()))
+        self.assertEqual([h.whole for h in told.hops], [False, True, True, False])
+        for hop in told.hops:
+            self.assertEqual(hop.top, max(hop.air, key=lambda i: told.steps[i].height))
+
+    def test_a_rest_is_no_hop(self) -> None:
+        told = read(bounce(Recipe(rest=6)))
+        self.assertEqual(len(told.hops), 4)
+        self.assertGreaterEqual(len(told.rest), 5)
+
+    def test_a_missed_contact_has_a_time_and_no_drawings(self) -> None:
+        plan, planted = with_fault("contact.missed", 1.0)
+        missed = [c for c in read(plan).contacts if c.missed]
+        self.assertEqual(len(missed), 1)
+        self.assertTrue(planted.first_frame <= missed[0].time <= planted.last_frame + 1)
+
+    def test_too_little_to_read_is_none(self) -> None:
+        plan = bounce(Recipe())
+        self.assertIsNone(reading.read(track_of(replace(plan, poses=plan.poses[:3]))))
+        self.assertIsNone(reading.read(replace(track_of(plan), ground=None)))
+
+    def test_bounces_in_place_are_told_from_those_across(self) -> None:
+        self.assertTrue(read(bounce(Recipe(speed_x=0.0))).in_place)
+        self.assertFalse(read(bounce(Recipe())).in_place)
+
+
+class Gravity(unittest.TestCase):
+    def test_the_hops_agree_on_the_gravity_they_were_made_with(self) -> None:
+        for recipe in (Recipe(), Recipe(fall_frames=9.6), Recipe(exposure=2, fall_frames=12.4, speed_x=9)):
+            plan = bounce(recipe)
+            found = consensus_gravity(read(plan))
+            assert found is not None
+            self.assertAlmostEqual(found / plan.gravity, 1.0, delta=0.03)
+
+    def test_one_hop_of_wrong_length_does_not_move_it(self) -> None:
+        plan, planted = with_fault("timing.hop", 2.5)
+        told = read(plan)
+        found = consensus_gravity(told)
+        assert found is not None
+        self.assertAlmostEqual(found / plan.gravity, 1.0, delta=0.05)
+        slow = next(h for h in told.hops if told.steps[h.air[0]].frame >= planted.first_frame)
+        duration = hop_duration(told, slow)
+        assert duration is not None
+        self.assertGreater(duration, 1.2 * np.sqrt(8 * told.steps[slow.top].height / plan.gravity))
+
+    def test_a_hop_drawn_by_halves_does_not_tell_gravity_by_its_curve(self) -> None:
+        told = read(bounce(Recipe(halves=True)))
+        self.assertTrue(told.by_halves)
+        self.assertFalse(any(fits_gravity(told, h) for h in told.hops))
+
+
+class Halves(unittest.TestCase):
+    def side(self, parts: list[float]) -> tuple[np.ndarray, None, np.ndarray]:
+        """A fall in place whose drawings lie at these parts of the way down from a top of 200 px."""
+        return np.array([[0.0, 200 * (1 - p)] for p in parts]), None, np.array([0.0, 0.0])
+
+    def test_halved_gaps_are_a_habit_and_gravitys_are_not(self) -> None:
+        halved = [0.0, 1 / 16, 1 / 8, 1 / 4, 1 / 2]
+        falling = [(k / 6) ** 2 for k in range(6)]
+        self.assertTrue(halves.is_habit([self.side(halved)] * 2))
+        self.assertFalse(halves.is_habit([self.side(falling)] * 2))
+        self.assertFalse(halves.is_habit([]))
+
+    def test_one_side_cannot_outvote_the_others(self) -> None:
+        halved, falling = [0.0, 1 / 16, 1 / 8, 1 / 4, 1 / 2], [(k / 6) ** 2 for k in range(6)]
+        self.assertFalse(halves.is_habit([self.side(halved), self.side(falling), self.side(falling)]))
+
+
+class Ground(unittest.TestCase):
+    def shapes(self, bottoms: list[float], size: float = 40.0) -> list[Shape | None]:
+        """Shapes that come down to these levels, one after the other, 200 px apart, and rise between."""
+        found: list[Shape | None] = []
+        for i, bottom in enumerate(bottoms):
+            for lift in (120.0, 50.0, 0.0, 60.0):
+                y = bottom - lift - size / 2
+                x = 100.0 + 200 * i + 0.3 * lift
+                found.append(
+                    Shape(drawing=len(found) + 1, x=x, y=y, major=size, minor=size, angle=0.0, bottom=bottom - lift,
+                          clipped=False, confidence=1.0)
+                )  # fmt: skip
+        return found
+
+    def test_without_a_line_it_is_where_most_turns_agree(self) -> None:
+        paper = np.full((400, 1000, 4), 255, np.uint8)
+        found = ground.find(paper, self.shapes([300, 300, 290, 300]))
+        assert found is not None
+        self.assertEqual((found.drawn, round(found.y_at(500))), (False, 300))
+
+    def test_it_may_slope_where_three_turns_tell_so(self) -> None:
+        paper = np.full((400, 1000, 4), 255, np.uint8)
+        found = ground.find(paper, self.shapes([300, 310, 320, 330]))
+        assert found is not None
+        self.assertAlmostEqual(found.y_at(500) - found.y_at(300), 10, delta=0.5)
+
+    def test_a_drawn_line_counts_by_its_upper_edge_to_a_part_of_a_pixel(self) -> None:
+        for top in (299.0, 299.5, 299.75):
+            with self.subTest(top):
+                paper = np.full((400, 1000, 4), 255, np.uint8)
+                rows = np.arange(400)
+                cover = np.clip(rows + 0.5 - top, 0, 1) - np.clip(rows + 0.5 - top - 4, 0, 1)
+                paper[..., :3] = np.round(255 * (1 - 0.8 * cover))[:, None, None]
+                found = ground.find(paper, self.shapes([top] * 3))
+                assert found is not None
+                self.assertTrue(found.drawn)
+                self.assertAlmostEqual(found.y_at(400), top, delta=0.2)
+
+    def test_the_briefs_own_level_wins(self) -> None:
+        found = ground.find(np.full((400, 1000, 4), 255, np.uint8), self.shapes([300] * 3), fixed_y=333.0)
+        assert found is not None
+        self.assertEqual((found.y_left, found.y_right, found.confidence), (333.0, 333.0, 1.0))
