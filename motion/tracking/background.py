@@ -82,7 +82,8 @@ def _choose(seen: NDArray[np.uint8], guess: NDArray[np.uint8], noise: float) -> 
 
 def _largest_off(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> NDArray[np.uint8]:
     """(n,) the largest difference over the channels of two (n, 4)."""
-    return np.asarray(cv2.absdiff(one, other).max(axis=1), dtype=np.uint8)
+    # As a picture one pixel wide, for which this is quickest.
+    return difference(one.reshape(-1, 1, 4), other.reshape(-1, 1, 4))[:, 0]
 
 
 def _across_rows(light: Light, changed: NDArray[np.bool_]) -> Light:

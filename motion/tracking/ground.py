@@ -12,8 +12,10 @@ from numpy.typing import NDArray
 from motion.tracking.light import Light, difference
 from motion.tracking.track import Ground, Shape
 
+STRIP = 16
+"""Lines are looked for in strips this wide, px, ..."""
 COLUMN = 8
-"""Columns are looked at in strips this wide, px."""
+"""... and followed in columns this far apart."""
 STEEPEST = 0.18
 LEAST_COVERAGE = 0.45
 LEAST_STEP = 12.0
@@ -114,7 +116,7 @@ def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) 
     # Wider than the contacts, so that a wavering line is not taken for a sloping one.
     left = int(max(0, min(s.x for s in turning) - 5 * size))
     right = int(min(width, max(s.x for s in turning) + 5 * size + 1))
-    if right - left < 4 * COLUMN:
+    if right - left < 2 * STRIP:
         return None
     near = [s.x - left for s in turning]
     level = float(np.median([s.bottom for s in turning]))
@@ -146,10 +148,10 @@ def _lines(window: NDArray[np.float32]) -> list[_Line]:
     """Near-level lines by the summed vertical change along them, the strongest few."""
     change = np.abs(np.diff(window, axis=0)).max(axis=2)
     rows, columns = change.shape
-    strips = columns // COLUMN
-    strength = np.minimum(change[:, : strips * COLUMN].reshape(rows, strips, COLUMN).mean(axis=2), 60.0)
+    strips = columns // STRIP
+    strength = np.minimum(change[:, : strips * STRIP].reshape(rows, strips, STRIP).mean(axis=2), 60.0)
     smooth = strength + np.pad(strength, ((1, 0), (0, 0)))[:-1] + np.pad(strength, ((0, 1), (0, 0)))[1:]
-    centres = (np.arange(strips) + 0.5) * COLUMN
+    centres = (np.arange(strips) + 0.5) * STRIP
     lines: list[_Line] = []
     for slope in np.arange(-STEEPEST, STEEPEST + 1e-9, 0.012):
         shift = np.round(slope * (centres - columns / 2)).astype(int)

@@ -99,12 +99,15 @@ def _measure(
         or points[:, 1].max() >= height - 2
     )
     hull = _hull(points)
-    first = ell.fit_robust(hull, rounds=2)
-    if first is None or first[0].minor < 4:
-        return None
-    shape, contrast, agreed = first[0], float(threshold), 0.0
+    first = ell.fit(hull)
     # Where the rough outline is an ellipse already, looking near it is enough.
-    rough = float(np.percentile(np.abs(shape.residuals(hull)), 90)) > max(1.0, 0.02 * shape.minor)
+    rough = first is None or _is_rough(first, hull)
+    if rough:
+        steadier = ell.fit_robust(hull, rounds=2)
+        first = steadier[0] if steadier else None
+    if first is None or first.minor < 4:
+        return None
+    shape, contrast, agreed = first, float(threshold), 0.0
     for low, high, rounds in PASSES if rough else PASSES[-1:]:
         edge, contrast = _edge_points(shape, differs, threshold, still_ink, low, high, clipped)
         if len(edge) < RAYS // 5:
@@ -116,6 +119,10 @@ def _measure(
         near = np.abs(shape.residuals(edge)) < max(1.0, 0.05 * shape.minor)
         agreed = float(np.count_nonzero((weights > 0) & near)) / RAYS
     return Candidate(ellipse=shape, clipped=clipped, contrast=contrast, roundness=min(1.0, agreed))
+
+
+def _is_rough(shape: Ellipse, hull: NDArray[np.float64]) -> bool:
+    return float(np.percentile(np.abs(shape.residuals(hull)), 90)) > max(1.0, 0.02 * shape.minor)
 
 
 def _body(contour: NDArray[np.int32]) -> NDArray[np.float64] | None:

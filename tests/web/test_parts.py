@@ -1,0 +1,99 @@
+"""The application's smaller parts: files kept by content, the chart, the small path, the rows of the sheet."""
+
+from __future__ import annotations
+
+import io
+import zipfile
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import SimpleTestCase
+
+from motion.analysis import to_json
+from motion.synth.plan import Recipe, bounce
+from nettlecap.marking import chart
+from nettlecap.marking.desk import finding_key, lay_out_clip
+from nettlecap.takes import small_path, store
+from nettlecap.takes.models import Take
+from tests.core.drawn import judged, with_fault
+from tests.web.school import SchoolTest, clean_clip, files_below, upload
+
+
+class Storing(SchoolTest):
+    def kept(self, *files: SimpleUploadedFile) -> str:
+        with store.incoming(list(files)) as path:
+            return store.keep(path)
+
+    def test_the_same_content_is_kept_once_under_its_own_hash(self) -> None:
+        first, second = self.kept(upload(b"one")), self.kept(upload(b"one", "other.zip"))
+        self.assertEqual(first, second)
+        self.assertNotEqual(first, self.kept(upload(b"two")))
+        self.assertEqual(len(files_below(Path(settings.MEDIA_ROOT))), 2)
+
+    def test_an_upload_that_is_not_kept_leaves_nothing(self) -> None:
+        with store.incoming([upload(b"one")]) as path:
+            self.assertEqual(path.read_bytes(), b"one")
+        self.assertEqual(files_below(Path(settings.MEDIA_ROOT)), [])
+
+    def test_several_pictures_become_a_zip_that_keeps_their_names_and_no_path(self) -> None:
+        with store.incoming([upload(b"a", "f1.png"), upload(b"b", "f2.png")]) as path:
+            with zipfile.ZipFile(io.BytesIO(path.read_bytes())) as archive:
+                self.assertEqual(archive.namelist(), ["f1.png", "f2.png"])
+
+    def test_two_takes_of_the_same_file_do_not_share_their_fate(self) -> None:
+        data = clean_clip()
+        first = self.school.take(data=data)
+        second = self.school.take(self.school.classmate, data)
+        self.assertEqual(first.file_path, second.file_path)
+        self.assertTrue(Take.objects.get(pk=first.pk).file.exists())
+
+
+class Drawn(SimpleTestCase):
+    def data(self, recipe: Recipe | None = None) -> dict[str, Any]:
+        return to_json(judged(bounce(recipe or Recipe())))
+
+    def test_the_small_path_stays_in_its_box(self) -> None:
+        for recipe in (Recipe(), Recipe(width=400, height=900, ground_y=800, start_x=60, speed_x=5)):
+            path, ground = small_path.lines(self.data(recipe))
+            points = [tuple(map(float, p.split(","))) for p in path.split()]
+            self.assertEqual(len(points), bounce(recipe).poses.__len__())
+            self.assertTrue(all(0 <= x <= small_path.WIDTH and 0 <= y <= small_path.HEIGHT for x, y in points))
+            self.assertEqual(len(ground.split()), 2)
+
+    def test_a_clip_in_which_nothing_was_followed_has_an_empty_path_and_no_chart(self) -> None:
+        data = self.data()
+        data["track"] = {"kind": "ball", "ground": None, "shapes": []}
+        self.assertEqual(small_path.lines(data), ("", ""))
+        self.assertIsNone(chart.draw(data, set(), finding_key))
+
+    def test_the_chart_touches_its_ground_at_the_contacts(self) -> None:
+        data = self.data()
+        drawn = chart.draw(data, set(), finding_key)
+        assert drawn is not None
+        level = float(drawn.ground)
+        low = [i + 1 for i, dot in enumerate(drawn.dots) if abs(float(dot.y) - level) < 0.5]
+        self.assertEqual(low, [c["first_frame"] for c in data["motion"]["contacts"]])
+
+    def test_only_kept_findings_are_shown_as_bands(self) -> None:
+        plan, planted = with_fault("contact.gap", 2.5)
+        data = to_json(judged(plan))
+        key = finding_key(data["findings"][0])
+        self.assertEqual(key, f"contact.gap:{planted.first_frame}-{planted.last_frame}")
+        shown, hidden = chart.draw(data, {key}, finding_key), chart.draw(data, set(), finding_key)
+        assert shown is not None and hidden is not None
+        self.assertEqual(([b.principle for b in shown.bands], hidden.bands), (["contact"], ()))
+
+
+class Sheet(SchoolTest):
+    def test_rows_ring_contacts_and_tops_and_underline_the_passing_drawings(self) -> None:
+        take = self.school.take()
+        rows = lay_out_clip(take).rows
+        self.assertEqual([r.frame for r in rows], list(range(1, take.frames + 1)))
+        motion = take.analysis.findings["motion"]
+        keys = {c["first_frame"] for c in motion["contacts"]} | {h["top_frame"] for h in motion["hops"]}
+        self.assertEqual({r.frame for r in rows if r.mark == "key"}, keys)
+        self.assertTrue(any(r.mark == "breakdown" for r in rows))
+        self.assertTrue(all(0 <= r.bar <= 74 for r in rows))
+        self.assertIsNone(rows[-1].gap)
