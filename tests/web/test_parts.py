@@ -39,8 +39,8 @@ class Storing(SchoolTest):
 
     def test_several_pictures_become_a_zip_that_keeps_their_names_and_no_path(self) -> None:
         with store.incoming([upload(b"a", "f1.png"), upload(b"b", "f2.png")]) as path:
-            with zipfile.ZipFile(io.BytesIO(path.read_bytes())) as archive:
-                self.assertEqual(archive.namelist(), ["f1.png", "f2.png"])
+            archive = zipfile.ZipFile(io.BytesIO(path.read_bytes()))
+        self.assertEqual(archive.namelist(), ["f1.png", "f2.png"])
 
     def test_two_takes_of_the_same_file_do_not_share_their_fate(self) -> None:
         data = clean_clip()
@@ -58,7 +58,7 @@ class Drawn(SimpleTestCase):
         for recipe in (Recipe(), Recipe(width=400, height=900, ground_y=800, start_x=60, speed_x=5)):
             path, ground = small_path.lines(self.data(recipe))
             points = [tuple(map(float, p.split(","))) for p in path.split()]
-            self.assertEqual(len(points), bounce(recipe).poses.__len__())
+            self.assertEqual(len(points), len(bounce(recipe).poses))
             self.assertTrue(all(0 <= x <= small_path.WIDTH and 0 <= y <= small_path.HEIGHT for x, y in points))
             self.assertEqual(len(ground.split()), 2)
 

@@ -1,0 +1,126 @@
+"""What students do: hand in by dropping, see what is wrong, play their clip, read what came back."""
+
+from __future__ import annotations
+
+import base64
+import io
+import json
+import zipfile
+
+from django.urls import reverse
+from playwright.sync_api import Page, expect
+
+from motion.synth.plan import bounce
+from nettlecap.marking import decide
+from nettlecap.takes.models import Take
+from tests.browser.journey import Journey
+from tests.browser.test_desk import looked_at
+from tests.web.school import SMALL, clean_clip, hanging_clip
+
+FRAMES = bounce(SMALL).frames
+
+DROP = """([name, files]) => {
+  const data = new DataTransfer();
+  files.forEach(([file, content]) => {
+    const bytes = Uint8Array.from(atob(content), (c) => c.charCodeAt(0));
+    data.items.add(new File([bytes], file, {type: "image/png"}));
+  });
+  const drop = new DragEvent("drop", {dataTransfer: data, bubbles: true, cancelable: true});
+  document.querySelector(name).dispatchEvent(drop);
+}"""
+
+
+class HandingIn(Journey):
+    def brief_page(self) -> Page:
+        return self.visit("ayumi", reverse("brief", args=[self.school.brief.pk]))
+
+    def test_pictures_dropped_together_become_one_take(self) -> None:
+        page = self.brief_page()
+        with zipfile.ZipFile(io.BytesIO(clean_clip())) as archive:
+            files = [[n, base64.b64encode(archive.read(n)).decode()] for n in archive.namelist()]
+        page.evaluate(DROP, [".drop", files])
+        expect(page.locator("[data-picked]")).to_contain_text(f"{FRAMES} pictures")
+        page.get_by_role("button", name="Hand in take 1").click()
+        expect(page.get_by_role("heading", name="Take 1 is handed in")).to_be_visible()
+        self.assertEqual(Take.objects.get().frames, FRAMES)
+
+    def test_nothing_picked_is_said_at_once(self) -> None:
+        page = self.brief_page()
+        page.get_by_role("button", name="Hand in take 1").click()
+        expect(page.locator("[data-error]")).to_contain_text("Pick a clip first")
+
+    def test_after_a_refusal_another_file_can_be_handed_in(self) -> None:
+        page = self.brief_page()
+        page.set_input_files("#files", self.file(b"only words", "words.zip"))
+        page.get_by_role("button", name="Hand in take 1").click()
+        expect(page.locator("[data-error]")).to_contain_text("Nothing was handed in")
+        expect(page.get_by_role("button", name="Hand in take 1")).to_be_enabled()
+        page.set_input_files("#files", self.file(clean_clip(), "good.zip"))
+        page.get_by_role("button", name="Hand in take 1").click()
+        expect(page.get_by_role("heading", name="Take 1 is handed in")).to_be_visible()
+        page.goto(self.live_server_url + reverse("brief", args=[self.school.brief.pk]))
+        expect(page.get_by_role("button", name="Hand in take 2")).to_be_visible()
+
+
+class Playing(Journey):
+    def test_a_clip_plays_at_its_rate_and_at_a_quarter_of_it(self) -> None:
+        (take,) = looked_at(self, ("ayumi", clean_clip()))
+        page = self.visit("ayumi", reverse("take", args=[take]))
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        full = self.frames_in_a_second(page)
+        page.get_by_role("button", name="Quarter speed").click()
+        quarter = self.frames_in_a_second(page)
+        self.assertAlmostEqual(full / quarter, 4, delta=1.5)
+
+    def frames_in_a_second(self, page: Page) -> int:
+        """How often the frame that is told changes while the clip plays for a second."""
+        page.keyboard.press("Escape")
+        page.keyboard.press("Home")
+        page.keyboard.press(" ")
+        changes = page.evaluate(
+            """() => new Promise((done) => {
+              let changes = 0; let last = ""; const end = performance.now() + 1000;
+              const look = () => {
+                const now = document.querySelector("[data-where]").textContent;
+                if (now !== last) { changes += 1; last = now; }
+                if (performance.now() < end) requestAnimationFrame(look); else done(changes);
+              };
+              look();
+            })"""
+        )
+        page.keyboard.press(" ")
+        return int(changes)
+
+    def test_reduced_motion_leaves_the_clip_still_until_it_is_played(self) -> None:
+        (take,) = looked_at(self, ("ayumi", clean_clip()))
+        page = self.visit("ayumi", reverse("take", args=[take]))
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        expect(page.locator("[data-where]")).to_contain_text("Frame 1 of")
+        page.wait_for_timeout(400)
+        expect(page.locator("[data-where]")).to_contain_text("Frame 1 of")
+
+
+class Reading(Journey):
+    def test_the_returned_page_shows_what_was_agreed_and_nothing_else(self) -> None:
+        data, frame = hanging_clip()
+        (number,) = looked_at(self, ("ayumi", data))
+        take = Take.objects.select_related("analysis", "brief").get(pk=number)
+        decide.note(self.school.instructor, take, first=2, last=4, principle="arcs", text="A fine arc.")
+        decide.return_marks(self.school.instructor, take)
+        page = self.visit("ayumi", reverse("returned", args=[number]))
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        expect(page.locator(".own-note")).to_contain_text("A fine arc.")
+        self.assertEqual(page.locator("[data-finding]").count(), 0)
+        told = json.loads(page.locator("#clip-data").text_content() or "")
+        self.assertEqual(told["findings"], [])
+        self.assertNotIn("contact.gap", page.content())
+        page.locator(".own-note").click()
+        expect(page.locator("[data-where]")).to_contain_text("Frame 2 of")
+        self.assertGreater(frame, 1)
+
+    def test_the_lamp_stays_dimmed_from_page_to_page(self) -> None:
+        page = self.visit("ayumi")
+        page.get_by_role("button", name="Dim the lamp").click()
+        page.goto(self.live_server_url + reverse("brief", args=[self.school.brief.pk]))
+        expect(page.locator("html")).to_have_attribute("data-lamp", "dim")
+        expect(page.get_by_role("button", name="Light the lamp")).to_be_visible()
