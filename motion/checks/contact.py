@@ -12,6 +12,8 @@ GAP_D = 0.04
 GAP_PX = 2.0
 # So many touching drawings in a row are a roll or a rest, not one contact.
 RESTING = 4
+# A level inferred from hand-drawn turns is only as sure as the hand.
+INFERRED = 1.4
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -33,7 +35,7 @@ def gap(scene: Scene, contact: Contact) -> Finding | None:
     steps = [scene.reading.steps[i] for i in contact.steps]
     # Where the ball begins to roll or rest, it is the landing that must touch.
     lowest = steps[0] if len(steps) >= RESTING else min(steps, key=lambda s: s.clearance)
-    allowed = scene.px(GAP_D, GAP_PX)
+    allowed = _allowed(scene)
     if lowest.clearance <= allowed:
         return None
     return _finding(
@@ -54,7 +56,7 @@ def through(scene: Scene, contact: Contact) -> Finding | None:
     Measured: its bottom below the ground, px. Tolerance: 0.04 D, at least 2 px.
     """
     steps = [scene.reading.steps[i] for i in contact.steps]
-    allowed = scene.px(GAP_D, GAP_PX)
+    allowed = _allowed(scene)
     sunk = [s for s in steps if -s.clearance > allowed]
     if not sunk:
         return None
@@ -69,6 +71,11 @@ def through(scene: Scene, contact: Contact) -> Finding | None:
         f"{span(sunk[0].frame, sunk[-1].last_frame)}: the ball goes {depth:.1f} px into the ground.",
         f"Raise drawing {deepest.drawing} by {depth:.0f} px, until its edge rests on the ground line.",
     )
+
+
+def _allowed(scene: Scene) -> float:
+    """How far off the ground is still on it, px: more where the ground is not drawn but inferred from the turns."""
+    return scene.px(GAP_D, GAP_PX) * (1.0 if scene.reading.ground.drawn else INFERRED)
 
 
 def missed(scene: Scene, contact: Contact) -> Finding:
