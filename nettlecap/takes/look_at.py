@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import shutil
 import time
+from pathlib import Path
 
 from django.db import transaction
 from django.utils import timezone
@@ -29,14 +30,15 @@ def look_at(take_id: int, run: int) -> str:
         return "nothing to do"
     rows = Analysis.objects.filter(pk=analysis.pk, run=run)
     rows.update(state=Analysis.State.RUNNING, progress=0.0, step="opening the file", message="")
-    shutil.rmtree(analysis.drawings_folder, ignore_errors=True)
+    drawings = analysis.drawings_of(run)
+    shutil.rmtree(drawings, ignore_errors=True)
     try:
         outcome: jobs.Outcome = sandbox.run(
             jobs.examine,
             analysis.take.file,
             analysis.take.file_name,
             analysis.take.brief.core,
-            analysis.drawings_folder,
+            drawings,
             progress=_teller(rows),
         )
     except MotionError as error:
@@ -47,6 +49,7 @@ def look_at(take_id: int, run: int) -> str:
     path_line, ground_line = small_path.lines(outcome.findings)
     rows.update(
         state=Analysis.State.DONE,
+        shown_run=run,
         progress=1.0,
         step="",
         findings=outcome.findings,
@@ -55,13 +58,13 @@ def look_at(take_id: int, run: int) -> str:
         ground_line=ground_line,
         finished_at=timezone.now(),
     )
-    _forget_earlier_runs(analysis)
+    _forget_runs_before(drawings)
     return str(Analysis.State.DONE)
 
 
-def _forget_earlier_runs(analysis: Analysis) -> None:
-    for folder in analysis.drawings_folder.parent.iterdir():
-        if folder.name.isdecimal() and int(folder.name) < analysis.run:
+def _forget_runs_before(drawings: Path) -> None:
+    for folder in drawings.parent.iterdir():
+        if folder.name.isdecimal() and int(folder.name) < int(drawings.name):
             shutil.rmtree(folder, ignore_errors=True)
 
 

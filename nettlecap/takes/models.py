@@ -96,7 +96,8 @@ class Analysis(models.Model):
 
     ``findings`` is a findings file (nettlecap.findings/1), ``track_csv`` its track table, ``path_line`` and
     ``ground_line`` the points of a small picture of it. ``run`` counts the analyses of this take: a run that was
-    overtaken by a later one writes nothing.
+    overtaken by a later one writes nothing. ``shown_run`` is the run that these results and the kept drawings are of;
+    they stay until a later run is through.
     """
 
     class State(models.TextChoices):
@@ -108,6 +109,7 @@ class Analysis(models.Model):
     take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="analysis")
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)
     run = models.PositiveIntegerField(default=1)
+    shown_run = models.PositiveIntegerField(default=0)
     progress = models.FloatField(default=0.0)
     step = models.CharField(max_length=120, blank=True)
     message = models.CharField(max_length=400, blank=True)
@@ -122,10 +124,9 @@ class Analysis(models.Model):
     def __str__(self) -> str:
         return f"{self.take}: {self.get_state_display().lower()}"
 
-    @property
-    def drawings_folder(self) -> Path:
-        """Where this run keeps each drawing as ``<number>.png``."""
-        return Path(settings.MEDIA_ROOT) / "drawings" / str(self.take_id) / str(self.run)
+    def drawings_of(self, run: int) -> Path:
+        """Where a run keeps each drawing as ``<number>.png``."""
+        return Path(settings.MEDIA_ROOT) / "drawings" / str(self.take_id) / str(run)
 
     @property
     def percent(self) -> int:

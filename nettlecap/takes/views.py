@@ -40,9 +40,9 @@ def _seen(request: HttpRequest, take_id: int) -> Take:
 def drawing(request: HttpRequest, take_id: int, run: int, number: int) -> HttpResponse:
     """One drawing of a take as a picture."""
     seen = _seen(request, take_id)
-    if run != seen.analysis.run:
+    if run != seen.analysis.shown_run:
         raise Http404
-    return _file(seen.analysis.drawings_folder / f"{number}.png")
+    return _file(seen.analysis.drawings_of(run) / f"{number}.png")
 
 
 def _file(path: Path) -> FileResponse:

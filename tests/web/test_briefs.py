@@ -94,7 +94,12 @@ class SettingBriefs(SchoolTest):
         self.client.post(url, values(title="Renamed", fps="12"))
         take.analysis.refresh_from_db()
         self.assertEqual((take.analysis.run, take.analysis.state), (2, Analysis.State.WAITING))
+        # Until it has been, what was found before is still there to be looked at, drawings included.
+        self.assertContains(self.client.get(reverse("desk", args=[take.pk])), "is being looked at again")
+        self.assertEqual(self.client.get(reverse("drawing", args=[take.pk, 1, 1])).status_code, 200)
         look_at_all()
+        self.assertEqual(self.client.get(reverse("drawing", args=[take.pk, 1, 1])).status_code, 404)
+        self.assertEqual(self.client.get(reverse("drawing", args=[take.pk, 2, 1])).status_code, 200)
         take.analysis.refresh_from_db()
         self.assertEqual(take.analysis.state, Analysis.State.DONE)
         self.assertEqual(take.analysis.findings["clip"]["fps"], 12.0)

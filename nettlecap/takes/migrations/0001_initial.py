@@ -42,6 +42,7 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('state', models.CharField(choices=[('waiting', 'Waiting'), ('running', 'Being looked at'), ('done', 'Looked at'), ('failed', 'Could not be looked at')], default='waiting', max_length=8)),
                 ('run', models.PositiveIntegerField(default=1)),
+                ('shown_run', models.PositiveIntegerField(default=0)),
                 ('progress', models.FloatField(default=0.0)),
                 ('step', models.CharField(blank=True, max_length=120)),
                 ('message', models.CharField(blank=True, max_length=400)),
