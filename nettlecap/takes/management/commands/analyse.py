@@ -52,7 +52,7 @@ class Command(BaseCommand):
 
         def tell(part: float, step: str) -> None:
             if terminal:
-                self.stderr.write(f"\r{path.name}: {100 * part:3.0f} % {step:<44}", ending="")
+                self.stderr.write(f"\r{path.name}: {100 * part:3.0f} % {step:<44}", style_func=str, ending="")
 
         try:
             outcome: jobs.Outcome = sandbox.run(jobs.examine, path, path.name, brief, None, progress=tell)
@@ -63,8 +63,8 @@ class Command(BaseCommand):
         (folder / f"{stem}.findings.json").write_text(outcome.findings_text, encoding="utf-8")
         (folder / f"{stem}.track.csv").write_text(outcome.track_csv, encoding="utf-8")
         if terminal:
-            self.stderr.write("\r" + " " * 70 + "\r", ending="")
-        self.stdout.write(f"{path.name}: {outcome.count} findings")
+            self.stderr.write("\r" + " " * (len(path.name) + 52) + "\r", style_func=str, ending="")
+        self.stdout.write(f"{path.name}: {outcome.count} finding{'' if outcome.count == 1 else 's'}")
         return True
 
     def _stop(self, message: str) -> NoReturn:
