@@ -72,3 +72,14 @@ class Demo(TestCase):
         self.assertTrue(demo.is_loaded())
         self.assertEqual((Take.objects.count(), len(told)), (8, 9))
         self.assertTrue(Person.objects.get(username="orla").check_password(demo.PASSWORD))
+
+    def test_a_load_that_was_broken_off_is_taken_up_and_nothing_is_doubled(self) -> None:
+        def break_off(words: str) -> None:
+            if "Mateus" in words:
+                raise KeyboardInterrupt
+
+        with self.assertRaises(KeyboardInterrupt):
+            demo.load(break_off)
+        self.assertEqual(Take.objects.count(), 3)
+        demo.load(lambda words: None)
+        self.assertEqual((Take.objects.count(), Person.objects.count()), (8, 10))

@@ -16,9 +16,11 @@ class Command(BaseCommand):
     help = "Load the demo data, unless there are data already."
 
     def handle(self, **options: Any) -> None:
-        if demo.is_loaded():
+        unfinished = Path(settings.DATA) / "demo-unfinished"
+        if demo.is_loaded() and not unfinished.exists():
             self.stdout.write("The data of last time are there; nothing was loaded.")
             return
+        unfinished.touch()
         steps = iter(range(1, len(demo.PUPILS) + 2))
 
         def tell(words: str) -> None:
@@ -29,3 +31,4 @@ class Command(BaseCommand):
         demo.sample_clips(Path(settings.DATA) / "sample-clips")
         self.stdout.write("  The worker looks at the takes")
         call_command("run_worker", batch=True, name="demo-loader")
+        unfinished.unlink()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import signal
+import socket
 import subprocess
 import sys
 import time
@@ -25,6 +26,17 @@ Stop with Ctrl C. What you enter stays; "make demo-reset" starts over.
 """
 
 
+def _require_free(host: str, port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise CommandError(
+                f"Port {port} cannot be used ({error.strerror}). Try another: “make demo PORT={port + 1}”."
+            ) from error
+
+
 class Command(BaseCommand):
     help = "Serve the application and look at takes."
 
@@ -33,6 +45,7 @@ class Command(BaseCommand):
         parser.add_argument("--port", type=int, default=8000)
 
     def handle(self, *, host: str, port: int, **options: Any) -> None:
+        _require_free(host, port)
         manage = str(settings.BASE / "manage.py")
         commands = {
             "worker": [sys.executable, manage, "run_worker"],
@@ -47,7 +60,7 @@ class Command(BaseCommand):
         try:
             time.sleep(1.5)
             if running["server"].poll() is not None:
-                raise CommandError(f"The server could not start. Is port {port} in use? Try “make demo PORT=8001”.")
+                raise CommandError("The server could not start; what it said stands above.")
             self._greet(host, port)
             self._watch(running, commands)
         except KeyboardInterrupt:
