@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import stat
 import zipfile
-import zlib
 from pathlib import Path, PurePosixPath
 
 from motion.clip import Clip
 from motion.errors import DamagedFile, OverLimit, UnsafeArchive
 from motion.formats import numbering, stills
 from motion.formats.limits import Limits
+from motion.formats.pictures import FOREIGN_ERRORS
 
 
 def read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
@@ -18,7 +18,7 @@ def read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
     try:
         with zipfile.ZipFile(path) as archive:
             entries = archive.infolist()
-    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as error:
+    except (zipfile.BadZipFile, *FOREIGN_ERRORS) as error:
         raise DamagedFile(f"“{name}” is damaged and cannot be opened as a zip. Make it again.") from error
     if len(entries) > limits.entries:
         raise OverLimit(f"“{name}” holds {len(entries)} files; at most {limits.entries} are taken.")
@@ -43,7 +43,7 @@ class _Entries:
         try:
             with self._archive.open(name) as stream:
                 data = stream.read(self._limits.entry_bytes + 1)
-        except (zipfile.BadZipFile, zlib.error, OSError, ValueError, EOFError, NotImplementedError, RuntimeError) as e:
+        except (zipfile.BadZipFile, RuntimeError, *FOREIGN_ERRORS) as e:
             raise DamagedFile(f"“{PurePosixPath(name).name}” in the zip is damaged. Make the zip again.") from e
         if len(data) > self._limits.entry_bytes:
             raise OverLimit(f"“{PurePosixPath(name).name}” is too large to be one frame.")

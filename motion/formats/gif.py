@@ -9,10 +9,10 @@ import numpy as np
 from PIL import GifImagePlugin, Image
 
 from motion.clip import Clip, Picture
-from motion.errors import DamagedFile, NotAClip, OverLimit
+from motion.errors import ClipError, DamagedFile, NotAClip, OverLimit
 from motion.formats import durations
 from motion.formats.limits import Limits
-from motion.formats.pictures import to_rgba
+from motion.formats.pictures import FOREIGN_ERRORS, to_rgba
 
 RESOLUTION_S = 0.01
 # A delay of nought or one hundredth is shown by viewers as a tenth of a second.
@@ -64,7 +64,9 @@ def read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
     """Open a GIF as a clip. Raises ClipError; see ``motion.formats.read``."""
     try:
         return _read(path, fps, name, limits)
-    except (OSError, EOFError, SyntaxError, IndexError, KeyError, TypeError, OverflowError) as error:
+    except ClipError:
+        raise
+    except FOREIGN_ERRORS as error:
         raise DamagedFile(f"“{name}” is damaged and cannot be read as a GIF. Export it again.") from error
 
 
@@ -79,6 +81,8 @@ def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
                 image.seek(index)
             except EOFError:
                 break
+            if image.size != (width, height):
+                raise DamagedFile(f"“{name}” is damaged: picture {index + 1} is of another size. Export it again.")
             picture = to_rgba(image)
             if footage is None:
                 footage = GifFootage(picture)

@@ -3,14 +3,33 @@
 from __future__ import annotations
 
 import io
+import struct
 import warnings
+import zlib
 
 import numpy as np
 from PIL import Image
 
 from motion.clip import Picture
-from motion.errors import DamagedFile, NotAClip
+from motion.errors import ClipError, DamagedFile, NotAClip
 from motion.formats.limits import Limits
+
+# What decoders and unpackers raise on damaged data, of which they know many kinds; SyntaxError for PNG chunks among
+# them. Our own errors are some of these too, and must be let through.
+FOREIGN_ERRORS = (
+    OSError,
+    ValueError,
+    SyntaxError,
+    EOFError,
+    IndexError,
+    KeyError,
+    OverflowError,
+    TypeError,
+    NotImplementedError,
+    AttributeError,
+    struct.error,
+    zlib.error,
+)
 
 PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 
@@ -60,11 +79,5 @@ class _retold:  # noqa: N801 (reads as a phrase in a with statement)
 
     def __exit__(self, kind: object, error: BaseException | None, trace: object) -> None:
         self.quiet.__exit__(None, None, None)
-        # Pillow's decoders raise many kinds on damaged data; SyntaxError for PNG chunks among them.
-        foreign = (OSError, ValueError, SyntaxError, EOFError, IndexError, KeyError, OverflowError, TypeError)
-        if isinstance(error, foreign) and not isinstance(error, NotAClip | DamagedFile) and _is_foreign(error):
+        if isinstance(error, FOREIGN_ERRORS) and not isinstance(error, ClipError):
             raise DamagedFile(f"{self.label} is damaged or not a picture that can be read. Export it again.") from error
-
-
-def _is_foreign(error: BaseException) -> bool:
-    return not type(error).__module__.startswith("motion.")

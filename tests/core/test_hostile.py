@@ -45,7 +45,7 @@ class Damaged(unittest.TestCase):
         st.lists(st.tuples(st.floats(0, 1), st.binary(min_size=1, max_size=6)), min_size=1, max_size=5),
         st.floats(0.05, 1),
     )
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=400, deadline=None)
     def test_bytes_changed_and_ends_cut_off(self, kind: str, edits: list[tuple[float, bytes]], kept: float) -> None:
         data = bytearray(self.FILES[kind])
         for where, new in edits:
@@ -60,7 +60,7 @@ class Damaged(unittest.TestCase):
                 self.assertTrue(str(error))
 
     @given(st.binary(max_size=400), st.sampled_from([b"", b"PK\x03\x04", b"GIF89a", b"\x89PNG\r\n\x1a\n"]))
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=200, deadline=None)
     def test_anything_after_a_known_beginning(self, data: bytes, head: bytes) -> None:
         with tempfile.TemporaryDirectory() as folder:
             path = Path(folder) / "anything"
