@@ -126,7 +126,6 @@ TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 # Checked in full in takes/hand_in.py; these only bound what a request may hold.
 DATA_UPLOAD_MAX_NUMBER_FILES = 1300
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
-FILE_UPLOAD_TEMP_DIR = None
 
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from motion.checks import overlay
 from motion.checks.scene import Scene
-from motion.exercises.bounce.contacts import MOST_GAP_D, Contact
+from motion.exercises.bounce.contacts import Contact
 from motion.exercises.bounce.reading import Step
 from motion.findings import Finding, severity, span, surety
 
@@ -29,8 +29,8 @@ def check(scene: Scene) -> list[Finding]:
 def gap(scene: Scene, contact: Contact) -> Finding | None:
     """``contact.gap``: the contact drawing hangs above the ground.
 
-    Measured: its bottom above the ground, px. Tolerance: 0.04 D, at least 2 px. Of several contact drawings the
-    lowest counts.
+    Measured: its bottom above the ground, px. Tolerance: 0.04 D, at least 2 px; see ``_allowed``. Of
+    several contact drawings the lowest counts.
     """
     steps = [scene.reading.steps[i] for i in contact.steps]
     # Where the ball begins to roll or rest, it is the landing that must touch.
@@ -53,7 +53,7 @@ def gap(scene: Scene, contact: Contact) -> Finding | None:
 def through(scene: Scene, contact: Contact) -> Finding | None:
     """``contact.through``: the drawing goes into the ground.
 
-    Measured: its bottom below the ground, px. Tolerance: 0.04 D, at least 2 px.
+    Measured: its bottom below the ground, px. Tolerance: 0.04 D, at least 2 px; see ``_allowed``.
     """
     steps = [scene.reading.steps[i] for i in contact.steps]
     allowed = _allowed(scene)
@@ -87,7 +87,8 @@ def missed(scene: Scene, contact: Contact) -> Finding:
     steps = scene.reading.steps
     before, after = steps[contact.before], steps[contact.after]
     lowest = min(before, after, key=lambda s: s.clearance)
-    allowed = MOST_GAP_D * scene.reading.diameter * scene.leniency
+    allowed = _allowed(scene)
+    times = max(1.0, lowest.clearance / allowed)
     x = (before.x + after.x) / 2
     size = scene.reading.diameter
     return Finding(
@@ -97,10 +98,10 @@ def missed(scene: Scene, contact: Contact) -> Finding:
         last_frame=after.frame,
         measured=lowest.clearance,
         expected=0.0,
-        tolerance=scene.px(GAP_D, GAP_PX),
+        tolerance=allowed,
         unit="px",
-        severity=severity(max(2.5, lowest.clearance / max(allowed, 1e-6))),
-        confidence=surety(scene.surety([before, after]), 2.5),
+        severity=severity(times),
+        confidence=surety(scene.surety([before, after]), times),
         message=f"{span(before.last_frame, after.frame)}: the ball turns round between two drawings without touching "
         f"the ground; the lower one is {lowest.clearance:.0f} px above it.",
         advice="Draw a contact: the ball on the ground line, in place of the lower of the two or between them.",

@@ -102,7 +102,7 @@ class Playing(Journey):
 
 class Reading(Journey):
     def test_the_returned_page_shows_what_was_agreed_and_nothing_else(self) -> None:
-        data, frame = hanging_clip()
+        data, _ = hanging_clip()
         (number,) = looked_at(self, ("ayumi", data))
         take = Take.objects.select_related("analysis", "brief").get(pk=number)
         decide.note(self.school.instructor, take, first=2, last=4, principle="arcs", text="A fine arc.")
@@ -116,7 +116,6 @@ class Reading(Journey):
         self.assertNotIn("contact.gap", page.content())
         page.locator(".own-note").click()
         expect(page.locator("[data-where]")).to_contain_text("Frame 2 of")
-        self.assertGreater(frame, 1)
 
     def test_the_lamp_stays_dimmed_from_page_to_page(self) -> None:
         page = self.visit("ayumi")

@@ -6,6 +6,7 @@ import unittest
 from dataclasses import replace
 
 from motion.brief import BounceBrief, Brief
+from motion.findings import severity
 from motion.synth.faults import FAULTS
 from motion.synth.plan import Recipe, bounce
 from tests.core.drawn import codes, judged, with_fault
@@ -44,6 +45,17 @@ class JustInsideAndOutside(unittest.TestCase):
                 self.assertEqual([f.code for f in found], [code])
                 self.assertLessEqual(found[0].first_frame, planted.last_frame + 1)
                 self.assertGreaterEqual(found[0].last_frame, planted.first_frame - 1)
+
+
+class Severity(unittest.TestCase):
+    def test_it_says_how_far_past_its_own_tolerance_a_finding_is(self) -> None:
+        for code in (*SIZED, "contact.missed", "timing.hold"):
+            plan, _ = with_fault(code, 2.5)
+            for found in judged(plan).findings:
+                assert found.measured is not None and found.expected is not None and found.tolerance
+                times = abs(found.measured - found.expected) / found.tolerance
+                with self.subTest(found.code, times=round(times, 2)):
+                    self.assertEqual(found.severity, severity(times))
 
 
 class Strictness(unittest.TestCase):

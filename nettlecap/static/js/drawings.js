@@ -20,7 +20,7 @@ export class Drawings {
       while (waiting.length > 0) {
         const number = waiting.shift();
         this.kept.set(number, await fetchPicture(`${this.base}${number}.png`));
-        told(this.kept.size, this.numbers.length, number);
+        told(this.kept.size, this.numbers.length);
       }
     };
     await Promise.all(Array.from({ length: AT_ONCE }, worker));

@@ -50,7 +50,6 @@ export class Player {
     const scale = Math.min(stage.clientWidth / width, limit / height);
     box.style.width = `${Math.floor(width * scale)}px`;
     box.style.height = `${Math.floor(height * scale)}px`;
-    box.style.setProperty("--line", `${(1.4 / scale).toFixed(2)}px`);
   }
 
   show() {
