@@ -118,6 +118,25 @@ class Desk(Journey):
         expect(again.locator(".finding.agreed")).to_have_count(1)
         expect(again.locator("#remark")).to_have_value("Half a thought")
 
+    def test_decisions_made_faster_than_they_are_saved_are_all_kept(self) -> None:
+        page, take = self.open_desk()
+        page.evaluate(
+            """() => {
+              const press = (key) => document.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+              ["f", "y"].forEach(press);
+              for (const [principle, points] of [["arcs", "7"], ["timing", "6"]]) {
+                const field = document.getElementById(`points-${principle}`);
+                field.value = points;
+                field.dispatchEvent(new Event("change", { bubbles: true }));
+              }
+            }"""
+        )
+        for principle, points in (("arcs", "7"), ("timing", "6")):
+            expect(page.locator(f"#points-{principle}.by-hand")).to_have_value(points)
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        sheet = MarkSheet.objects.get(take=take)
+        self.assertEqual(sheet.by_hand, {"arcs": 7.0, "timing": 6.0})
+
     def wait_for_remark(self, take: int, words: str) -> None:
         end = time.monotonic() + 10
         while MarkSheet.objects.get(take=take).remark != words:

@@ -6,9 +6,11 @@ import { Marks } from "./marks.js";
 import { Player } from "./player.js";
 import { Sheet } from "./sheet.js";
 import { stepDrawing } from "./exposures.js";
+import { takeTurns } from "./turns.js";
 
 // A clip may be there from the start, or arrive once the worker is through with it.
 boot();
+takeTurns();
 document.addEventListener("htmx:afterSettle", boot);
 
 // What a decision swaps in must not jump: each scrolled part is put back to where it was.

@@ -1,0 +1,27 @@
+// One change to the mark column at a time, in the order in which they were made. A change made while another is on its
+// way waits for it, and the column is only drawn anew once none waits: so nothing that was pressed or typed is lost.
+
+const COLUMN = "#mark-column";
+const waiting = [];
+let onItsWay = null;
+
+export function takeTurns() {
+  document.addEventListener("htmx:confirm", (event) => {
+    if (!onItsWay || !event.target.closest(COLUMN)) return;
+    event.preventDefault();
+    waiting.push(event.detail);
+  });
+  document.addEventListener("htmx:beforeRequest", (event) => {
+    if (event.target.closest(COLUMN)) onItsWay = event.detail.requestConfig.elt;
+  });
+  document.addEventListener("htmx:beforeSwap", (event) => {
+    if (event.detail.requestConfig.elt === onItsWay && waiting.length) event.detail.shouldSwap = false;
+  });
+  document.addEventListener("htmx:afterRequest", (event) => {
+    if (event.detail.requestConfig.elt !== onItsWay) return;
+    onItsWay = null;
+    const next = waiting.shift();
+    // A change that asks “are you sure” still has to ask.
+    next?.issueRequest(!next.question);
+  });
+}
