@@ -17,13 +17,15 @@ from motion import formats
 from motion.analysis import analyse, judge
 from motion.brief import Brief
 from motion.clip import Clip
+from motion.exercises.bounce.plan import Recipe, bounce
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
-from motion.synth.plan import Recipe, bounce
 
 ROUNDS = 5
 SIZES = {"960 x 540": (960, 540), "1280 x 720": (1280, 720)}
-LONG = Recipe(width=1280, height=720, ground_y=600, drop_px=420, kept=(0.93,) * 16, start_x=60, speed_x=4.6, rest=20)
+LONG = Recipe(
+    width=1280, height=720, ground_y=600, drop_px=420, kept=(0.93,) * 16, start_x=60, speed_x=4.6, end="rest", rest=20
+)
 
 
 def _clip(folder: Path, recipe: Recipe, look: str, form: write.Form) -> Path:

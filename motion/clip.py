@@ -26,6 +26,19 @@ class Footage(Protocol):
         """Decode the pictures at ``indices`` (from 0, ascending). Raises DamagedFile."""
 
 
+class Unseen:
+    """The footage of a clip of which only the measures are known."""
+
+    def __len__(self) -> int:
+        return 0
+
+    def fingerprint(self, index: int) -> str | None:
+        return None
+
+    def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        return iter(())
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Exposure:
     """One drawing shown for a run of frames, counted from 1."""

@@ -10,6 +10,22 @@ Principle = Literal["spacing", "arcs", "squash_stretch", "contact", "timing"]
 Severity = Literal["slight", "clear", "strong"]
 PRINCIPLES: tuple[Principle, ...] = ("spacing", "arcs", "squash_stretch", "contact", "timing")
 
+CODES: dict[str, tuple[Principle, str]] = {
+    "spacing.even": ("spacing", "Even steps where it should slow or gather speed"),
+    "spacing.faster_rising": ("spacing", "Speeds up on the way up"),
+    "spacing.slower_falling": ("spacing", "Brakes before it lands"),
+    "spacing.jump": ("spacing", "One drawing too far along or too far back"),
+    "arc.off_path": ("arcs", "A drawing beside the arc"),
+    "volume.changes": ("squash_stretch", "Grows or shrinks"),
+    "squash.in_air": ("squash_stretch", "Squashed before or after it touches"),
+    "contact.gap": ("contact", "Hangs above the ground on its contact"),
+    "contact.through": ("contact", "Goes into the ground"),
+    "contact.missed": ("contact", "Turns round without touching"),
+    "timing.hop": ("timing", "A hop too slow or too quick for its height"),
+    "timing.hold": ("timing", "Held in the middle of a move"),
+}
+"""Every fault that is looked for: its principle, and its name in a few words."""
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Finding:

@@ -8,7 +8,7 @@ import sys
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-FOLDERS = ("nettlecap/static/vendor", "tests/browser/vendor")
+FOLDERS = ("nettlecap/static/vendor", "tests/browser/vendor", "motion/guide/fonts")
 
 
 def problems() -> list[str]:

@@ -81,6 +81,8 @@ def _about_the_ball(clip: Clip, track: Track) -> Iterator[Note]:
         )
         return
     for first, until in _cut_off(track):
+        if _comes_or_goes(track, first, until):
+            continue
         yield Note(
             code="preflight.edge",
             first_frame=first,
@@ -95,6 +97,23 @@ def _about_the_ball(clip: Clip, track: Track) -> Iterator[Note]:
             last_frame=last.last_frame,
             message=f"The last drawing stays for {last.frames} frames. Trim the end if that is not meant.",
         )
+
+
+def _comes_or_goes(track: Track, first: int, until: int) -> bool:
+    """Whether the ball is cut off because it comes into the frame or leaves it.
+
+    That is so at the clip's start or end, where the drawings beside it that are not cut off move away from that edge
+    of the frame or towards it.
+    """
+    seen = [(e.first_frame, s) for e in track.exposures if (s := track.shape_of(e.drawing))]
+    whole = [(frame, s) for frame, s in seen if not s.clipped]
+    cut = [s for frame, s in seen if first <= frame <= until]
+    if len(whole) < 2 or track.ground is None:
+        return False
+    side = 1 if cut[0].x > track.ground.width / 2 else -1
+    if whole[-1][0] < first:
+        return side * (whole[-1][1].x - whole[-2][1].x) > 0
+    return whole[0][0] > until and side * (whole[1][1].x - whole[0][1].x) < 0
 
 
 def _cut_off(track: Track) -> list[tuple[int, int]]:

@@ -6,7 +6,7 @@ import math
 
 from motion.checks import overlay
 from motion.checks.scene import Scene
-from motion.exercises.bounce.gravity import fits_gravity, hop_duration, hop_height
+from motion.exercises.bounce.gravity import hop_duration, hop_height, is_counted
 from motion.exercises.bounce.ideal import hop_frames
 from motion.exercises.bounce.reading import LEAST_HOP_D, Hop
 from motion.findings import Finding, severity, span, surety
@@ -43,9 +43,8 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
     wanted = hop_frames(height, scene.gravity)
     allowed = max(HOP_FRAMES, HOP_SHARE * wanted) * scene.leniency
     off = duration - wanted
-    if not fits_gravity(scene.reading, judged):
-        # Counted from drawing to drawing, both contacts may lie a part of an exposure away from theirs.
-        off = math.copysign(max(0.0, abs(off) - 0.5 * judged.usual), off)
+    if is_counted(scene.reading, judged):
+        off = math.copysign(max(0.0, abs(off) - _slack(judged)), off)
     if abs(off) <= allowed:
         return None
     steps = [scene.reading.steps[i] for i in judged.air]
@@ -69,6 +68,15 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
         advice=f"{mend} {count} frame{'s' if count > 1 else ''}, or make the hop {'higher' if off > 0 else 'lower'}.",
         overlay=(overlay.frames(first, -round(off)),),
     )
+
+
+def _slack(judged: Hop) -> float:
+    """How far a duration counted from drawing to drawing may be off, frames.
+
+    Both contacts may lie up to half an exposure away from theirs. With three and more drawings in the air that is
+    seldom so at both ends; with fewer, nothing but the count tells the duration.
+    """
+    return (0.5 if len(judged.air) >= 3 else 1.0) * judged.usual
 
 
 def _voters(scene: Scene) -> int:

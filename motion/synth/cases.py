@@ -9,10 +9,10 @@ import numpy as np
 
 from motion.brief import BounceBrief, Brief, Material
 from motion.clip import Clip, Picture
+from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.synth import draw
 from motion.synth.faults import FAULTS, Planted
 from motion.synth.look import LOOKS, Look, random_look
-from motion.synth.plan import Plan, Recipe, bounce
 
 TURNS_THAT_TELL = 3
 """A slope that is not drawn can be told from so many contacts."""
@@ -75,6 +75,7 @@ def random_recipe(rng: np.random.Generator) -> Recipe:
     speed = 0.0 if in_place else float(rng.uniform(0.55, 0.95)) * (width - 3 * diameter) / total
     material = str(rng.choice(["hard", "firm", "soft"]))
     soft = material == "soft"
+    rest = int(rng.integers(4, 9)) if rng.random() < 0.25 else 0
     return Recipe(
         width=width,
         height=height,
@@ -90,7 +91,8 @@ def random_recipe(rng: np.random.Generator) -> Recipe:
         stretch=float(rng.uniform(1.2, 1.45)) if soft else 1.0,
         squash=float(rng.uniform(1.25, 1.6)) if soft else 1.0,
         halves=bool(rng.random() < 0.2),
-        rest=int(rng.integers(4, 9)) if rng.random() < 0.25 else 0,
+        end="rest" if rest else "top",
+        rest=rest,
         top_hold=1 if rng.random() < 0.12 else 0,
     )
 

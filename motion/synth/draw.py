@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.clip import Picture
+from motion.exercises.bounce.plan import Plan, Pose
 from motion.synth.look import Look
-from motion.synth.plan import Plan, Pose
 
 FINE = 4
 """Supersampling per axis."""

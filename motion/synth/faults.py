@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from motion.exercises.bounce.ideal import hop_frames
-from motion.synth.plan import Plan, Pose
+from motion.exercises.bounce.plan import Plan, Pose
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -118,7 +118,14 @@ def _measure(
         shape, weights = fitted
         near = np.abs(shape.residuals(edge)) < max(1.0, 0.05 * shape.minor)
         agreed = float(np.count_nonzero((weights > 0) & near)) / RAYS
+    clipped = clipped or _reaches_out(shape, width, height)
     return Candidate(ellipse=shape, clipped=clipped, contrast=contrast, roundness=min(1.0, agreed))
+
+
+def _reaches_out(shape: Ellipse, width: int, height: int) -> bool:
+    """Whether more than half a pixel of a shape lies outside the frame."""
+    outline = shape.points(np.linspace(0, 2 * np.pi, 24, endpoint=False), np.ones(24))
+    return bool((outline < -1.0).any() or (outline > np.array([width, height])).any())
 
 
 def _is_rough(shape: Ellipse, hull: NDArray[np.float64]) -> bool:

@@ -14,10 +14,10 @@ from django.contrib.auth.hashers import make_password
 from django.db import transaction
 from django.utils import timezone
 
+from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.synth import draw, write
 from motion.synth.faults import FAULTS
 from motion.synth.look import LOOKS
-from motion.synth.plan import Plan, Recipe, bounce
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
 from nettlecap.takes.hand_in import hand_in

@@ -10,7 +10,7 @@ import zipfile
 from django.urls import reverse
 from playwright.sync_api import Page, expect
 
-from motion.synth.plan import bounce
+from motion.exercises.bounce.plan import bounce
 from nettlecap.marking import decide
 from nettlecap.takes.models import Take
 from tests.browser.journey import Journey

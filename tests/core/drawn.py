@@ -6,11 +6,10 @@ import numpy as np
 
 from motion.analysis import Analysis, judge
 from motion.brief import BounceBrief, Brief
-from motion.clip import Clip
-from motion.synth.cases import DrawnFootage
+from motion.clip import Clip, Unseen
+from motion.exercises.bounce.plan import Plan, Recipe, bounce
+from motion.exercises.bounce.truth import track_of
 from motion.synth.faults import FAULTS, Planted
-from motion.synth.plan import Plan, Recipe, bounce
-from motion.synth.truth import track_of
 
 SOFT = Brief(bounce=BounceBrief(material="soft"))
 
@@ -22,7 +21,7 @@ def judged(plan: Plan, brief: Brief = SOFT) -> Analysis:
         fps=plan.recipe.fps,
         width=plan.recipe.width,
         height=plan.recipe.height,
-        footage=DrawnFootage([]),
+        footage=Unseen(),
         picture_frames=tuple(p.frames for p in plan.poses),
     )
     return judge(clip, brief, track_of(plan))

@@ -9,9 +9,9 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.findings import Finding
 from motion.synth.faults import FAULTS
-from motion.synth.plan import Plan, Recipe, bounce
 from tests.core.drawn import codes, judged
 
 MOVED = ("arc.off_path", "contact.gap", "contact.through", "spacing.jump", "squash.in_air", "volume.changes")

@@ -6,9 +6,9 @@ import unittest
 from dataclasses import replace
 
 from motion.brief import BounceBrief, Brief
+from motion.exercises.bounce.plan import Recipe, bounce
 from motion.findings import severity
 from motion.synth.faults import FAULTS
-from motion.synth.plan import Recipe, bounce
 from tests.core.drawn import codes, judged, with_fault
 
 # Faults whose size goes with the times of the tolerance; the others are there or not.
@@ -75,7 +75,7 @@ class CleanWork(unittest.TestCase):
             "as it comes": Recipe(),
             "on twos": Recipe(exposure=2, fall_frames=12.6, speed_x=9.0),
             "in place": Recipe(speed_x=0.0, start_x=480.0),
-            "rolls to rest": Recipe(rest=6),
+            "rolls to rest": Recipe(end="rest", rest=6),
             "held at the tops": Recipe(top_hold=1),
             "on a slope": Recipe(slope=0.03),
             "hard": Recipe(stretch=1.0, squash=1.0),

@@ -15,10 +15,10 @@ from PIL import Image
 
 from motion import formats
 from motion.errors import ClipError
+from motion.exercises.bounce.plan import Recipe, bounce
 from motion.formats.limits import Limits
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
-from motion.synth.plan import Recipe, bounce
 
 SMALL = Recipe(width=96, height=64, diameter=14, ground_y=54, drop_px=32, start_x=14, speed_x=2, kept=(0.8,))
 TIGHT = Limits(pictures=200, side=2000, picture_pixels=1_000_000, total_pixels=20_000_000)

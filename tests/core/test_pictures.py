@@ -9,9 +9,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.clip import Picture
+from motion.exercises.bounce.plan import Pose, Recipe, bounce
 from motion.synth import draw
 from motion.synth.look import LOOKS, Look, random_look
-from motion.synth.plan import Pose, Recipe, bounce
 from motion.tracking import background, follow, ground, outline
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter, expose
@@ -110,9 +110,7 @@ class Outlines(unittest.TestCase):
         plan = bounce(Recipe(width=WIDTH, height=HEIGHT, diameter=40, ground_y=180, drop_px=60))
         rng = np.random.default_rng(4)
         still = to_light(draw._to_picture(draw.backdrop(plan, look, rng)))
-        one = next(iter(draw.frames(type(plan)(recipe=plan.recipe, poses=(pose,), gravity=1.0, flights=()), look, 4)))[
-            0
-        ]
+        one = next(iter(draw.frames(type(plan)(recipe=plan.recipe, poses=(pose,), flights=()), look, 4)))[0]
         found = outline.candidates(difference(to_light(one), still), 14, ground.still_ink(still, 14))
         self.assertTrue(found)
         return found[0]

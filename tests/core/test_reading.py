@@ -9,9 +9,9 @@ import numpy as np
 
 from motion.exercises.bounce import halves, reading
 from motion.exercises.bounce.gravity import consensus_gravity, fits_gravity, hop_duration
+from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.exercises.bounce.reading import Reading
-from motion.synth.plan import Plan, Recipe, bounce
-from motion.synth.truth import track_of
+from motion.exercises.bounce.truth import track_of
 from motion.tracking import ground
 from motion.tracking.track import Shape
 from tests.core.drawn import with_fault
@@ -40,7 +40,7 @@ class Contacts(unittest.TestCase):
             self.assertEqual(hop.top, max(hop.air, key=lambda i: told.steps[i].height))
 
     def test_a_rest_is_no_hop(self) -> None:
-        told = read(bounce(Recipe(rest=6)))
+        told = read(bounce(Recipe(end="rest", rest=6)))
         self.assertEqual(len(told.hops), 4)
         self.assertGreaterEqual(len(told.rest), 5)
 

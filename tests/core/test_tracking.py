@@ -14,10 +14,10 @@ from hypothesis import strategies as st
 from bench import accuracy
 from motion import formats
 from motion.analysis import analyse, analyse_file, to_json, to_text, track_csv
+from motion.exercises.bounce.plan import Recipe, bounce
 from motion.synth import draw, write
 from motion.synth.cases import clip_of, random_case
 from motion.synth.look import LOOKS
-from motion.synth.plan import Recipe, bounce
 from motion.tracking import ellipse
 from motion.tracking.ellipse import Ellipse
 from tests.core.drawn import SOFT

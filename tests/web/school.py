@@ -15,9 +15,9 @@ from django.core.management import call_command
 from django.test import TestCase
 from django.utils import timezone
 
+from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
-from motion.synth.plan import Plan, Recipe, bounce
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Take

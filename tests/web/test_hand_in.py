@@ -10,7 +10,7 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
-from motion.synth.plan import bounce
+from motion.exercises.bounce.plan import bounce
 from nettlecap.takes.models import Analysis, Take
 from tests.web.school import SMALL, SchoolTest, broken_zip, clean_clip, files_below, hanging_clip, look_at_all, upload
 

@@ -15,7 +15,7 @@ from django.db import connections
 from django.test import TransactionTestCase
 from django_tasks_db.models import DBTaskResult
 
-from motion.synth.plan import bounce
+from motion.exercises.bounce.plan import bounce
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Analysis
 from nettlecap.takes.worker import LOST, take_up_lost

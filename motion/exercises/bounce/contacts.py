@@ -131,6 +131,8 @@ def _contact(
         first -= 1
     while last < n - 1 and clearances[last + 1] <= reach:
         last += 1
+    if last - first >= 2 and _still_falls(steps, first, diameter):
+        first += 1
     placed = Contact(
         steps=tuple(range(first, last + 1)), before=first - 1, after=last + 1, time=float(steps[low].frame)
     )
@@ -146,6 +148,15 @@ def _contact(
     if clearances[low] > HIGHEST_TURN_D * diameter:
         return _turn_above(steps, low)
     return placed
+
+
+def _still_falls(steps: Sequence[StepLike], first: int, diameter: float) -> bool:
+    """Whether a drawing just above a rest lies where the fall before it comes past, so that it is not the landing."""
+    here = steps[first]
+    if first < 3 or here.clearance < max(0.02 * diameter, 1.0):
+        return False
+    fall = _run(steps[max(0, first - 5) : first][::-1])
+    return fall is not None and abs(float(np.polyval(fall, here.frame)) - here.height) < max(0.015 * diameter, 1.0)
 
 
 def _lands_before(steps: Sequence[StepLike], first: int, diameter: float) -> bool:

@@ -13,7 +13,7 @@ def hop_duration(reading: Reading, hop: Hop) -> float | None:
     From the hop's own parabola where its drawings bear it out, which also serves half hops at the clip's ends and
     contacts between frames; else counted from contact drawing to contact drawing.
     """
-    if hop.parabola is not None and len(hop.air) >= 3 and fits_gravity(reading, hop):
+    if hop.parabola is not None and not is_counted(reading, hop):
         return hop.parabola.frames
     if hop.whole:
         return hop.span
@@ -22,6 +22,11 @@ def hop_duration(reading: Reading, hop: Hop) -> float | None:
     if hop.end is not None and hop.top == hop.air[0]:
         return 2 * (hop.span - top)
     return 2 * top if hop.start is not None and hop.top == hop.air[-1] and top > 0 else None
+
+
+def is_counted(reading: Reading, hop: Hop) -> bool:
+    """Whether a hop's duration is only known by counting from drawing to drawing."""
+    return hop.parabola is None or len(hop.air) < 3 or not fits_gravity(reading, hop)
 
 
 def fits_gravity(reading: Reading, hop: Hop) -> bool:

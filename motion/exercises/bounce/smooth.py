@@ -313,7 +313,9 @@ def _split(point: NDArray[np.float64], curve: Curve, time: float, step: float) -
     path = curve(times)
     lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))])
     away = np.hypot(*(path - point).T)
-    nearest = int(np.argmin(away))
+    # Over the top of a bounce in place the path runs back on itself: of places equally near, the one in time counts.
+    near = np.flatnonzero(away <= away.min() + lengths[-1] / 80)
+    nearest = int(near[np.argmin(np.abs(near - 40))])
     tangent = path[min(80, nearest + 1)] - path[max(0, nearest - 1)]
     size = float(np.hypot(*tangent))
     if size < 1e-6:

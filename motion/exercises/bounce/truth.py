@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from motion.clip import Exposure
-from motion.synth.plan import Plan
+from motion.exercises.bounce.plan import Plan
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.track import Ground, Shape, Track
 
@@ -26,7 +28,7 @@ def track_of(plan: Plan) -> Track:
                 minor=pose.minor,
                 angle=pose.angle,
                 bottom=ellipse.bottom,
-                clipped=False,
+                clipped=_reaches_out(ellipse, plan),
                 confidence=0.99,
             )
         )
@@ -43,3 +45,8 @@ def track_of(plan: Plan) -> Track:
             drawn=True,
         ),
     )
+
+
+def _reaches_out(ball: Ellipse, plan: Plan) -> bool:
+    outline = ball.points(np.linspace(0, 2 * np.pi, 24, endpoint=False))
+    return bool((outline < -1).any() or (outline > np.array([plan.recipe.width, plan.recipe.height])).any())
