@@ -1,8 +1,9 @@
 """From agreed findings to points: one rule, the same for every principle and every marker.
 
 Each agreed finding takes a share of its principle's points: a slight one a tenth, a clear one a quarter, a strong
-one two fifths. Shares add up; points are rounded to halves and never fall below nought. So a further or graver
-finding never raises a mark, and two markers who agree the same findings give the same points.
+one two fifths, each times the weight that the brief gives the fault. Shares add up; points are rounded to halves and
+never fall below nought. So a further or graver finding never raises a mark, and two markers who agree the same
+findings give the same points.
 """
 
 from __future__ import annotations
@@ -19,15 +20,20 @@ RULE = (
 )
 
 
-def propose(points: Mapping[str, float], agreed: Iterable[tuple[str, str]]) -> dict[str, float]:
-    """Points per principle from (principle, severity) of the agreed findings.
+def propose(points: Mapping[str, float], agreed: Iterable[tuple[str, str, float]]) -> dict[str, float]:
+    """Points per principle from (principle, severity, weight of the fault in the brief) of the agreed findings.
 
     ``points`` gives the most that each principle can earn; principles it leaves out earn nothing and lose nothing.
     """
     lost: dict[str, float] = dict.fromkeys(PRINCIPLES, 0.0)
-    for principle, severity in agreed:
-        lost[_known(principle)] += SHARES[severity]
+    for principle, severity, weight in agreed:
+        lost[_known(principle)] += SHARES[severity] * weight
     return {p: _half(points[p] * max(0.0, 1 - lost[p])) for p in PRINCIPLES if p in points}
+
+
+def after_late(total: float, cost: float) -> float:
+    """What a total comes to when lateness takes that share of it, rounded to halves."""
+    return _half(total * (1 - cost)) if cost else total
 
 
 def _known(principle: str) -> str:

@@ -7,6 +7,7 @@ from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
 from nettlecap.marking import views as marking
+from nettlecap.pages import briefs
 from nettlecap.pages import views as pages
 from nettlecap.takes import views as takes
 
@@ -14,10 +15,19 @@ urlpatterns = [
     path("sign-in", login_not_required(auth.LoginView.as_view(redirect_authenticated_user=True)), name="sign-in"),
     path("sign-out", auth.LogoutView.as_view(), name="sign-out"),
     path("", pages.start, name="start"),
-    path("courses/<int:course_id>/briefs/new", pages.new_brief, name="new-brief"),
-    path("briefs/<int:brief_id>", pages.brief, name="brief"),
-    path("briefs/<int:brief_id>/edit", pages.edit_brief, name="edit-brief"),
+    path("courses/<int:course_id>/briefs/new", briefs.new_brief, name="new-brief"),
+    path("courses/<int:course_id>/briefs/live", briefs.live, name="live-guide"),
+    path("courses/<int:course_id>/briefs/start-values", briefs.start_values, name="start-values"),
+    path("courses/<int:course_id>/briefs/import", briefs.import_brief, name="import-brief"),
+    path("briefs/<int:brief_id>", briefs.brief, name="brief"),
+    path("briefs/<int:brief_id>/edit", briefs.edit_brief, name="edit-brief"),
+    path("briefs/<int:brief_id>/publish", briefs.publish, name="publish-brief"),
+    path("briefs/<int:brief_id>/copy", briefs.copy, name="copy-brief"),
+    path("briefs/<int:brief_id>/brief.json", briefs.export, name="export-brief"),
+    path("briefs/<int:brief_id>/guide/<str:kind>", briefs.guide_file, name="guide-file"),
     path("briefs/<int:brief_id>/hand-in", takes.hand_in_take, name="hand-in"),
+    path("briefs/<int:brief_id>/check", takes.check_clip, name="check-clip"),
+    path("takes/<int:take_id>/hand-in", takes.make_final, name="make-final"),
     path("takes/<int:take_id>", pages.take, name="take"),
     path("takes/<int:take_id>/state", pages.take_state, name="take-state"),
     path("takes/<int:take_id>/drawings/<int:run>/<int:number>.png", takes.drawing, name="drawing"),

@@ -5,10 +5,11 @@
 * ``fields``: taking values out of JSON with complaints that name the field.
 """
 
-from motion.brief.model import SCHEMA, BounceBrief, Brief, Exposure, Feel, Marking, Material, Strictness, Terms
+from motion.brief.model import CANVAS, SCHEMA, BounceBrief, Brief, Exposure, Feel, Marking, Material, Strictness, Terms
 from motion.brief.reading import from_json, parse
 
 __all__ = [
+    "CANVAS",
     "SCHEMA",
     "BounceBrief",
     "Brief",

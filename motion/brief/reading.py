@@ -106,7 +106,7 @@ def _feel(fields: Fields) -> Feel:
 
 
 def _ticks(fields: Fields) -> tuple[tuple[int, float], ...]:
-    data = fields.data.get("ticks", {})
+    data = fields.data.get("ticks") or {}
     sound = isinstance(data, dict) and all(
         str(k).isascii() and str(k).isdecimal() and len(str(k)) < 6 and is_number(v) and 0 < v < 1
         for k, v in data.items()

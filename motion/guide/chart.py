@@ -11,7 +11,9 @@ from motion.guide import ink
 from motion.guide.guide import Guide, Move
 from motion.guide.ink import Element, add, label, line, say
 
-ROW, LINE, LEFT, COLUMN = 46.0, 300.0, 96.0, 440.0
+ROW, LEFT, RIGHT = 46.0, 96.0, 44.0
+WIDTH = 880.0
+"""Of the whole chart, whether its moves stand in one column or more."""
 TOP, BELOW = 10.0, 22.0
 ROWS = 6
 """Moves in a column of the chart before a further one is begun."""
@@ -23,11 +25,11 @@ def draw(guide: Guide) -> Element:
     columns = max(1, math.ceil(len(guide.moves) / ROWS))
     rows = math.ceil(len(guide.moves) / columns)
     order = order_of(guide)
-    width = columns * COLUMN
-    root = ink.svg(width, TOP + rows * ROW + BELOW * (len(order) + 0.5), "Timing chart")
+    column = max(440.0, WIDTH / columns)
+    root = ink.svg(columns * column, TOP + rows * ROW + BELOW * (len(order) + 0.5), "Timing chart")
     moves = add(root, "g", id="moves")
     for i, move in enumerate(guide.moves):
-        _move(moves, move, LEFT + (i // rows) * COLUMN, TOP + (i % rows + 0.5) * ROW)
+        _move(moves, move, LEFT + (i // rows) * column, TOP + (i % rows + 0.5) * ROW, column - LEFT - RIGHT)
     said = add(root, "g", id="order", font_size=13, fill=ink.INK)
     for i, words in enumerate(order):
         say(said, words, x=12, y=TOP + rows * ROW + BELOW * (i + 0.7))
@@ -43,17 +45,17 @@ def order_of(guide: Guide) -> list[str]:
     return lines
 
 
-def _move(parent: Element, move: Move, x: float, y: float) -> None:
-    group = add(parent, "g", data_move=f"{move.start.number}-{move.end.number}", data_x=x, data_length=LINE)
+def _move(parent: Element, move: Move, x: float, y: float, length: float) -> None:
+    group = add(parent, "g", data_move=f"{move.start.number}-{move.end.number}", data_x=x, data_length=length)
     name = f"{move.name}, {move.frames} fr."
     say(group, name, x=x - 26, y=y + 4, font_size=12, fill=ink.SOFT, text_anchor="end")
-    line(group, x, y, x + LINE, y, stroke=ink.INK, stroke_width=1.5)
-    for at, drawing in ((x, move.start), (x + LINE, move.end)):
+    line(group, x, y, x + length, y, stroke=ink.INK, stroke_width=1.5)
+    for at, drawing in ((x, move.start), (x + length, move.end)):
         line(group, at, y - 9, at, y + 9, stroke=ink.INK, stroke_width=2)
         label(group, at + (-11 if at == x else 14), y - 11 if at == x else y - 2, str(drawing.number), 11, drawing.mark)
     last = -math.inf
     for tick in sorted(move.ticks, key=lambda t: t.share):
-        at = x + LINE * tick.share
+        at = x + length * tick.share
         tall = 8 if tick.drawing.mark == "breakdown" else 5.5
         mark = add(group, "g", data_drawing=str(tick.drawing.number), data_free="1" if tick.free else "0")
         colour = ink.LEAF if tick.by_hand else ink.INK

@@ -106,6 +106,13 @@ def guide_of(brief: Brief) -> Guide:
     return Guide(brief=brief, plan=plan, drawings=drawings, moves=_moves(plan, keys, drawings))
 
 
+def checked(brief: Brief) -> Brief:
+    """The brief, whose guide (if it has one) can be drawn. Raises BriefError, by field, where it cannot."""
+    if brief.guide is not None:
+        guide_of(brief)
+    return brief
+
+
 _MARKS: dict[int, Mark] = {0: "key", 1: "breakdown"}
 
 

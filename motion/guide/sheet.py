@@ -92,7 +92,7 @@ def _ticks(root: Element, guide: Guide) -> None:
     scale = _scale(guide)
     group = layer(root, "ticks", stroke=ink.LEAF, stroke_width=1.6 * scale)
     for i, drawing in enumerate(guide.drawings):
-        across, up = _normal([d.pose for d in guide.drawings], i)
+        across, up = _normal(guide.plan.poses, i)
         half = (7 if drawing.mark == "key" else 4.5) * scale
         pose = drawing.pose
         line(group, pose.x - half * across, pose.y - half * up, pose.x + half * across, pose.y + half * up)
@@ -167,7 +167,7 @@ def _places(guide: Guide, drawing: Drawing, size: float, has_shape: bool) -> lis
         deep = pose.y + pose.minor / 2 + 1.3 * size
         return [(pose.x, deep), (pose.x + 1.8 * size, deep), (pose.x, deep + 1.8 * size), (pose.x + 3.6 * size, deep)]
     index = drawing.number - 1
-    across, up = _normal([d.pose for d in guide.drawings], index)
+    across, up = _normal(guide.plan.poses, index)
     if up > 0 or (up == 0 and across < 0):
         across, up = -across, -up
     if not guide.plan.recipe.speed_x:

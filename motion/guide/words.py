@@ -67,7 +67,7 @@ def _bounciness(guide: Guide) -> str:
 
 def _tenths(share: float) -> str:
     tenths = 10 * share
-    return f"{tenths:.0f} tenths" if abs(tenths - round(tenths)) < 1e-6 else f"{100 * share:.0f} %"
+    return f"{tenths:.0f} tenths" if abs(tenths - round(tenths)) < 1e-6 else f"{100 * share:.0f}\N{NO-BREAK SPACE}%"
 
 
 def _size(guide: Guide) -> str:

@@ -2,32 +2,37 @@
 
 from __future__ import annotations
 
-from typing import Any, ClassVar
+from dataclasses import dataclass
+from typing import Any
 
 from django import forms
 from django.utils import timezone
 
 import motion.brief
-from motion.findings import PRINCIPLES
+from motion.findings import CODES, PRINCIPLES
+from nettlecap.classroom import brief_keys
+from nettlecap.classroom.brief_keys import COMPLAINTS, weight_field
 from nettlecap.classroom.models import Brief
-from nettlecap.classroom.set_brief import Wanted, problems_with
+from nettlecap.classroom.set_brief import Wanted, next_due, problems_with
 from nettlecap.words import PRINCIPLE_NAMES
 
 MOST_POINTS = 100
+WEIGHTS = [("1", "counts"), ("2", "counts double"), ("0.5", "counts half"), ("0", "not marked yet")]
+SHOWN = [
+    ("all", "All of it"),
+    ("path", "Path and ground"),
+    ("ground", "The ground only"),
+    ("nothing", "Nothing"),
+]
 
-# Where the core's complaints about a key of the brief file stand in the form.
-FIELD_OF = {
-    "frames": "frames_min",
-    "frames.min": "frames_min",
-    "frames.max": "frames_max",
-    "canvas": "canvas_width",
-    "canvas.width": "canvas_width",
-    "canvas.height": "canvas_height",
-    "bounce.material": "material",
-    "bounce.hops": "hops",
-    "bounce.restitution": "restitution_low",
-    "bounce.diameter_m": "diameter_m",
-}
+
+def number(label: str, initial: float | None = None, *, required: bool = False, **more: Any) -> forms.FloatField:
+    """A number; what it may be is the core's to say."""
+    return forms.FloatField(label=label, initial=initial, required=required, **more)
+
+
+def whole(label: str, initial: int | None = None, **more: Any) -> forms.IntegerField:
+    return forms.IntegerField(label=label, initial=initial, required=False, **more)
 
 
 class BriefForm(forms.Form):
@@ -47,53 +52,71 @@ class BriefForm(forms.Form):
         input_formats=["%Y-%m-%dT%H:%M", "%Y-%m-%dT%H:%M:%S"],
         error_messages={"required": "Say when it is due.", "invalid": "Give a day and a time."},
     )
+
+    with_guide = forms.BooleanField(label="This brief has a guide", required=False, initial=True)
     material = forms.ChoiceField(
         label="Material",
-        choices=[
-            ("hard", "Hard: keeps its shape"),
-            ("firm", "Firm: may change a little"),
-            ("soft", "Soft: stretches and squashes"),
-        ],
+        choices=[("hard", "Hard"), ("firm", "Firm"), ("soft", "Soft")],
         initial="soft",
+        help_text="Hard keeps its shape, firm nearly, soft must show it.",
     )
-    hops = forms.IntegerField(label="Contacts", required=False, help_text="How many; empty for any number.")
-    restitution_low = forms.FloatField(label="Keeps at least", required=False)
-    restitution_high = forms.FloatField(
-        label="and at most", required=False, help_text="Share of its speed kept at each contact, 0 to 1."
+    diameter = number("Ball across (px)", 60)
+    height = number("First top (px)", 320, help_text="Under the ball, above the ground.")
+    keeps = number("Keeps of its speed", 0.8, help_text="Share kept at each contact, 0 to 1.")
+    contacts = whole("Contacts at most", 3, help_text="Empty: as many as it has in it.")
+    hop_s = number("A full hop takes (s)", 0.7, help_text="Empty: it follows from the real size.")
+    diameter_m = number("Real size (m)", help_text="Across. Given, its weight is judged too.")
+    start = forms.ChoiceField(label="It begins", choices=[("dropped", "let go at the top"), ("thrown", "thrown in")])
+    end = forms.ChoiceField(
+        label="It ends",
+        choices=[
+            ("top", "at a top"),
+            ("settling", "settling"),
+            ("rolling", "rolling on"),
+            ("leaving", "leaving the frame"),
+            ("cycle", "where it began, in a cycle"),
+        ],
     )
-    diameter_m = forms.FloatField(
-        label="Real size (m)", required=False, help_text="Across, in metres. Given, its weight is judged too."
+    distance = number("Goes across (px)", 600, help_text="0: in place. Below 0: to the left.")
+    start_x = number("Begins at (px)", help_text="From the left. Empty: so that all stands in the middle.")
+    ground = number("Ground (px from the top)", 450)
+    ground_fixed = forms.BooleanField(
+        label="Judge contacts by this line, not by the ground that is drawn", required=False
     )
-    fps = forms.FloatField(label="Frames a second", initial=24)
+    stretch = number("Most stretch", 1.3, help_text="Long over short, in the air.")
+    squash = number("Most squash", 1.35, help_text="Long over short, on the ground.")
+    hang = whole("Hold the tops (frames)", 0)
+    ticks = forms.JSONField(widget=forms.HiddenInput, required=False, initial=dict)
+
+    fps = number("Frames a second", 24, required=True)
     exposure = forms.ChoiceField(
-        label="Exposure",
-        choices=[("free", "Free"), ("ones", "On ones"), ("twos", "On twos")],
-        initial="free",
+        label="Exposure", choices=[("free", "Free"), ("ones", "On ones"), ("twos", "On twos")], initial="free"
     )
-    frames_min = forms.IntegerField(label="At least (frames)", required=False, initial=24)
-    frames_max = forms.IntegerField(label="At most (frames)", required=False, initial=96)
+    frames_min = whole("At least (frames)", 24)
+    frames_max = whole("At most (frames)", 96)
+    canvas_width = whole("Frame width (px)", 960)
+    canvas_height = whole("Frame height (px)", 540)
     loop = forms.BooleanField(label="The clip must cycle", required=False)
-    canvas_width = forms.IntegerField(label="Frame width (px)", required=False, initial=960)
-    canvas_height = forms.IntegerField(label="Frame height (px)", required=False, initial=540)
-    ground_y = forms.FloatField(
-        label="Ground line (px from the top)", required=False, help_text="Empty: it is found in each clip."
-    )
+
     strictness = forms.ChoiceField(
         label="Strictness",
         choices=[("gentle", "Gentle"), ("standard", "Standard"), ("strict", "Strict")],
         initial="standard",
     )
-    exercise_fields: ClassVar = ("material", "hops", "restitution_low", "restitution_high", "diameter_m")
-    clip_fields: ClassVar = (
-        "fps",
-        "exposure",
-        "frames_min",
-        "frames_max",
-        "canvas_width",
-        "canvas_height",
-        "ground_y",
-        "loop",
+    hops = whole("Contacts asked for", help_text="Empty: any number.")
+    restitution_low = number("Keeps at least")
+    restitution_high = number("and at most", help_text="Share of speed, 0 to 1. Empty: any.")
+
+    takes = whole("Takes at most", help_text="Empty: any number.")
+    late = forms.ChoiceField(label="Late takes", choices=[("taken", "are taken"), ("refused", "are refused")])
+    late_cost = number("and cost (% of the points)", 0)
+    own_checks = whole(
+        "Own checks",
+        0,
+        help_text="How often students may run the checks before handing in. Empty: any number.",
     )
+    guide = forms.ChoiceField(label="Students see of the guide", choices=SHOWN)
+    guide_after = forms.ChoiceField(label="and once it was due", choices=SHOWN)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -101,95 +124,81 @@ class BriefForm(forms.Form):
             self.fields[f"points_{principle}"] = forms.FloatField(
                 label=PRINCIPLE_NAMES[principle], min_value=0, max_value=MOST_POINTS, initial=10
             )
+        for code, (_, name) in CODES.items():
+            field = forms.ChoiceField(label=name, choices=WEIGHTS, initial="1", required=False)
+            given = self.initial.get(weight_field(code))
+            if given not in (None, *dict(WEIGHTS)):
+                # A weight from a file that the list does not offer is kept.
+                field.choices = [*WEIGHTS, (given, f"counts {given} times")]
+            self.fields[weight_field(code)] = field
+        self.fields["due_at"].initial = next_due
 
     def clean(self) -> dict[str, Any]:
         """Let the core judge the parameters; its complaints stand beside their fields."""
         values: dict[str, Any] = super().clean() or {}
-        for key, sentence in problems_with(_parameters(values)).items():
-            field = FIELD_OF.get(key, key if key in self.fields else None)
+        for key, sentence in problems_with(brief_keys.to_file(values)).items():
+            field = COMPLAINTS.get(key) or COMPLAINTS.get(key.rpartition(".")[0])
             if field is None or field not in self.errors:
-                self.add_error(field, sentence)
+                self.add_error(field if field in self.fields else None, sentence)
         return values
+
+    def core(self) -> motion.brief.Brief | None:
+        """The brief as far as it is sound; None while any value of it is not. Title and due date may be missing."""
+        wrong = set(self.errors) - {"title", "due_at"}
+        return None if wrong else motion.brief.from_json(brief_keys.to_file(self.cleaned_data))
 
     def wanted(self) -> Wanted:
         """What was asked for, once the form is valid."""
-        values = self.cleaned_data
         return Wanted(
-            title=values["title"],
-            words=values["words"],
-            parameters=_parameters(values),
-            points={p: values[f"points_{p}"] for p in PRINCIPLES},
-            due_at=values["due_at"],
+            core=motion.brief.from_json(brief_keys.to_file(self.cleaned_data)), due_at=self.cleaned_data["due_at"]
         )
 
-    def bound_fields(self, names: tuple[str, ...]) -> list[forms.BoundField]:
+    def _part(self, *names: str) -> list[forms.BoundField]:
         return [self[name] for name in names]
 
     @property
-    def exercise_part(self) -> list[forms.BoundField]:
-        return self.bound_fields(self.exercise_fields)
+    def ball_part(self) -> list[forms.BoundField]:
+        return self._part("material", "keeps", "height", "diameter", "hop_s", "diameter_m", "contacts", "hang")
+
+    @property
+    def way_part(self) -> list[forms.BoundField]:
+        return self._part("start", "end", "distance", "start_x", "stretch", "squash")
 
     @property
     def clip_part(self) -> list[forms.BoundField]:
-        return self.bound_fields(self.clip_fields)
+        return self._part("fps", "exposure", "frames_min", "frames_max", "canvas_width", "canvas_height")
 
     @property
-    def points_part(self) -> list[forms.BoundField]:
-        return self.bound_fields(tuple(f"points_{p}" for p in PRINCIPLES))
+    def asked_part(self) -> list[forms.BoundField]:
+        return self._part("strictness", "hops", "restitution_low", "restitution_high")
+
+    @property
+    def terms_part(self) -> list[forms.BoundField]:
+        return self._part("takes", "own_checks", "late", "late_cost", "guide", "guide_after")
+
+    @property
+    def counting_part(self) -> list[Counting]:
+        return [
+            Counting(
+                principle=p,
+                name=PRINCIPLE_NAMES[p],
+                points=self[f"points_{p}"],
+                weights=self._part(*(weight_field(code) for code, (own, _) in CODES.items() if own == p)),
+            )
+            for p in PRINCIPLES
+        ]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Counting:
+    """A principle's points in the form, with the weights of its faults."""
+
+    principle: str
+    name: str
+    points: forms.BoundField
+    weights: list[forms.BoundField]
 
 
 def initial_of(brief: Brief) -> dict[str, Any]:
     """The form's values for a brief that is there."""
-    core = brief.core
-    low, high = core.bounce.restitution or (None, None)
-    least, most = core.frames or (None, None)
-    width, height = core.canvas or (None, None)
-    return {
-        "title": brief.title,
-        "words": brief.words,
-        "due_at": timezone.localtime(brief.due_at),
-        "material": core.bounce.material,
-        "hops": core.bounce.hops,
-        "restitution_low": low,
-        "restitution_high": high,
-        "diameter_m": core.bounce.diameter_m,
-        "fps": core.fps,
-        "exposure": core.exposure,
-        "frames_min": least,
-        "frames_max": most,
-        "loop": core.loop,
-        "canvas_width": width,
-        "canvas_height": height,
-        "ground_y": core.ground_y,
-        "strictness": core.strictness,
-        **{f"points_{p}": brief.points.get(p, 0.0) for p in PRINCIPLES},
-    }
-
-
-def _parameters(values: dict[str, Any]) -> dict[str, Any]:
-    """The brief file's object of the form's values; what could not be read as a value is left out."""
-    low, high = values.get("restitution_low"), values.get("restitution_high")
-    parameters: dict[str, Any] = {
-        "schema": motion.brief.SCHEMA,
-        "exercise": "bounce",
-        "loop": bool(values.get("loop")),
-        "frames": _pair(values, "frames", "min", "max"),
-        "canvas": _pair(values, "canvas", "width", "height"),
-        "ground_y": values.get("ground_y"),
-        "bounce": {
-            "hops": values.get("hops"),
-            "restitution": None if low is None and high is None else [low, high],
-            "diameter_m": values.get("diameter_m"),
-        },
-    }
-    for key in ("fps", "exposure", "strictness"):
-        if values.get(key) is not None:
-            parameters[key] = values[key]
-    if values.get("material"):
-        parameters["bounce"]["material"] = values["material"]
-    return parameters
-
-
-def _pair(values: dict[str, Any], name: str, first: str, second: str) -> dict[str, Any] | None:
-    pair = {part: values.get(f"{name}_{part}") for part in (first, second)}
-    return None if all(v is None for v in pair.values()) else pair
+    return {**brief_keys.from_core(brief.core), "due_at": timezone.localtime(brief.due_at)}

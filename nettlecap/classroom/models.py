@@ -6,9 +6,9 @@ from typing import Any, ClassVar
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
+from django.utils import timezone
 
 import motion.brief
-from motion.findings import PRINCIPLES
 
 
 class Person(AbstractUser):
@@ -48,6 +48,10 @@ class CourseQuerySet(models.QuerySet["Course"]):
     def taught_by(self, person: Any) -> CourseQuerySet:
         return self.filter(memberships__person=person, memberships__role__in=MARKERS).distinct()
 
+    def led_by(self, person: Any) -> CourseQuerySet:
+        """Those in which the person sets briefs."""
+        return self.filter(memberships__person=person, memberships__role=Role.INSTRUCTOR).order_by("name")
+
 
 class Course(models.Model):
     """One class of one term."""
@@ -77,34 +81,36 @@ class Membership(models.Model):
 
 
 class BriefQuerySet(models.QuerySet["Brief"]):
-    """Briefs by who asks."""
+    """Briefs by who asks. Students see only what is published."""
 
     def visible_to(self, person: Any) -> BriefQuerySet:
-        return self.filter(course__memberships__person=person).distinct()
+        memberships = Membership.objects.filter(person_id=person.pk)
+        marks = memberships.filter(role__in=MARKERS).values("course")
+        learns = memberships.filter(role=Role.STUDENT).values("course")
+        return self.filter(models.Q(course__in=marks) | models.Q(course__in=learns, published_at__isnull=False))
 
     def markable_by(self, person: Any) -> BriefQuerySet:
         return self.filter(course__memberships__person=person, course__memberships__role__in=MARKERS).distinct()
 
     def for_student(self, person: Any) -> BriefQuerySet:
-        return self.filter(course__memberships__person=person, course__memberships__role=Role.STUDENT).distinct()
-
-
-def full_points() -> dict[str, float]:
-    """Ten points for each principle."""
-    return dict.fromkeys(PRINCIPLES, 10.0)
+        learns = Membership.objects.filter(person_id=person.pk, role=Role.STUDENT).values("course")
+        return self.filter(course__in=learns, published_at__isnull=False)
 
 
 class Brief(models.Model):
-    """One exercise as set. ``parameters`` is a brief file (nettlecap.brief/1), ``points`` the most per principle."""
+    """One exercise as set. ``parameters`` is a brief file (nettlecap.brief/1) without its title and words.
+
+    Until it is published only those who mark in the course see it.
+    """
 
     course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="briefs")
     title = models.CharField(max_length=120)
     words = models.TextField("words to the students", blank=True, max_length=4000)
     parameters = models.JSONField()
-    points = models.JSONField(default=full_points)
     due_at = models.DateTimeField()
     created_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
+    published_at = models.DateTimeField(null=True, blank=True)
 
     objects = BriefQuerySet.as_manager()
 
@@ -117,4 +123,17 @@ class Brief(models.Model):
     @property
     def core(self) -> motion.brief.Brief:
         """The brief as the core knows it."""
-        return motion.brief.from_json(self.parameters)
+        return motion.brief.from_json({**self.parameters, "title": self.title, "words": self.words})
+
+    @property
+    def points(self) -> dict[str, float]:
+        """The most that each principle can earn."""
+        return dict(self.core.marking.points)
+
+    @property
+    def published(self) -> bool:
+        return self.published_at is not None
+
+    @property
+    def is_due(self) -> bool:
+        return timezone.now() > self.due_at

@@ -25,8 +25,8 @@ def may_set_briefs(person: Any, course: Course | int) -> bool:
 
 
 def may_hand_in(person: Any, brief: Brief) -> bool:
-    """Whether the person hands in to this brief."""
-    return role_in(person, brief.course_id) == Role.STUDENT
+    """Whether the person hands in to this brief, which must be published."""
+    return brief.published and role_in(person, brief.course_id) == Role.STUDENT
 
 
 def require(allowed: bool, what: str) -> None:

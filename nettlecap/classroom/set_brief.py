@@ -1,58 +1,103 @@
-"""Setting a brief, or changing one."""
+"""What an instructor does with briefs: set, change, publish, copy, and exchange them as files."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from datetime import datetime
+from dataclasses import dataclass, replace
+from datetime import datetime, time, timedelta
 from typing import Any
+
+from django.utils import timezone
 
 import motion.brief
 from motion.errors import BriefError
+from motion.guide.guide import checked
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Course, Person
+from nettlecap.errors import Refusal
+
+DUE_IN = timedelta(days=7)
+DUE_HOUR = 18
+LARGEST_FILE = 200_000
+UNTITLED = "A brief without a title"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wanted:
-    """What a brief is to be. ``parameters`` is a brief file's object."""
+    """What a brief is to be. ``core`` is a sound brief whose guide, if any, can be drawn."""
 
-    title: str
-    words: str
-    parameters: dict[str, Any]
-    points: dict[str, float]
+    core: motion.brief.Brief
     due_at: datetime
 
 
 def problems_with(parameters: dict[str, Any]) -> dict[str, str]:
     """What the core has against these parameters, by dotted field name; empty if nothing."""
     try:
-        motion.brief.from_json(parameters)
+        checked(motion.brief.from_json(parameters))
     except BriefError as error:
         return error.problems
     return {}
 
 
-def set_brief(person: Person, course: Course, wanted: Wanted) -> Brief:
+def set_brief(person: Person, course: Course, wanted: Wanted, *, publish: bool = True) -> Brief:
     """Set a new brief for a course. Raises NotAllowed, BriefError."""
     policy.require(policy.may_set_briefs(person, course), "set briefs in this course")
-    core = motion.brief.from_json(wanted.parameters)
     return Brief.objects.create(
         course=course,
-        title=wanted.title,
-        words=wanted.words,
-        parameters=core.to_json(),
-        points=wanted.points,
-        due_at=wanted.due_at,
         created_by=person,
+        due_at=wanted.due_at,
+        published_at=timezone.now() if publish else None,
+        **_columns(wanted.core),
     )
 
 
 def change_brief(person: Person, brief: Brief, wanted: Wanted) -> bool:
-    """Change a brief; whether its parameters changed, so that its takes must be looked at again."""
+    """Change a brief; whether its takes must be looked at again."""
     policy.require(policy.may_set_briefs(person, brief.course), "change this brief")
-    asked = motion.brief.from_json(wanted.parameters)
-    changed = asked != brief.core
-    brief.title, brief.words, brief.due_at = wanted.title, wanted.words, wanted.due_at
-    brief.points, brief.parameters = wanted.points, asked.to_json()
-    brief.save(update_fields=["title", "words", "due_at", "points", "parameters"])
+    changed = wanted.core.what_is_analysed() != brief.core.what_is_analysed()
+    columns = _columns(wanted.core)
+    for name, value in columns.items():
+        setattr(brief, name, value)
+    brief.due_at = wanted.due_at
+    brief.save(update_fields=["due_at", *columns])
     return changed
+
+
+def publish(person: Person, brief: Brief, *, show: bool) -> None:
+    """Show a brief to the students of its course, or take it back; takes that are handed in stay either way."""
+    policy.require(policy.may_set_briefs(person, brief.course), "publish this brief")
+    brief.published_at = (brief.published_at or timezone.now()) if show else None
+    brief.save(update_fields=["published_at"])
+
+
+def copy_brief(person: Person, brief: Brief, course: Course) -> Brief:
+    """A draft in a course with all that a brief asks for, due in a week."""
+    policy.require(policy.may_set_briefs(person, brief.course), "copy this brief")
+    return set_brief(person, course, Wanted(core=brief.core, due_at=next_due()), publish=False)
+
+
+def import_brief(person: Person, course: Course, text: bytes) -> Brief:
+    """A draft from a brief file. Raises Refusal with what is wrong with the file; then nothing is set."""
+    policy.require(policy.may_set_briefs(person, course), "set briefs in this course")
+    if len(text) > LARGEST_FILE:
+        raise Refusal(f"This is not a brief: it has more than {LARGEST_FILE // 1000} KB; a brief is a page of text.")
+    try:
+        core = checked(motion.brief.parse(text))
+    except BriefError as error:
+        told = "; ".join(f"{key or 'file'}: {sentence}" for key, sentence in error.problems.items())
+        raise Refusal(f"This brief cannot be taken in, and nothing was set. {told}"[:600]) from error
+    titled = core if core.title.strip() else replace(core, title=UNTITLED)
+    return set_brief(person, course, Wanted(core=titled, due_at=next_due()), publish=False)
+
+
+def next_due() -> datetime:
+    """In a week, in the evening."""
+    day = timezone.localdate() + DUE_IN
+    return timezone.make_aware(datetime.combine(day, time(DUE_HOUR)))
+
+
+def _columns(core: motion.brief.Brief) -> dict[str, Any]:
+    return {
+        "title": core.title,
+        "words": core.words,
+        "parameters": replace(core, title="", words="").to_json(),
+    }

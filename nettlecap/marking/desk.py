@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import itertools
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, Literal
 
 from motion import marks
+from motion.brief import Marking
 from motion.findings import PRINCIPLES
 from nettlecap.marking import chart
 from nettlecap.marking.chart import Chart
@@ -33,6 +34,7 @@ class Found:
     advice: str
     measure: str
     verdict: str
+    weight: float
 
     @property
     def frames(self) -> str:
@@ -51,6 +53,10 @@ class Section:
     proposed: float
     by_hand: float | None
     key: int
+
+    @property
+    def marked(self) -> bool:
+        return self.most > 0
 
     @property
     def points(self) -> float:
@@ -84,7 +90,9 @@ class Desk:
     take: Take
     sheet: MarkSheet | None
     sections: tuple[Section, ...]
+    unmarked: tuple[Found, ...]
     general_notes: tuple[Note, ...]
+    late_cost: float
     rows: tuple[Row, ...]
     preflight: tuple[dict[str, Any], ...]
     player: dict[str, Any]
@@ -92,11 +100,19 @@ class Desk:
 
     @property
     def total(self) -> float:
-        return sum(s.points for s in self.sections)
+        return marks.after_late(sum(s.points for s in self.sections), self.late_cost)
+
+    @property
+    def late_percent(self) -> float:
+        return round(100 * self.late_cost, 2)
 
     @property
     def most(self) -> float:
         return sum(s.most for s in self.sections)
+
+    @property
+    def found_count(self) -> int:
+        return sum(len(s.findings) for s in self.sections)
 
     @property
     def undecided(self) -> int:
@@ -115,27 +131,38 @@ def finding_key(finding: dict[str, Any]) -> str:
 def lay_out(take: Take, *, agreed_only: bool = False) -> Desk:
     """The desk of an analysed take; with ``agreed_only`` only what the marker agreed, as the student sees it."""
     sheet = MarkSheet.objects.filter(take=take).select_related("marked_by").first()
-    return _lay_out(take, sheet, agreed_only=agreed_only)
+    return _lay_out(take, sheet, "agreed" if agreed_only else "all")
 
 
 def lay_out_clip(take: Take) -> Desk:
     """A take without anything that was found or decided: what its student sees before the marks are returned."""
-    return _lay_out(take, None, agreed_only=True)
+    return _lay_out(take, None, "agreed")
 
 
-def _lay_out(take: Take, sheet: MarkSheet | None, *, agreed_only: bool) -> Desk:
-    data = take.analysis.findings or {}
+def lay_out_trial(take: Take) -> Desk:
+    """A clip on which its student runs the checks: what was found, as far as the brief marks it."""
+    return _lay_out(take, None, "marked")
+
+
+def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed", "marked"]) -> Desk:
+    data, marking = take.analysis.findings or {}, take.brief.core.marking
     verdicts = {d.key: d.verdict for d in sheet.decisions.all()} if sheet else {}
     notes = list(sheet.notes.all()) if sheet else []
-    findings = [_found(f, verdicts) for f in data.get("findings", [])]
-    if agreed_only:
+    findings = [_found(f, verdicts, marking) for f in data.get("findings", [])]
+    if wanted == "agreed":
         findings = [f for f in findings if f.verdict == Decision.Verdict.AGREED]
-    kept = {f.key for f in findings}
+    unmarked = [f for f in findings if not f.weight and not f.verdict]
+    findings = [f for f in findings if f not in unmarked]
+    if wanted != "all":
+        unmarked = []
+    kept = {f.key for f in (*findings, *unmarked)}
     return Desk(
         take=take,
         sheet=sheet,
-        sections=tuple(_sections(take, sheet, findings, notes)),
+        sections=tuple(_sections(marking, sheet, findings, notes)),
+        unmarked=tuple(unmarked),
         general_notes=tuple(n for n in notes if not n.principle),
+        late_cost=take.brief.core.terms.late_cost if take.late else 0.0,
         rows=tuple(_rows(data, findings, notes)),
         preflight=tuple(data.get("preflight", ())),
         player=_player(data, kept),
@@ -143,8 +170,9 @@ def _lay_out(take: Take, sheet: MarkSheet | None, *, agreed_only: bool) -> Desk:
     )
 
 
-def _found(finding: dict[str, Any], verdicts: dict[str, str]) -> Found:
+def _found(finding: dict[str, Any], verdicts: dict[str, str], marking: Marking) -> Found:
     key = finding_key(finding)
+    has_points = bool(dict(marking.points).get(finding["principle"]))
     return Found(
         key=key,
         code=finding["code"],
@@ -157,6 +185,7 @@ def _found(finding: dict[str, Any], verdicts: dict[str, str]) -> Found:
         advice=finding["advice"],
         measure=_measure(finding),
         verdict=verdicts.get(key, ""),
+        weight=marking.weight(finding["code"]) if has_points else 0.0,
     )
 
 
@@ -174,9 +203,10 @@ def _measure(finding: dict[str, Any]) -> str:
     return f"{100 * off:.0f} % off, {100 * allowed:.0f} % allowed"
 
 
-def _sections(take: Take, sheet: MarkSheet | None, findings: list[Found], notes: list[Note]) -> list[Section]:
-    most = {p: float(take.brief.points.get(p, 0.0)) for p in PRINCIPLES}
-    agreed = [(f.principle, f.severity) for f in findings if f.verdict == Decision.Verdict.AGREED]
+def _sections(marking: Marking, sheet: MarkSheet | None, findings: list[Found], notes: list[Note]) -> list[Section]:
+    given = dict(marking.points)
+    most = {p: float(given.get(p, 0.0)) for p in PRINCIPLES}
+    agreed = [(f.principle, f.severity, f.weight) for f in findings if f.verdict == Decision.Verdict.AGREED]
     proposed = marks.propose(most, agreed)
     by_hand = sheet.by_hand if sheet else {}
     return [

@@ -14,7 +14,9 @@ from django.contrib.auth.hashers import make_password
 from django.db import transaction
 from django.utils import timezone
 
+import motion.brief as core
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
+from motion.guide.guide import checked
 from motion.synth import draw, write
 from motion.synth.faults import FAULTS
 from motion.synth.look import LOOKS
@@ -169,39 +171,38 @@ def _school() -> tuple[Course, dict[str, Person]]:
 
 def _briefs(course: Course, instructor: Person) -> None:
     now = timezone.localtime().replace(hour=18, minute=0, second=0, microsecond=0)
-    set_brief(
-        instructor,
-        course,
-        Wanted(
-            title=FLOAT,
-            words="A cork float drops from the harbour wall and bounces along the quay. It is light and springy: "
-            "let it stretch when it is fast, squash on the stones, and keep its volume. Three or four contacts.",
-            parameters=_parameters("soft", "free"),
-            points=dict.fromkeys(("spacing", "arcs", "squash_stretch", "contact", "timing"), 10.0),
-            due_at=now + timedelta(days=2),
-        ),
+    plain = core.Brief(canvas=SIZE, frames=(24, 96))
+    float_brief = replace(
+        plain,
+        title=FLOAT,
+        words="A cork float drops from the harbour wall and bounces along the quay. It is light and springy: "
+        "let it stretch when it is fast, squash on the stones, and keep its volume. Three or four contacts.",
+        guide=core.Feel(height=320, distance=560, keeps=0.8, hop_s=0.66, contacts=3, end="top"),
+        terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
     )
-    set_brief(
-        instructor,
-        course,
-        Wanted(
-            title="A lead sinker on the same quay",
-            words="The same wall, but a lead sinker: it keeps its shape, hardly bounces, and rolls to rest.",
-            parameters=_parameters("hard", "ones"),
-            points={"spacing": 10.0, "arcs": 5.0, "squash_stretch": 5.0, "contact": 15.0, "timing": 15.0},
-            due_at=now + timedelta(days=9),
+    sinker = replace(
+        plain,
+        title="A lead sinker on the same quay",
+        words="The same wall, but a lead sinker: it keeps its shape, hardly bounces, and rolls to rest.",
+        exposure="ones",
+        bounce=core.BounceBrief(material="hard"),
+        guide=core.Feel(diameter=46, height=340, distance=560, keeps=0.42, hop_s=0.8, end="rolling", contacts=None),
+        marking=core.Marking(
+            points=(("spacing", 10.0), ("arcs", 5.0), ("squash_stretch", 5.0), ("contact", 15.0), ("timing", 15.0)),
+            weights=(("timing.hold", 0.0),),
         ),
+        terms=core.Terms(guide="path", guide_after="all"),
     )
-
-
-def _parameters(material: str, exposure: str) -> dict[str, object]:
-    return {
-        "schema": "nettlecap.brief/1",
-        "exercise": "bounce",
-        "fps": 24,
-        "exposure": exposure,
-        "frames": {"min": 24, "max": 96},
-        "canvas": {"width": SIZE[0], "height": SIZE[1]},
-        "strictness": "standard",
-        "bounce": {"material": material},
-    }
+    cycle = replace(
+        plain,
+        title="The buoy that never rests",
+        words="A buoy bobs up and down on its ring of quay stones, round and round. Three drawings tell it; the rest "
+        "is spacing.",
+        loop=True,
+        frames=(16, 48),
+        exposure="twos",
+        guide=core.Feel(diameter=84, height=240, distance=0, hop_s=1.0, end="cycle", contacts=None, stretch=1.15),
+    )
+    for brief, days, publish in ((float_brief, 2, True), (sinker, 9, True), (cycle, 16, False)):
+        wanted = Wanted(core=checked(brief), due_at=now + timedelta(days=days))
+        set_brief(instructor, course, wanted, publish=publish)

@@ -5,16 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import get_object_or_404, render
 
-from nettlecap.classroom import policy
-from nettlecap.classroom.forms import BriefForm, initial_of
-from nettlecap.classroom.models import Brief, Course
-from nettlecap.classroom.set_brief import set_brief
-from nettlecap.marking.desk import lay_out_clip
+from nettlecap.marking.desk import lay_out_clip, lay_out_trial
 from nettlecap.pages.start import start_of
-from nettlecap.takes.change_brief import change_brief
 from nettlecap.takes.models import Take
+from nettlecap.takes.terms import Terms
 
 
 def start(request: HttpRequest) -> HttpResponse:
@@ -22,48 +18,12 @@ def start(request: HttpRequest) -> HttpResponse:
     return render(request, "classroom/start.html", {"start": start_of(request.user)})
 
 
-def new_brief(request: HttpRequest, course_id: int) -> HttpResponse:
-    """Set a brief for a course."""
-    course = get_object_or_404(Course.objects.visible_to(request.user), pk=course_id)
-    policy.require(policy.may_set_briefs(request.user, course), "set briefs in this course")
-    form = BriefForm(request.POST or None)
-    if request.method == "POST" and form.is_valid():
-        return redirect("brief", set_brief(request.user, course, form.wanted()).pk)
-    status = 422 if form.errors else 200
-    return render(request, "classroom/brief_form.html", {"form": form, "course": course}, status=status)
-
-
-def edit_brief(request: HttpRequest, brief_id: int) -> HttpResponse:
-    """Change a brief; takes are looked at again where its parameters changed."""
-    brief = get_object_or_404(Brief.objects.visible_to(request.user).select_related("course"), pk=brief_id)
-    policy.require(policy.may_set_briefs(request.user, brief.course), "change this brief")
-    form = BriefForm(request.POST or None, initial=initial_of(brief))
-    if request.method == "POST" and form.is_valid():
-        change_brief(request.user, brief, form.wanted())
-        return redirect("brief", brief.pk)
-    context = {"form": form, "course": brief.course, "brief": brief, "takes": brief.takes.count()}
-    return render(request, "classroom/brief_form.html", context, status=422 if form.errors else 200)
-
-
-def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
-    """A brief: to its students with the hand-in, to its markers with what was handed in."""
-    shown = get_object_or_404(Brief.objects.visible_to(request.user).select_related("course"), pk=brief_id)
-    takes = Take.objects.filter(brief=shown).select_related("student", "analysis", "sheet", "brief")
-    if policy.may_mark(request.user, shown.course_id):
-        context = {
-            "brief": shown,
-            "takes": takes.newest().order_by("student__name"),
-            "may_edit": policy.may_set_briefs(request.user, shown.course_id),
-        }
-        return render(request, "classroom/brief_for_markers.html", context)
-    context = {"brief": shown, "takes": takes.own(request.user).order_by("-number")}
-    return render(request, "classroom/brief_for_students.html", context)
-
-
 def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
-    takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
+    takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
     seen = get_object_or_404(takes, pk=take_id)
-    return {"take": seen, "desk": lay_out_clip(seen) if seen.analysis.findings else None}
+    laid_out = (lay_out_trial if seen.trial else lay_out_clip)(seen) if seen.analysis.findings else None
+    terms = Terms.of(request.user, seen.brief) if seen.trial else None
+    return {"take": seen, "desk": laid_out, "terms": terms}
 
 
 def take(request: HttpRequest, take_id: int) -> HttpResponse:

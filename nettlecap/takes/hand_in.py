@@ -2,20 +2,23 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from django.db import transaction
 from django.db.models import Max
+from django.utils import timezone
 
 from motion import jobs, sandbox
 from motion.errors import MotionError
 from motion.formats.limits import DEFAULT, MEGABYTE
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Person
-from nettlecap.errors import Refusal
+from nettlecap.errors import Conflict, Refusal
 from nettlecap.takes import store
 from nettlecap.takes.models import Analysis, Take
 from nettlecap.takes.store import Uploaded
+from nettlecap.takes.terms import Terms
 
 CHECK_SECONDS = 120.0
 
@@ -23,9 +26,37 @@ CHECK_SECONDS = 120.0
 def hand_in(student: Person, brief: Brief, files: list[Uploaded]) -> Take:
     """Take in one file, or several pictures that make one clip.
 
-    Raises NotAllowed, or Refusal with a sentence about what is wrong with the files; then nothing is left behind.
+    Raises NotAllowed, or Refusal with a sentence about what is wrong with the files or why no further take is taken;
+    then nothing is left behind.
     """
     policy.require(policy.may_hand_in(student, brief), "hand in to this brief")
+    Terms.of(student, brief).require_take()
+    return _take_in(student, brief, files, _number_take)
+
+
+def try_out(student: Person, brief: Brief, files: list[Uploaded]) -> Take:
+    """Take in a clip for its student to run the checks on; it is not handed in. Raises as ``hand_in``."""
+    policy.require(policy.may_hand_in(student, brief), "run the checks of this brief")
+    Terms.of(student, brief).require_check()
+    return _take_in(student, brief, files, _number_trial)
+
+
+def make_final(student: Person, trial: Take) -> Take:
+    """Hand in a clip on which the checks were tried. Raises NotAllowed, Conflict, or Refusal; nothing changes then."""
+    own = trial.student_id == student.pk and policy.may_hand_in(student, trial.brief)
+    policy.require(own, "hand in this clip")
+    with transaction.atomic():
+        take = Take.everything.get(pk=trial.pk)
+        if not take.trial:
+            raise Conflict("This clip is handed in already.")
+        Terms.of(student, take.brief).require_take()
+        take.trial, take.handed_in_at = False, timezone.now()
+        _number_take(take)
+        take.save(update_fields=["trial", "handed_in_at", "number"])
+    return take
+
+
+def _take_in(student: Person, brief: Brief, files: list[Uploaded], numbered: Callable[[Take], None]) -> Take:
     if not files:
         raise Refusal("No file was picked. Pick a zip, a GIF, or all the pictures together.")
     _refuse_too_much(files)
@@ -33,10 +64,20 @@ def hand_in(student: Person, brief: Brief, files: list[Uploaded]) -> Take:
     with store.incoming(files) as path:
         receipt = _check(path, name, brief)
         kept = store.keep(path)
+        take = Take(
+            brief=brief,
+            student=student,
+            file_name=name,
+            file_path=kept,
+            frames=receipt.frames,
+            pictures=receipt.pictures,
+            width=receipt.width,
+            height=receipt.height,
+        )
         try:
-            return _record(student, brief, name, kept, receipt)
+            return _record(take, numbered)
         except BaseException:
-            if not Take.objects.filter(file_path=kept).exists():
+            if not Take.everything.filter(file_path=kept).exists():
                 store.forget(kept)
             raise
 
@@ -63,25 +104,27 @@ def _check(path: Path, name: str, brief: Brief) -> jobs.Receipt:
     return receipt
 
 
-def _record(student: Person, brief: Brief, name: str, kept: str, receipt: jobs.Receipt) -> Take:
+def _record(take: Take, numbered: Callable[[Take], None]) -> Take:
     from nettlecap.takes.tasks import analyse_take
 
     with transaction.atomic():
-        last = Take.objects.filter(brief=brief, student=student).aggregate(last=Max("number"))["last"] or 0
-        take = Take(
-            brief=brief,
-            student=student,
-            number=last + 1,
-            file_name=name,
-            file_path=kept,
-            frames=receipt.frames,
-            pictures=receipt.pictures,
-            width=receipt.width,
-            height=receipt.height,
-        )
+        numbered(take)
         take.file_bytes = take.file.stat().st_size
         take.save()
         analysis = Analysis.objects.create(take=take)
         # In the same transaction: either both the take and its job are there, or neither.
         analyse_take.enqueue(take.pk, analysis.run)
     return take
+
+
+def _number_take(take: Take) -> None:
+    """The next number; asked again here, where nobody comes between, whether a further one is taken."""
+    Terms.of(take.student, take.brief).require_take()
+    own = Take.objects.filter(brief=take.brief, student=take.student)
+    take.number = (own.aggregate(last=Max("number"))["last"] or 0) + 1
+
+
+def _number_trial(take: Take) -> None:
+    terms = Terms.of(take.student, take.brief)
+    terms.require_check()
+    take.trial, take.number, take.trial_number = True, 0, terms.checks_used + 1

@@ -69,8 +69,8 @@ def _forget_runs_before(drawings: Path) -> None:
 
 
 def look_again(brief: Brief) -> int:
-    """Have every take of a brief analysed again; how many there are. Call it inside a transaction."""
-    takes = list(Take.objects.filter(brief=brief))
+    """Have every take of a brief, trials too, analysed again; how many there are. Call it inside a transaction."""
+    takes = list(Take.everything.filter(brief=brief))
     for take in takes:
         _start_again(take)
     return len(takes)

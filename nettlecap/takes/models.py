@@ -16,11 +16,11 @@ class TakeQuerySet(models.QuerySet["Take"]):
     """Takes by who asks and by what is to be done with them."""
 
     def visible_to(self, person: Any) -> TakeQuerySet:
-        """One's own, and those of courses in which one marks."""
-        return self.filter(
-            models.Q(student=person)
-            | models.Q(brief__course__memberships__person=person, brief__course__memberships__role__in=MARKERS)
-        ).distinct()
+        """One's own, and those handed in to courses in which one marks."""
+        marks = models.Q(
+            brief__course__memberships__person=person, brief__course__memberships__role__in=MARKERS, trial=False
+        )
+        return self.filter(models.Q(student=person) | marks).distinct()
 
     def own(self, person: Any) -> TakeQuerySet:
         return self.filter(student=person)
@@ -50,8 +50,19 @@ class TakeQuerySet(models.QuerySet["Take"]):
         )
 
 
+class HandedInManager(models.Manager.from_queryset(TakeQuerySet)):  # type: ignore[misc]
+    """Takes that are handed in: not those that a student only tries the checks on."""
+
+    def get_queryset(self) -> TakeQuerySet:
+        return super().get_queryset().filter(trial=False)
+
+
 class Take(models.Model):
-    """One handed-in version of a student's exercise. The file lies in the media folder under its content's hash."""
+    """One handed-in version of a student's exercise. The file lies in the media folder under its content's hash.
+
+    A ``trial`` is not handed in (yet): its student runs the checks on it first. ``trial_number`` counts these, and
+    stays when the trial is handed in. A trial's ``number`` is 0.
+    """
 
     brief = models.ForeignKey(Brief, on_delete=models.PROTECT, related_name="takes")
     student = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="takes")
@@ -64,15 +75,31 @@ class Take(models.Model):
     pictures = models.PositiveIntegerField()
     width = models.PositiveIntegerField()
     height = models.PositiveIntegerField()
+    trial = models.BooleanField(default=False)
+    trial_number = models.PositiveIntegerField(null=True)
 
-    objects = TakeQuerySet.as_manager()
+    objects = HandedInManager()
+    everything = TakeQuerySet.as_manager()
 
     class Meta:
         ordering = ("brief", "student", "number")
-        constraints = (models.UniqueConstraint(fields=["brief", "student", "number"], name="one_take_of_each_number"),)
+        constraints = (
+            models.UniqueConstraint(
+                fields=["brief", "student", "number"], condition=models.Q(trial=False), name="one_take_of_each_number"
+            ),
+            models.UniqueConstraint(fields=["brief", "student", "trial_number"], name="one_trial_of_each_number"),
+        )
 
     def __str__(self) -> str:
-        return f"{self.student}, take {self.number} of {self.brief}"
+        return f"{self.student}, {self.called} of {self.brief}"
+
+    @property
+    def noun(self) -> str:
+        return "clip" if self.trial else "take"
+
+    @property
+    def called(self) -> str:
+        return f"own check {self.trial_number}" if self.trial else f"take {self.number}"
 
     @property
     def file(self) -> Path:
@@ -81,7 +108,7 @@ class Take(models.Model):
 
     @property
     def late(self) -> bool:
-        return self.handed_in_at > self.brief.due_at
+        return not self.trial and self.handed_in_at > self.brief.due_at
 
 
 class AnalysisQuerySet(models.QuerySet["Analysis"]):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse
@@ -12,17 +13,28 @@ from django.views.decorators.http import require_POST
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
-from nettlecap.takes.hand_in import hand_in
+from nettlecap.takes import hand_in as hand_in_module
+from nettlecap.takes.hand_in import hand_in, try_out
 from nettlecap.takes.models import Take
 
 
 @require_POST
 def hand_in_take(request: HttpRequest, brief_id: int) -> HttpResponse:
     """Take in files; JSON to the page's script, a redirect to a plain form."""
+    return _taken_in(request, brief_id, hand_in)
+
+
+@require_POST
+def check_clip(request: HttpRequest, brief_id: int) -> HttpResponse:
+    """Take in files to run the checks on, without handing them in."""
+    return _taken_in(request, brief_id, try_out)
+
+
+def _taken_in(request: HttpRequest, brief_id: int, action: Callable[..., Take]) -> HttpResponse:
     brief = get_object_or_404(Brief.objects.visible_to(request.user), pk=brief_id)
     scripted = request.headers.get("accept", "").startswith("application/json")
     try:
-        take = hand_in(request.user, brief, request.FILES.getlist("files"))
+        take = action(request.user, brief, request.FILES.getlist("files"))
     except Refusal as refusal:
         if not scripted:
             raise
@@ -32,8 +44,16 @@ def hand_in_take(request: HttpRequest, brief_id: int) -> HttpResponse:
     return redirect("take", take.pk)
 
 
+@require_POST
+def make_final(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Hand in a clip that was only checked so far."""
+    own = Take.everything.own(request.user).select_related("brief")
+    hand_in_module.make_final(request.user, get_object_or_404(own, pk=take_id))
+    return redirect("take", take_id)
+
+
 def _seen(request: HttpRequest, take_id: int) -> Take:
-    takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
+    takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis")
     return get_object_or_404(takes, pk=take_id)
 
 

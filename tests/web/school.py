@@ -67,8 +67,9 @@ class School:
         return Brief.objects.create(
             course=self.course,
             title="A cork float",
-            parameters={"schema": "nettlecap.brief/1", "exercise": "bounce", "fps": 24, **parameters},
+            parameters={"schema": "nettlecap.brief/1", "exercise": "bounce", "fps": 24, "guide": {}, **parameters},
             due_at=timezone.now() + timedelta(days=2),
+            published_at=timezone.now(),
             created_by=self.instructor,
         )
 

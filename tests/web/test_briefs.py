@@ -4,26 +4,28 @@ from __future__ import annotations
 
 from django.urls import reverse
 
+import motion.brief
+from motion.exercises.bounce import presets
 from motion.findings import PRINCIPLES
+from nettlecap.classroom import brief_keys
 from nettlecap.classroom.models import Brief
 from nettlecap.takes.models import Analysis
 from tests.web.school import SchoolTest, look_at_all
 
+BEARING = presets.PRESETS[0]
+
 
 def values(**changes: object) -> dict[str, object]:
-    """A brief form filled in well."""
+    """A brief form filled in well: what the browser sends for a ball bearing on a small frame."""
+    start = presets.apply(BEARING, motion.brief.Brief(canvas=(640, 360), frames=(20, 80), fps=25.0, exposure="twos"))
+    filled = {k: v for k, v in brief_keys.from_core(start).items() if v is not None and v is not False}
     return {
+        **filled,
+        "ticks": "{}",
         "title": "A lead sinker",
         "words": "It hardly bounces.",
         "due_at": "2027-01-15T18:00",
-        "material": "hard",
         "hops": "3",
-        "fps": "25",
-        "exposure": "twos",
-        "frames_min": "20",
-        "frames_max": "80",
-        "canvas_width": "640",
-        "canvas_height": "360",
         "strictness": "strict",
         "restitution_low": "0.3",
         "restitution_high": "0.5",

@@ -17,7 +17,16 @@ SEES = {
     "new-brief": (200, 403, 403, 403, 404, 302),
     "brief": (200, 200, 200, 200, 404, 302),
     "edit-brief": (200, 403, 403, 403, 404, 302),
+    "live-guide": (200, 403, 403, 403, 404, 302),
+    "start-values": (200, 403, 403, 403, 404, 302),
+    "import-brief": (422, 403, 403, 403, 404, 302),
+    "publish-brief": (302, 403, 403, 403, 404, 302),
+    "copy-brief": (302, 404, 404, 404, 404, 302),
+    "export-brief": (200, 403, 403, 403, 404, 302),
+    "guide-file": (200, 200, 200, 200, 404, 302),
     "hand-in": (403, 403, 422, 422, 404, 302),
+    "check-clip": (403, 403, 422, 422, 404, 302),
+    "make-final": (404, 404, 409, 404, 404, 302),
     "take": (200, 200, 200, 404, 404, 302),
     "take-state": (200, 200, 200, 404, 404, 302),
     "drawing": (200, 200, 200, 404, 404, 302),
@@ -34,7 +43,22 @@ SEES = {
     "returned": (404, 404, 404, 404, 404, 302),
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
-POSTED = {"hand-in", "say", "note", "take-back-note", "points", "remark", "return-marks", "reopen"}
+POSTED = {
+    "check-clip",
+    "copy-brief",
+    "hand-in",
+    "import-brief",
+    "live-guide",
+    "make-final",
+    "note",
+    "points",
+    "publish-brief",
+    "remark",
+    "reopen",
+    "return-marks",
+    "say",
+    "take-back-note",
+}
 OPEN_TO_ALL = {"sign-in", "sign-out"}
 
 
@@ -86,10 +110,12 @@ class EveryAddress(SchoolTest):
 
     def open(self, name: str):  # type: ignore[no-untyped-def]
         args = {
-            "new-brief": [self.school.course.pk],
-            "brief": [self.school.brief.pk],
-            "edit-brief": [self.school.brief.pk],
-            "hand-in": [self.school.brief.pk],
+            **dict.fromkeys(("new-brief", "live-guide", "start-values", "import-brief"), [self.school.course.pk]),
+            **dict.fromkeys(
+                ("brief", "edit-brief", "publish-brief", "copy-brief", "export-brief", "hand-in", "check-clip"),
+                [self.school.brief.pk],
+            ),
+            "guide-file": [self.school.brief.pk, "chart.svg"],
             "drawing": [self.take.pk, self.take.analysis.run, 1],
             "take-back-note": [self.take.pk, 1],
             "start": [],
@@ -100,8 +126,11 @@ class EveryAddress(SchoolTest):
             "say": {"key": self.key, "verdict": "agreed"},
             "note": {"first_frame": "1", "text": "Good."},
             "points": {"principle": "arcs", "points": "5"},
+            "start-values": {"from": "ball:marble"},
+            "publish-brief": {"show": "1"},
+            "copy-brief": {"course": self.school.course.pk},
         }.get(name, {})
-        return self.client.post(url, values) if name in POSTED else self.client.get(url)
+        return self.client.post(url, values) if name in POSTED else self.client.get(url, values)
 
 
 class WrongCourse(SchoolTest):

@@ -42,14 +42,14 @@ PRESETS = (
     ),
     Preset(
         key="rubber",
-        name="Solid rubber ball",
+        name="Rubber ball",
         words="Springs back with nearly all it came with; stretches and squashes.",
         bounce=BounceBrief(material="soft", diameter_m=0.08),
         feel=Feel(diameter=52, height=370, distance=700, keeps=0.84, hop_s=None, end="leaving", contacts=4),
     ),
     Preset(
         key="tennis",
-        name="Old tennis ball",
+        name="Tennis ball",
         words="Firm and a little tired: changes its shape only slightly, settles after a few hops.",
         bounce=BounceBrief(material="firm", diameter_m=0.067),
         feel=Feel(

@@ -59,7 +59,7 @@ class Migration(migrations.Migration):
                 ('title', models.CharField(max_length=120)),
                 ('words', models.TextField(blank=True, max_length=4000, verbose_name='words to the students')),
                 ('parameters', models.JSONField()),
-                ('points', models.JSONField(default=nettlecap.classroom.models.full_points)),
+                ('points', models.JSONField(default=dict)),
                 ('due_at', models.DateTimeField()),
                 ('created_at', models.DateTimeField(auto_now_add=True)),
                 ('created_by', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to=settings.AUTH_USER_MODEL)),

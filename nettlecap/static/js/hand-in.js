@@ -21,7 +21,7 @@ function HandIn(element) {
   });
   element.addEventListener("submit", (event) => {
     event.preventDefault();
-    send(element, input);
+    send(element, input, event.submitter?.getAttribute("formaction") || element.action);
   });
 }
 
@@ -32,45 +32,45 @@ function describe(files) {
   return files.length === 1 ? `${files[0].name}, ${size}` : `${files.length} pictures, ${size}`;
 }
 
-function send(element, input) {
+function send(element, input, url) {
   const progress = element.querySelector("[data-progress]");
-  const button = element.querySelector("[data-send]");
+  const buttons = [...element.querySelectorAll("[data-send]")];
   const request = new XMLHttpRequest();
   say(element, "");
   if (input.files.length === 0) {
     say(element, "Pick a clip first: a zip, a GIF, or all the pictures together.");
     return;
   }
-  request.open("POST", element.action);
+  request.open("POST", url);
   request.setRequestHeader("Accept", "application/json");
   request.upload.addEventListener("progress", (event) => {
     progress.value = event.lengthComputable ? (100 * event.loaded) / event.total : 0;
     if (event.loaded === event.total) element.querySelector("[data-picked]").textContent = "Sent; the pictures are being checked …";
   });
-  request.addEventListener("load", () => answered(element, request, button, progress));
+  request.addEventListener("load", () => answered(element, request, buttons, progress));
   request.addEventListener("error", () => {
     say(element, "The connection broke off; nothing was handed in. Try again.");
-    free(button, progress);
+    free(buttons, progress);
   });
-  button.disabled = true;
+  buttons.forEach((button) => { button.disabled = true; });
   progress.hidden = false;
   request.send(new FormData(element));
 }
 
-function answered(element, request, button, progress) {
+function answered(element, request, buttons, progress) {
   if (request.status === 201) {
     window.location.assign(JSON.parse(request.responseText).url);
     return;
   }
-  free(button, progress);
+  free(buttons, progress);
   element.querySelector("[data-picked]").textContent = describe(element.querySelector('input[type="file"]').files);
   say(element, request.status === 422
     ? JSON.parse(request.responseText).message
     : "That did not work, and nothing was handed in. Load the page again and retry.");
 }
 
-function free(button, progress) {
-  button.disabled = false;
+function free(buttons, progress) {
+  buttons.forEach((button) => { button.disabled = false; });
   progress.hidden = true;
 }
 

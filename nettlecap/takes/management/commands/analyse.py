@@ -12,6 +12,7 @@ import motion.brief
 from motion import jobs, sandbox
 from motion.brief import Brief
 from motion.errors import BriefError, MotionError
+from motion.guide.guide import checked
 
 
 class Command(BaseCommand):
@@ -41,7 +42,7 @@ class Command(BaseCommand):
 
     def _brief(self, path: Path) -> Brief:
         try:
-            return motion.brief.parse(path.read_bytes())
+            return checked(motion.brief.parse(path.read_bytes()))
         except OSError as error:
             self._stop(f"The brief “{path}” cannot be opened ({error.strerror}).")
         except BriefError as error:

@@ -1,0 +1,117 @@
+"""The guide of a brief as files to give out, as much of it as whoever asks may have."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from django.template.loader import render_to_string
+from django.utils.text import slugify
+
+from motion.guide import chart, ink, sheet, stills, words
+from motion.guide.guide import Guide, guide_of
+from nettlecap.classroom import policy
+from nettlecap.classroom.models import Brief
+
+Layers = tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GuideFile:
+    """A file: its content in parts, what it is, and what to call it."""
+
+    parts: Iterable[bytes]
+    content_type: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Given:
+    """What a person is given of a brief's guide: the drawing with those layers, and the files there are of it."""
+
+    drawing: str
+    kinds: tuple[str, ...]
+
+
+KINDS: dict[str, tuple[str, str, str]] = {
+    "sheet.svg": ("image/svg+xml", "Sheet, SVG", "layers to switch on and off"),
+    "sheet.png": ("image/png", "Sheet, PNG", "one picture, transparent"),
+    "frames.zip": ("application/zip", "A picture a frame, PNG", "numbered, transparent, in a zip"),
+    "sheet.pdf": ("application/pdf", "To print, PDF", "path, timing chart, facts, room for notes"),
+    "chart.svg": ("image/svg+xml", "Timing chart, SVG", "keys, breakdowns, in-betweens"),
+}
+NEEDS_ALL = ("frames.zip", "sheet.pdf", "chart.svg")
+
+
+def layers_for(person: Any, brief: Brief) -> Layers:
+    """The layers of the guide that a person may see: all for who marks, for students what the brief gives away."""
+    terms = brief.core.terms
+    if policy.may_mark(person, brief.course_id):
+        return sheet.GIVEN["all"]
+    return tuple(sheet.GIVEN[terms.guide_after if brief.is_due else terms.guide])
+
+
+def given_to(person: Any, brief: Brief) -> Given | None:
+    """What a person is given of the guide; None where there is none, or none for them."""
+    layers = layers_for(person, brief)
+    if brief.core.guide is None or not layers:
+        return None
+    return Given(drawing=ink.text_of(sheet.draw(guide_of(brief.core), layers)), kinds=kinds_for(layers))
+
+
+def kinds_for(layers: Layers) -> tuple[str, ...]:
+    """The files that come with those layers."""
+    return tuple(k for k in KINDS if layers == sheet.LAYERS or k not in NEEDS_ALL)
+
+
+def file_for(person: Any, brief: Brief, kind: str) -> GuideFile | None:
+    """A file of the guide; None where there is none such for that person."""
+    layers = layers_for(person, brief)
+    if brief.core.guide is None or not layers or kind not in kinds_for(layers):
+        return None
+    made = MAKERS[kind](brief, guide_of(brief.core), layers)
+    return GuideFile(parts=made, content_type=KINDS[kind][0], name=f"{stem_of(brief)}-guide-{kind}")
+
+
+def stem_of(brief: Brief) -> str:
+    """What a brief's files are called: its title in plain letters."""
+    return slugify(brief.title) or "brief"
+
+
+def _svg(_: Brief, guide: Guide, layers: Layers) -> Iterable[bytes]:
+    return [ink.file_of(sheet.draw(guide, layers))]
+
+
+def _png(_: Brief, guide: Guide, layers: Layers) -> Iterable[bytes]:
+    return [stills.png(sheet.draw(guide, layers))]
+
+
+def _frames(_: Brief, guide: Guide, layers: Layers) -> Iterator[bytes]:
+    return stills.archive(guide, layers)
+
+
+def _chart(_: Brief, guide: Guide, __: Layers) -> Iterable[bytes]:
+    return [ink.file_of(chart.draw(guide))]
+
+
+def _pdf(brief: Brief, guide: Guide, layers: Layers) -> Iterable[bytes]:
+    from nettlecap.classroom import printing
+
+    context = {
+        "brief": brief,
+        "sheet": ink.text_of(sheet.draw(guide, layers)),
+        "chart": ink.text_of(chart.draw(guide)),
+        "words": words.sentences(guide),
+        "lines": range(9),
+    }
+    return [printing.pdf(render_to_string("classroom/guide_print.html", context))]
+
+
+MAKERS: dict[str, Callable[[Brief, Guide, Layers], Iterable[bytes]]] = {
+    "sheet.svg": _svg,
+    "sheet.png": _png,
+    "frames.zip": _frames,
+    "sheet.pdf": _pdf,
+    "chart.svg": _chart,
+}

@@ -1,0 +1,175 @@
+"""Briefs: the page of one, the editor with its live guide, and what is done with one as a whole."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+import motion.brief
+from motion.exercises.bounce import presets
+from nettlecap.classroom import brief_keys, guide_files, live_guide, policy, set_brief
+from nettlecap.classroom.forms import BriefForm, initial_of
+from nettlecap.classroom.models import Brief, Course
+from nettlecap.errors import Refusal
+from nettlecap.takes.change_brief import change_brief, consequences
+from nettlecap.takes.models import Take
+from nettlecap.takes.terms import Terms
+
+
+def _course(request: HttpRequest, course_id: int) -> Course:
+    course = get_object_or_404(Course.objects.visible_to(request.user), pk=course_id)
+    policy.require(policy.may_set_briefs(request.user, course), "set briefs in this course")
+    return course
+
+
+def _visible(request: HttpRequest, brief_id: int) -> Brief:
+    return get_object_or_404(Brief.objects.visible_to(request.user).select_related("course"), pk=brief_id)
+
+
+def _own(request: HttpRequest, brief_id: int) -> Brief:
+    brief = _visible(request, brief_id)
+    policy.require(policy.may_set_briefs(request.user, brief.course), "change this brief")
+    return brief
+
+
+def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
+    """A brief: to its students with the hand-in, to its markers with what was handed in."""
+    shown = _visible(request, brief_id)
+    takes = Take.objects.filter(brief=shown).select_related("student", "analysis", "sheet", "brief")
+    context: dict[str, Any] = {
+        "brief": shown,
+        "guide": guide_files.given_to(request.user, shown),
+        "kinds": guide_files.KINDS,
+    }
+    if policy.may_mark(request.user, shown.course_id):
+        context["takes"] = takes.newest().order_by("student__name")
+        context["may_edit"] = policy.may_set_briefs(request.user, shown.course_id)
+        context["courses"] = Course.objects.led_by(request.user) if context["may_edit"] else ()
+        return render(request, "classroom/brief_for_markers.html", context)
+    context["takes"] = takes.own(request.user).order_by("-number")
+    context["terms"] = Terms.of(request.user, shown)
+    return render(request, "classroom/brief_for_students.html", context)
+
+
+def new_brief(request: HttpRequest, course_id: int) -> HttpResponse:
+    """Set a brief for a course."""
+    course = _course(request, course_id)
+    form = BriefForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        publish = request.POST.get("act") != "draft"
+        return redirect("brief", set_brief.set_brief(request.user, course, form.wanted(), publish=publish).pk)
+    return _editor(request, {"form": form, "course": course})
+
+
+def edit_brief(request: HttpRequest, brief_id: int) -> HttpResponse:
+    """Change a brief. Where takes are handed in, what follows is said first, and done once it is confirmed."""
+    brief = _own(request, brief_id)
+    form = BriefForm(request.POST or None, initial=initial_of(brief))
+    context = {"form": form, "course": brief.course, "brief": brief}
+    if request.method == "POST" and form.is_valid():
+        follows = consequences(brief, form.wanted())
+        if follows.worth_asking and request.POST.get("act") != "confirmed":
+            return _editor(request, {**context, "follows": follows})
+        change_brief(request.user, brief, form.wanted())
+        return redirect("brief", brief.pk)
+    return _editor(request, context)
+
+
+def _editor(request: HttpRequest, context: dict[str, Any]) -> HttpResponse:
+    earlier = Brief.objects.filter(course__in=Course.objects.led_by(request.user)).order_by("-created_at")[:30]
+    context |= {"presets": presets.PRESETS, "earlier": earlier}
+    status = 422 if context["form"].errors else 200
+    return render(request, "classroom/brief_form.html", context, status=status)
+
+
+@require_POST
+def live(request: HttpRequest, course_id: int) -> HttpResponse:
+    """The guide of the values as they are in the editor now; nothing is saved."""
+    _course(request, course_id)
+    form = BriefForm(request.POST)
+    return JsonResponse(live_guide.of_form(form, with_chart="chart" in request.POST, judged="judged" in request.POST))
+
+
+def start_values(request: HttpRequest, course_id: int) -> HttpResponse:
+    """The form's values to start from: a kind of ball, an earlier brief, or a blank."""
+    _course(request, course_id)
+    kind, _, key = request.GET.get("from", "").partition(":")
+    if kind == "brief":
+        found = get_object_or_404(Brief.objects.filter(course__in=Course.objects.led_by(request.user)), pk=_pk(key))
+        core = found.core
+    elif kind == "ball":
+        preset = next((p for p in presets.PRESETS if p.key == key), None)
+        if preset is None:
+            raise Http404
+        core = presets.apply(preset, _as_it_is(request))
+    elif kind == "blank":
+        core = motion.brief.Brief(guide=motion.brief.Feel(), canvas=motion.brief.CANVAS, frames=(24, 96))
+    else:
+        raise Http404
+    return JsonResponse({**brief_keys.from_core(core), "due_at": None})
+
+
+def _pk(text: str) -> int:
+    if not text.isdecimal():
+        raise Http404
+    return int(text)
+
+
+def _as_it_is(request: HttpRequest) -> motion.brief.Brief:
+    """The brief of the values that the editor sent along, as far as they are sound; else a plain one."""
+    try:
+        sent = json.loads(request.GET.get("canvas", "null"))
+        size = motion.brief.from_json({"schema": motion.brief.SCHEMA, "exercise": "bounce", "canvas": sent}).canvas
+    except ValueError:
+        size = None
+    return motion.brief.Brief(canvas=size)
+
+
+@require_POST
+def publish(request: HttpRequest, brief_id: int) -> HttpResponse:
+    """Show the brief to its students, or take it back."""
+    set_brief.publish(request.user, _own(request, brief_id), show=request.POST.get("show") == "1")
+    return redirect("brief", brief_id)
+
+
+@require_POST
+def copy(request: HttpRequest, brief_id: int) -> HttpResponse:
+    """Copy the brief to a course, as a draft that opens in the editor."""
+    course = get_object_or_404(Course.objects.led_by(request.user), pk=_pk(request.POST.get("course", "")))
+    return redirect("edit-brief", set_brief.copy_brief(request.user, _own(request, brief_id), course).pk)
+
+
+def export(request: HttpRequest, brief_id: int) -> HttpResponse:
+    """The brief as a file, for its instructor to pass on."""
+    brief = _own(request, brief_id)
+    answer = JsonResponse(brief.core.to_json(), json_dumps_params={"ensure_ascii": False, "indent": 2})
+    answer["Content-Disposition"] = f'attachment; filename="{guide_files.stem_of(brief)}.brief.json"'
+    return answer
+
+
+@require_POST
+def import_brief(request: HttpRequest, course_id: int) -> HttpResponse:
+    """Take in a brief file as a draft that opens in the editor."""
+    course = _course(request, course_id)
+    file = request.FILES.get("file")
+    if file is None:
+        raise Refusal("Pick a brief file first.")
+    text = file.read(set_brief.LARGEST_FILE + 1)
+    return redirect("edit-brief", set_brief.import_brief(request.user, course, text).pk)
+
+
+def guide_file(request: HttpRequest, brief_id: int, kind: str) -> HttpResponse | StreamingHttpResponse:
+    """The guide as a file, as much of it as the person may have."""
+    made = guide_files.file_for(request.user, _visible(request, brief_id), kind)
+    if made is None:
+        raise Http404
+    whole = isinstance(made.parts, list)
+    answer = HttpResponse(made.parts[0]) if whole else StreamingHttpResponse(made.parts)  # type: ignore[index]
+    answer["Content-Type"] = made.content_type
+    answer["Content-Disposition"] = f'attachment; filename="{made.name}"'
+    answer["Cache-Control"] = "private, no-cache"
+    return answer
