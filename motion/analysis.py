@@ -17,6 +17,7 @@ from motion.brief import Brief
 from motion.checks import arcs, contact, preflight, scene, spacing, squash_stretch, timing
 from motion.checks.preflight import Note
 from motion.clip import Clip, Unseen
+from motion.errors import BriefError
 from motion.exercises.bounce.feel import plan_of
 from motion.exercises.bounce.gravity import hop_duration, hop_height
 from motion.exercises.bounce.truth import track_of
@@ -56,7 +57,8 @@ def judge(clip: Clip, brief: Brief, track: Track) -> Analysis:
     seen = scene.look(track, brief, clip.width)
     findings = [f for check in CHECKS for f in check(seen)] if seen else []
     if findings and brief.guide:
-        findings = [f for f in findings if not _is_asked_for(f, of_guide(brief).findings)]
+        asked = _asked_for(brief)
+        findings = [f for f in findings if not _is_asked_for(f, asked)]
     return Analysis(
         clip=clip,
         brief=brief,
@@ -84,6 +86,14 @@ def of_guide(brief: Brief) -> Analysis:
         picture_frames=tuple(p.frames for p in plan.poses),
     )
     return judge(clip, replace(brief, guide=None), track_of(plan))
+
+
+def _asked_for(brief: Brief) -> Sequence[Finding]:
+    """What the guide itself does; nothing for a guide that cannot be drawn, which is no reason to drop a clip."""
+    try:
+        return of_guide(brief).findings
+    except BriefError:
+        return ()
 
 
 def _is_asked_for(finding: Finding, of_the_guide: Sequence[Finding]) -> bool:

@@ -69,7 +69,7 @@ def edit_brief(request: HttpRequest, brief_id: int) -> HttpResponse:
     """Change a brief. Where takes are handed in, what follows is said first, and done once it is confirmed."""
     brief = _own(request, brief_id)
     form = BriefForm(request.POST or None, initial=initial_of(brief))
-    context = {"form": form, "course": brief.course, "brief": brief}
+    context = {"form": form, "course": brief.course, "brief": brief, "takes": brief.takes.count()}
     if request.method == "POST" and form.is_valid():
         follows = consequences(brief, form.wanted())
         if follows.worth_asking and request.POST.get("act") != "confirmed":

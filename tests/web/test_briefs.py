@@ -77,7 +77,11 @@ class SettingBriefs(SchoolTest):
             "canvas_height": "",
             "restitution_low": "0.9",
             "diameter_m": "-2",
-            "ground_y": "-5",
+            "ground": "-5",
+            "height": "400",
+            "hop_s": "",
+            "keeps": "1.5",
+            "late_cost": "120",
             "points_arcs": "-1",
             "material": "jelly",
         }.items():
@@ -93,7 +97,12 @@ class SettingBriefs(SchoolTest):
         self.as_person(self.school.instructor)
         url = reverse("edit-brief", args=[self.school.brief.pk])
         self.assertContains(self.client.get(url), "1 take is handed in")
-        self.client.post(url, values(title="Renamed", fps="12"))
+        changed = values(title="Renamed", fps="12")
+        said = self.client.post(url, changed)
+        self.assertContains(said, "What is looked for changes, so this take will be looked at again")
+        take.analysis.refresh_from_db()
+        self.assertEqual(take.analysis.run, 1)
+        self.client.post(url, changed | {"act": "confirmed"})
         take.analysis.refresh_from_db()
         self.assertEqual((take.analysis.run, take.analysis.state), (2, Analysis.State.WAITING))
         # Until it has been, what was found before is still there to be looked at, drawings included.
@@ -111,7 +120,7 @@ class SettingBriefs(SchoolTest):
         self.as_person(self.school.instructor)
         form = self.client.get(reverse("edit-brief", args=[self.school.brief.pk])).context["form"]
         kept = {name: value for name, value in form.initial.items() if value is not None and value is not False}
-        kept |= {"title": "Only renamed", "due_at": kept["due_at"].strftime("%Y-%m-%dT%H:%M")}
+        kept |= {"title": "Only renamed", "due_at": kept["due_at"].strftime("%Y-%m-%dT%H:%M"), "ticks": "{}"}
         self.client.post(reverse("edit-brief", args=[self.school.brief.pk]), kept)
         self.school.brief.refresh_from_db()
         take.analysis.refresh_from_db()

@@ -96,6 +96,7 @@ class FirstPages(SchoolTest):
             title="Their own exercise",
             parameters={"schema": "nettlecap.brief/1", "exercise": "bounce"},
             due_at=timezone.now(),
+            published_at=timezone.now(),
             created_by=self.school.stranger,
         )
         self.as_person(both)

@@ -59,6 +59,8 @@ POSTED = {
     "say",
     "take-back-note",
 }
+OF_COURSES = ("new-brief", "live-guide", "start-values", "import-brief")
+OF_BRIEFS = ("brief", "edit-brief", "publish-brief", "copy-brief", "export-brief", "hand-in", "check-clip")
 OPEN_TO_ALL = {"sign-in", "sign-out"}
 
 
@@ -110,11 +112,8 @@ class EveryAddress(SchoolTest):
 
     def open(self, name: str):  # type: ignore[no-untyped-def]
         args = {
-            **dict.fromkeys(("new-brief", "live-guide", "start-values", "import-brief"), [self.school.course.pk]),
-            **dict.fromkeys(
-                ("brief", "edit-brief", "publish-brief", "copy-brief", "export-brief", "hand-in", "check-clip"),
-                [self.school.brief.pk],
-            ),
+            **{name: [self.school.course.pk] for name in OF_COURSES},
+            **{name: [self.school.brief.pk] for name in OF_BRIEFS},
             "guide-file": [self.school.brief.pk, "chart.svg"],
             "drawing": [self.take.pk, self.take.analysis.run, 1],
             "take-back-note": [self.take.pk, 1],
