@@ -37,12 +37,11 @@ def draw(guide: Guide) -> Element:
 
 
 def order_of(guide: Guide) -> list[str]:
-    """The order in which to draw, a sentence a round."""
-    lines = []
-    for i, drawings in enumerate(guide.rounds):
-        name = ROUNDS[i] if i < len(ROUNDS) else "then what is left"
-        lines.append(f"{name}: {', '.join(str(d.number) for d in drawings)}")
-    return lines
+    """The order in which to draw, a sentence a round; what is left after the quarters comes last, in order."""
+    rounds = list(guide.rounds)
+    left = sorted((d for drawings in rounds[len(ROUNDS) :] for d in drawings), key=lambda d: d.number)
+    told = [*zip(ROUNDS, rounds, strict=False), *([("then what is left", left)] if left else [])]
+    return [f"{name}: {', '.join(str(d.number) for d in drawings)}" for name, drawings in told]
 
 
 def _move(parent: Element, move: Move, x: float, y: float, length: float) -> None:

@@ -89,7 +89,7 @@ class Guide:
 def guide_of(brief: Brief) -> Guide:
     """The guide of a brief. Raises BriefError, by field, where its feel cannot be drawn."""
     plan = plan_of(brief)
-    keys = keys_of(plan.poses)
+    keys = keys_of(plan)
     rounds = dict.fromkeys(keys, 0)
     for before, after in itertools.pairwise(keys):
         _halve(list(range(before, after + 1)), plan.poses[before].y < plan.poses[after].y, 1, rounds)

@@ -175,5 +175,8 @@ def _places(guide: Guide, drawing: Drawing, size: float, has_shape: bool) -> lis
         away = pose.major / 2 + size + 2.2 * size * pose.hop
         return [(pose.x - away if rises else pose.x + away, pose.y)]
     near = pose.minor / 2 + size if has_shape else 1.5 * size
-    tries = [(pose.x + d * across, pose.y + d * up) for d in (near, -near, near + 1.5 * size)]
+    if has_shape and drawing.mark != "key":
+        # Beside a contact, the inner side of the path is full of the shapes on its other leg.
+        near = -near
+    tries = [(pose.x + d * across, pose.y + d * up) for d in (near, -near, 1.6 * near)]
     return [(min(max(x, size), width - size), max(y, size)) for x, y in tries]

@@ -138,8 +138,10 @@ class BriefForm(forms.Form):
         values: dict[str, Any] = super().clean() or {}
         for key, sentence in problems_with(brief_keys.to_file(values)).items():
             field = COMPLAINTS.get(key) or COMPLAINTS.get(key.rpartition(".")[0])
-            if field is None or field not in self.errors:
-                self.add_error(field if field in self.fields else None, sentence)
+            if field not in self.fields or self.fields[field].widget.is_hidden:
+                self.add_error(None, sentence)
+            elif field not in self.errors:
+                self.add_error(field, sentence)
         return values
 
     def core(self) -> motion.brief.Brief | None:

@@ -103,7 +103,7 @@ def _pdf(brief: Brief, guide: Guide, layers: Layers) -> Iterable[bytes]:
         "sheet": ink.text_of(sheet.draw(guide, layers)),
         "chart": ink.text_of(chart.draw(guide)),
         "words": words.sentences(guide),
-        "lines": range(9),
+        "lines": range(4),
     }
     return [printing.pdf(render_to_string("classroom/guide_print.html", context))]
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from django.conf import settings
-
+from motion.guide.stills import FONTS
 from nettlecap.errors import Refusal
 
-VENDOR = Path(settings.BASE) / "nettlecap" / "static" / "vendor"
+FONT = "font://"
+"""How a page names one of the application's own fonts by its file's name."""
 
 
 def pdf(page: str) -> bytes:
@@ -24,14 +24,13 @@ def pdf(page: str) -> bytes:
         ) from error
 
     class OnlyFonts(URLFetcher):
-        """Answers with the vendored fonts, and with nothing else."""
+        """Answers with the application's own fonts, and with nothing else."""
 
         def fetch(self, url: str, headers: Any = None) -> Any:
-            name = url.rpartition("/")[2]
-            path = VENDOR / name
-            if not url.startswith("font:") or path.parent != VENDOR or path.suffix != ".woff2":
+            font = next((path for path in FONTS if url == FONT + Path(path).name), None)
+            if font is None:
                 raise ValueError(f"“{url}” is not fetched")
-            return super().fetch(path.as_uri(), headers)
+            return super().fetch(Path(font).as_uri(), headers)
 
     made: bytes = HTML(string=page, url_fetcher=OnlyFonts(), base_url=None).write_pdf(finisher=_forget_the_maker)
     return made

@@ -13,8 +13,8 @@ from functools import lru_cache
 
 from motion.brief import Brief, Feel
 from motion.errors import BriefError
-from motion.exercises.bounce.ideal import hop_frames
-from motion.exercises.bounce.plan import End, Plan, Recipe, bounce, keys_of
+from motion.exercises.bounce.ideal import dropped, hop_frames
+from motion.exercises.bounce.plan import End, Plan, Recipe, bounce, keys_of, rolling_frames, shares_of
 
 EARTH = 9.81
 """m/s²."""
@@ -112,6 +112,10 @@ def _kept(feel: Feel, length: float, step: int) -> tuple[float, ...]:
         if height < LEAST_HOP_D * feel.diameter or length < LEAST_HOP_DRAWINGS * step:
             break
         kept.append(feel.keeps)
+    if not kept and _END[feel.end] != "rest":
+        raise BriefError(
+            {"guide.keeps": "It bounces too little for a hop that could be drawn. Let it keep more, or settle."}
+        )
     return tuple(kept)
 
 
@@ -125,8 +129,6 @@ def _resting(recipe: Recipe, feel: Feel, fps: float) -> Recipe:
 
 def _across(recipe: Recipe, feel: Feel) -> Recipe:
     """The speed across that covers the distance, and where the first drawing stands."""
-    from motion.exercises.bounce.ideal import dropped
-
     flights = dropped(recipe.drop_px, recipe.gravity, recipe.kept, 1 + recipe.lead)
     last = flights[-1]
     if recipe.end == "leaves":
@@ -136,7 +138,7 @@ def _across(recipe: Recipe, feel: Feel) -> Recipe:
         return replace(recipe, start_x=x, speed_x=0.0)
     # With a speed that falls evenly to nought, a roll covers half of what full speed would.
     flown = (last.left + last.lands) / 2 - 1 if recipe.end == "top" else last.lands - 1
-    speed = feel.distance / (flown + recipe.rest * recipe.exposure / 2)
+    speed = feel.distance / (flown + rolling_frames(recipe, last.lands) / 2)
     x = (recipe.width - feel.distance) / 2 if feel.start_x is None else feel.start_x
     return replace(recipe, start_x=x, speed_x=speed)
 
@@ -208,9 +210,19 @@ def _check_plan(plan: Plan, feel: Feel) -> None:
         raise BriefError({"guide.start_x": "The first drawing must be in the frame."})
     if feel.end != "leaving" and not size <= plan.poses[-1].x <= plan.recipe.width - size:
         raise BriefError({"guide.distance": "The last drawing must be in the frame: less far, or begin further back."})
+    _check_ticks(plan)
     if feel.hang and not _has_tops(plan):
         raise BriefError({"guide.hang": "There is no top after a contact that could be held."})
 
 
+def _check_ticks(plan: Plan) -> None:
+    shares = shares_of(plan)
+    for index, share in shares.items():
+        if plan.poses[index].role == "air" and share <= shares.get(index - 1, 0.0):
+            raise BriefError(
+                {"guide.ticks": f"Drawing {index + 1} must lie further along its move than drawing {index}."}
+            )
+
+
 def _has_tops(plan: Plan) -> bool:
-    return any(0 < k < len(plan.poses) - 1 and plan.poses[k].role == "air" for k in keys_of(plan.poses))
+    return any(0 < k < len(plan.poses) - 1 and plan.poses[k].role == "air" for k in keys_of(plan))

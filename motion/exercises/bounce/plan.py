@@ -120,7 +120,7 @@ def bounce(recipe: Recipe) -> Plan:
     if recipe.halves:
         poses = _by_halves(recipe, poses)
     if recipe.end == "rest":
-        poses += _coming_to_rest(recipe, flights, len(poses))
+        poses += _coming_to_rest(recipe, flights)
     if recipe.shares:
         poses = _shared(recipe, flights, poses)
     if recipe.top_hold:
@@ -128,11 +128,17 @@ def bounce(recipe: Recipe) -> Plan:
     return Plan(recipe=recipe, poses=tuple(poses), flights=tuple(flights))
 
 
-def keys_of(poses: Sequence[Pose]) -> list[int]:
+def keys_of(plan: Plan) -> list[int]:
     """Indices of the key drawings: the first and the last, each contact, and each hop's highest drawing.
 
-    What rolls or lies still has its first and its last drawing as keys.
+    What rolls or lies still has its first and its last drawing as keys. Drawings that were set at a share by hand
+    are in-betweens, however high they stand now.
     """
+    recipe = plan.recipe
+    return _keys(bounce(replace(recipe, shares=())).poses if recipe.shares else plan.poses)
+
+
+def _keys(poses: Sequence[Pose]) -> list[int]:
     keys = {0, len(poses) - 1}
     keys |= {i for i, p in enumerate(poses) if p.role == "contact"}
     for hop in {p.hop for p in poses}:
@@ -148,7 +154,7 @@ def shares_of(plan: Plan) -> dict[int, float]:
     Measured along the path; contacts count where the ball truly lands.
     """
     by_hand, shares = dict(plan.recipe.shares), dict[int, float]()
-    for before, after in itertools.pairwise(keys_of(plan.poses)):
+    for before, after in itertools.pairwise(keys_of(plan)):
         for index in range(before + 1, after):
             if plan.poses[index].role == "air":
                 shares[index] = by_hand.get(index + 1) or _ideal_share(plan, before, index, after)
@@ -219,18 +225,24 @@ def contact_pose(recipe: Recipe, flights: Sequence[Flight], hop: int) -> Pose:
     return _pose(recipe, x, ground_at(recipe, x) - shapes.half_height(ball), ball, "contact", hop)
 
 
-def _coming_to_rest(recipe: Recipe, flights: list[Flight], before: int) -> list[Pose]:
+def _coming_to_rest(recipe: Recipe, flights: list[Flight]) -> list[Pose]:
     """The landing, and drawings that roll to a stop with a speed that falls evenly to nought."""
-    hop, lands, step = len(flights) - 1, flights[-1].lands, recipe.exposure
+    hop, lands = len(flights) - 1, flights[-1].lands
     poses = [contact_pose(recipe, flights, hop)]
-    stops = max(recipe.rest * step, 1e-9)
+    stops = rolling_frames(recipe, lands)
     for i in range(1, recipe.rest):
-        rolled = min(max(0.0, 1 + (before + i) * step - lands), stops)
+        rolled = max(0.0, stops - (recipe.rest - 1 - i) * recipe.exposure)
         x = poses[0].x + recipe.speed_x * (rolled - rolled**2 / (2 * stops))
         y = ground_at(recipe, x) - recipe.diameter / 2
         poses.append(_pose(recipe, x, y, shapes.axes(recipe.diameter, 1.0), "rest", hop))
     poses[-1] = replace(poses[-1], frames=poses[-1].frames + recipe.last_hold)
     return poses
+
+
+def rolling_frames(recipe: Recipe, lands: float) -> float:
+    """Frames from when the ball truly lands to its last drawing, at which it stops; 0 where it does not roll."""
+    last = _grid(lands, recipe.exposure) + (recipe.rest - 1) * recipe.exposure
+    return max(0.0, last - lands) if recipe.rest > 1 else 0.0
 
 
 def _pose(recipe: Recipe, x: float, y: float, ball: Axes, role: Role, hop: int) -> Pose:
@@ -258,7 +270,7 @@ def _hold_tops(poses: list[Pose], extra: int) -> list[Pose]:
 
 def _shared(recipe: Recipe, flights: list[Flight], poses: list[Pose]) -> list[Pose]:
     """Single drawings moved along their arc to a share of the way between the keys beside them."""
-    out, keys = list(poses), keys_of(poses)
+    out, keys = list(poses), _keys(poses)
     for number, share in recipe.shares:
         index = number - 1
         if not 0 <= index < len(poses) or index in keys or poses[index].role != "air":
