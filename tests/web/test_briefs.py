@@ -8,9 +8,9 @@ import motion.brief
 from motion.exercises.bounce import presets
 from motion.findings import PRINCIPLES
 from nettlecap.classroom import brief_keys
-from nettlecap.classroom.models import Brief
+from nettlecap.classroom.models import Brief, Membership, Role
 from nettlecap.takes.models import Analysis
-from tests.web.school import SchoolTest, look_at_all
+from tests.web.school import SchoolTest, look_at_all, upload
 
 BEARING = presets.PRESETS[0]
 
@@ -125,3 +125,159 @@ class SettingBriefs(SchoolTest):
         self.school.brief.refresh_from_db()
         take.analysis.refresh_from_db()
         self.assertEqual((self.school.brief.title, take.analysis.run), ("Only renamed", 1))
+
+    def test_a_change_of_what_counts_says_so_and_leaves_analyses_alone(self) -> None:
+        take = self.school.take()
+        self.as_person(self.school.instructor)
+        self.client.post(reverse("return-marks", args=[take.pk]))
+        url = reverse("edit-brief", args=[self.school.brief.pk])
+        kept = self.as_sent(url) | {"points_arcs": "4"}
+        said = self.client.post(url, kept)
+        self.assertContains(said, "What counts changes")
+        self.assertContains(said, "1 mark sheet is returned")
+        self.assertNotContains(said, "What is looked for changes")
+        self.client.post(url, kept | {"act": "confirmed"})
+        self.school.brief.refresh_from_db()
+        take.analysis.refresh_from_db()
+        self.assertEqual((self.school.brief.points["arcs"], take.analysis.run), (4.0, 1))
+
+    def as_sent(self, url: str) -> dict[str, object]:
+        """The edit form as a browser sends it when nothing was changed."""
+        initial = self.client.get(url).context["form"].initial
+        kept = {name: value for name, value in initial.items() if value is not None and value is not False}
+        return kept | {"due_at": kept["due_at"].strftime("%Y-%m-%dT%H:%M"), "ticks": "{}"}
+
+    def test_a_brief_goes_through_its_form_unchanged(self) -> None:
+        for preset in presets.PRESETS:
+            start = presets.apply(preset, motion.brief.Brief(title=preset.name, canvas=(960, 540)))
+            brief = Brief.objects.create(
+                course=self.school.course,
+                title=preset.name,
+                parameters=start.to_json(),
+                due_at=self.school.brief.due_at,
+                created_by=self.school.instructor,
+            )
+            url = reverse("edit-brief", args=[brief.pk])
+            self.client.post(url, self.as_sent(url))
+            brief.refresh_from_db()
+            self.assertEqual(brief.core, start)
+
+
+class LiveGuide(SchoolTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.as_person(self.school.instructor)
+
+    def ask(self, **changes: object) -> dict:  # type: ignore[type-arg]
+        answer = self.client.post(reverse("live-guide", args=[self.school.course.pk]), values(**changes))
+        self.assertEqual(answer.status_code, 200)
+        return answer.json()
+
+    def test_it_follows_the_values_before_anything_is_saved(self) -> None:
+        briefs = Brief.objects.count()
+        low, high = self.ask(height="120"), self.ask(height="200")
+        self.assertLess(high["guide"]["handles"]["top"][1], low["guide"]["handles"]["top"][1])
+        self.assertGreater(len(self.ask(fps="50")["guide"]["poses"]), len(low["guide"]["poses"]))
+        self.assertEqual(Brief.objects.count(), briefs)
+
+    def test_title_and_date_may_be_missing_yet(self) -> None:
+        told = self.ask(title="", due_at="")
+        self.assertEqual(told["errors"], {})
+        self.assertIsNotNone(told["guide"])
+
+    def test_a_value_that_cannot_be_is_told_by_field(self) -> None:
+        told = self.ask(height="9000", fps="")
+        self.assertIsNone(told["guide"])
+        self.assertEqual(set(told["errors"]), {"height", "fps"})
+        self.assertEqual(set(self.ask(height="350")["errors"]), {"height"})
+
+    def test_what_the_checks_would_mind_comes_only_when_asked_for(self) -> None:
+        self.assertIsNone(self.ask()["minded"])
+        self.assertEqual(self.ask(judged="1")["minded"], [])
+
+    def test_the_guide_at_odds_with_what_is_asked_is_told_beside_the_field(self) -> None:
+        self.assertIn("frames_min", self.ask(frames_max="21")["guide"]["notes"])
+        self.assertIn("hops", self.ask(hops="9")["guide"]["notes"])
+
+    def test_starts_give_values_for_the_frame_that_is_there(self) -> None:
+        url = reverse("start-values", args=[self.school.course.pk])
+        small = self.client.get(url, {"from": "ball:tennis", "canvas": '{"width": 480, "height": 270}'}).json()
+        self.assertEqual((small["diameter"], small["material"], small["ground"]), (20.0, "firm", 225.0))
+        self.assertEqual(self.client.get(url, {"from": "blank:"}).json()["canvas_width"], 960)
+        earlier = self.client.get(url, {"from": f"brief:{self.school.brief.pk}"}).json()
+        self.assertEqual(earlier["title"], "A cork float")
+        for nonsense in ("ball:anvil", "brief:99999", "brief:x", "moon:", ""):
+            self.assertEqual(self.client.get(url, {"from": nonsense}).status_code, 404)
+        broken = self.client.get(url, {"from": "ball:tennis", "canvas": '{"width": "wide"'}).json()
+        self.assertEqual(broken["diameter"], 40.0)
+
+
+class WholeBriefs(SchoolTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.as_person(self.school.instructor)
+
+    def test_a_draft_is_the_instructors_own_until_it_is_published(self) -> None:
+        self.client.post(reverse("new-brief", args=[self.school.course.pk]), values(title="Not yet") | {"act": "draft"})
+        brief = Brief.objects.get(title="Not yet")
+        self.as_person(self.school.student)
+        self.assertNotContains(self.client.get("/"), "Not yet")
+        self.assertEqual(self.client.get(reverse("brief", args=[brief.pk])).status_code, 404)
+        self.as_person(self.school.instructor)
+        self.assertContains(self.client.get("/"), "Not yet")
+        self.client.post(reverse("publish-brief", args=[brief.pk]), {"show": "1"})
+        self.as_person(self.school.student)
+        self.assertContains(self.client.get("/"), "Not yet")
+
+    def test_unpublishing_keeps_what_is_handed_in(self) -> None:
+        take = self.school.take()
+        self.as_person(self.school.instructor)
+        self.client.post(reverse("publish-brief", args=[self.school.brief.pk]), {"show": "0"})
+        self.assertEqual(self.client.get(reverse("desk", args=[take.pk])).status_code, 200)
+        self.as_person(self.school.student)
+        self.assertEqual(self.client.get(reverse("take", args=[take.pk])).status_code, 200)
+        self.assertNotContains(self.client.get("/"), "A cork float")
+
+    def test_a_copy_is_a_draft_of_its_own(self) -> None:
+        Membership.objects.create(course=self.school.other_course, person=self.school.instructor, role=Role.INSTRUCTOR)
+        url = reverse("copy-brief", args=[self.school.brief.pk])
+        answer = self.client.post(url, {"course": self.school.other_course.pk})
+        copied = Brief.objects.get(course=self.school.other_course)
+        self.assertRedirects(answer, reverse("edit-brief", args=[copied.pk]))
+        self.assertEqual((copied.core, copied.published), (self.school.brief.core, False))
+
+    def test_nobody_copies_into_a_course_that_is_not_theirs(self) -> None:
+        url = reverse("copy-brief", args=[self.school.brief.pk])
+        self.assertEqual(self.client.post(url, {"course": self.school.other_course.pk}).status_code, 404)
+        self.assertEqual(self.client.post(url, {"course": "x"}).status_code, 404)
+
+    def test_a_brief_goes_out_as_a_file_and_comes_in_the_same(self) -> None:
+        self.client.post(reverse("new-brief", args=[self.school.course.pk]), values(weight_contact__gap="0.5"))
+        brief = Brief.objects.get(title="A lead sinker")
+        file = self.client.get(reverse("export-brief", args=[brief.pk])).content
+        self.assertEqual(motion.brief.parse(file), brief.core)
+        answer = self.client.post(
+            reverse("import-brief", args=[self.school.course.pk]), {"file": upload(file, "sinker.brief.json")}
+        )
+        again = Brief.objects.exclude(pk=brief.pk).get(title="A lead sinker")
+        self.assertRedirects(answer, reverse("edit-brief", args=[again.pk]))
+        self.assertEqual((again.core, again.published), (brief.core, False))
+
+    def test_a_file_that_is_no_brief_is_refused_in_words_and_sets_nothing(self) -> None:
+        before = Brief.objects.count()
+        plain = '{"schema": "nettlecap.brief/1", "exercise": "bounce"'
+        for content, words in (
+            (b"", "not valid JSON"),
+            (b"[1, 2]", "JSON object"),
+            (b"\xff\xfe\x00", "not valid JSON"),
+            (plain.encode() + b', "gravity": 3}', "knows no “gravity”"),
+            (plain.encode() + b', "guide": {"height": 900}}', "leaves the frame"),
+            (plain.encode() + b', "marking": {"weights": {"luck": 1}}}', "knows no “marking.weights.luck”"),
+            (b" " * 300_000, "more than 200 KB"),
+        ):
+            with self.subTest(words):
+                answer = self.client.post(
+                    reverse("import-brief", args=[self.school.course.pk]), {"file": upload(content, "x.json")}
+                )
+                self.assertContains(answer, words, status_code=422)
+        self.assertEqual(Brief.objects.count(), before)
