@@ -23,13 +23,15 @@ class WholeWay(Journey):
         page.get_by_label("Title").fill("The float again")
         page.get_by_label("Words to the students").fill("Let it feel light.")
         page.get_by_label("Due").fill("2027-01-15T18:00")
+        page.get_by_text("The clip", exact=True).click()
         page.get_by_label("Frame width (px)").fill("480")
         page.get_by_label("Frame height (px)").fill("270")
         page.get_by_label("Frames a second").fill("0")
-        page.get_by_role("button", name="Set this brief").click()
+        page.get_by_role("button", name="Publish").click()
         expect(page.locator("#error_fps")).to_contain_text("Give a number")
         page.get_by_label("Frames a second").fill("24")
-        page.get_by_role("button", name="Set this brief").click()
+        expect(page.locator("[data-sheet-picture] svg")).to_have_attribute("width", "480")
+        page.get_by_role("button", name="Publish").click()
         expect(page.get_by_role("heading", name="The float again")).to_be_visible()
 
     def hand_in(self, data: bytes) -> None:

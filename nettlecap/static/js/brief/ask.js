@@ -28,6 +28,7 @@ export class Ask extends EventTarget {
       return;
     }
     this.busy = true;
+    this.form.setAttribute("aria-busy", "true");
     const values = new URLSearchParams(new FormData(this.form));
     if (judged) values.set("judged", "1");
     if (this.wantsChart()) values.set("chart", "1");
@@ -39,6 +40,7 @@ export class Ask extends EventTarget {
       this.tell("lost");
     }
     this.busy = false;
+    this.form.setAttribute("aria-busy", "false");
     if (this.again) {
       const { judged: next } = this.again;
       this.again = false;

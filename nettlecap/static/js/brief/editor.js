@@ -6,6 +6,7 @@ import { Stage } from "./stage.js";
 import { Timing } from "./timing.js";
 import { Values } from "./values.js";
 import { complain } from "./fields.js";
+import { scaleWithFrame } from "./frame-size.js";
 import { listenForStarts } from "./starts.js";
 import { show } from "./svg.js";
 
@@ -28,14 +29,16 @@ function start() {
   });
   ask.addEventListener("answer", ({ detail }) => {
     complain(form, detail.errors, detail.guide?.notes || {});
-    if (!detail.guide) {
-      stage.stale(Object.keys(detail.errors).length ? "Some values need another look; this is the guide from before." : "This brief has no guide.");
+    const hasTicks = Object.keys(timing.ticks()).length > 0;
+    const others = detail.guide && drawings !== null && detail.guide.poses.length !== drawings;
+    if (hasTicks && (others || detail.errors.__all__)) {
+      // Ticks belong to drawings; when those become others, the ticks are let go.
+      drawings = detail.guide ? detail.guide.poses.length : null;
+      values.set({ ticks: {} });
       return;
     }
-    if (drawings !== null && detail.guide.poses.length !== drawings && Object.keys(timing.ticks()).length) {
-      // Ticks belong to drawings; when those are others, the ticks are let go.
-      drawings = detail.guide.poses.length;
-      values.set({ ticks: {} });
+    if (!detail.guide) {
+      stage.stale(Object.keys(detail.errors).length ? "Some values need another look; this is the guide from before." : "This brief has no guide.");
       return;
     }
     drawings = detail.guide.poses.length;
@@ -44,6 +47,7 @@ function start() {
   ask.addEventListener("lost", () => stage.stale("The guide could not be fetched: there is no connection. Your values are still here."));
 
   listenForStarts(form, values);
+  scaleWithFrame(form, values);
   listenForTabs(() => ask.send(false));
   listenForKeys(values, clock);
   window.addEventListener("beforeunload", (event) => { if (values.changed && !form.dataset.leaving) event.preventDefault(); });

@@ -59,6 +59,7 @@ export class Values extends EventTarget {
     to.push(this.now);
     this.now = from.pop();
     Object.entries(this.now).forEach(([name, value]) => put(this.form.elements[name], value));
+    this.dispatchEvent(new Event("restored"));
     this.announce();
   }
 
