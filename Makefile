@@ -19,7 +19,13 @@ $(VENV)/.dev: $(VENV)/.runtime requirements-dev.txt
 	@$(PY) -m pip install --quiet --disable-pip-version-check -r requirements-dev.txt
 	@touch $@
 
-setup: $(VENV)/.runtime ## install what the application needs
+setup: $(VENV)/.runtime pango ## install what the application needs
+
+# Only pages to print need it; without it everything else works.
+pango:
+	@ldconfig -p | grep -q libpangoft2 || { echo "Installing Pango, which sets the type of pages to print."; \
+	  apt-get update -qq && apt-get install -y -qq --no-install-recommends libpango-1.0-0 libpangoft2-1.0-0 >/dev/null; } \
+	  || echo "Pango could not be installed; guides cannot be printed as PDF, everything else works."
 
 demo: setup ## start the application with the demo data
 	@$(PY) manage.py migrate --verbosity 0
@@ -35,7 +41,7 @@ chromium:
 	@command -v chromium >/dev/null || { echo "Installing Chromium for the browser tests."; \
 	  apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core >/dev/null; }
 
-test: $(VENV)/.dev chromium ## run all tests
+test: $(VENV)/.dev chromium pango ## run all tests
 	@$(PY) manage.py test --settings tests.settings --timing tests
 
 test-core: $(VENV)/.dev ## run the core's tests alone
@@ -52,4 +58,4 @@ lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
 bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables
 	@$(PY) -m bench
 
-.PHONY: help setup demo demo-reset chromium test test-core lint bench
+.PHONY: help setup pango demo demo-reset chromium test test-core lint bench

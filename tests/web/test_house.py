@@ -41,7 +41,7 @@ class House(SimpleTestCase):
             ),
         ):
             call_command("collectstatic", interactive=False, verbosity=0)
-            modules = [p for p in Path(folder, "js").glob("*.js") if re.search(r"\.[0-9a-f]{12}\.js$", p.name)]
+            modules = [p for p in Path(folder, "js").rglob("*.js") if re.search(r"\.[0-9a-f]{12}\.js$", p.name)]
             self.assertGreater(len(modules), 8)
             for module in modules:
                 for name in re.findall(r'^import .*?from "(.+?)";?$', module.read_text(), re.MULTILINE):
