@@ -14,7 +14,7 @@ from motion.guide.guide import Drawing, Guide
 from motion.guide.ink import Element, add, layer, line
 
 LAYERS = ("ground", "path", "ticks", "shapes", "numbers")
-GIVEN = {"all": LAYERS, "path": ("ground", "path", "ticks"), "ground": ("ground",), "nothing": ()}
+GIVEN = {"all": LAYERS, "path": ("ground", "path"), "ground": ("ground",), "nothing": ()}
 """Which layers are given to students, by how much of the guide they see."""
 FINE = 0.25
 """Frames between points of the drawn path."""

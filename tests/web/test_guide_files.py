@@ -53,7 +53,7 @@ class GuideFiles(SchoolTest):
         self.assertEqual(pdf, self.content("sheet.pdf"))
 
     def test_students_get_as_much_as_the_brief_gives_and_markers_all(self) -> None:
-        for shown, layers in (("all", LAYERS), ("path", LAYERS[:3]), ("ground", LAYERS[:1])):
+        for shown, layers in (("all", LAYERS), ("path", LAYERS[:2]), ("ground", LAYERS[:1])):
             self.set_up(guide=shown)
             with self.subTest(shown):
                 self.as_person(self.school.student)

@@ -6,16 +6,27 @@ import re
 import subprocess
 import sys
 import tempfile
+from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
 from django.test import SimpleTestCase, TestCase, override_settings
 
+from motion.brief import Brief, Feel
 from nettlecap.classroom.models import Person
 from nettlecap.pages import demo
 from nettlecap.takes.models import Take
 from tests import vendored
+
+
+def _keys(data: dict[str, Any], prefix: str = "") -> Iterator[str]:
+    """The dotted keys of a brief file, down to what holds a value of its own."""
+    for key, value in data.items():
+        name = prefix + key
+        inner = isinstance(value, dict) and name not in ("guide.ticks", "marking.points", "marking.weights")
+        yield from _keys(value, f"{name}.") if inner else [name]
 
 
 class House(SimpleTestCase):
@@ -49,6 +60,11 @@ class House(SimpleTestCase):
 
     def test_vendored_files_are_what_their_manifests_say(self) -> None:
         self.assertEqual(vendored.problems(), [])
+
+    def test_the_brief_files_page_names_every_key(self) -> None:
+        page = (settings.BASE / "docs" / "brief-file.md").read_text()
+        for key in _keys(Brief(guide=Feel(), frames=(1, 2), canvas=(16, 16)).to_json()):
+            self.assertTrue(f"`{key}`" in page or key == "schema", key)
 
     def test_every_make_target_and_check_that_the_readme_names_is_there(self) -> None:
         readme = (settings.BASE / "README.md").read_text()
