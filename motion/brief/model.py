@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from motion.findings import CODES, PRINCIPLES
+from motion.findings import PRINCIPLES
 
 SCHEMA = "nettlecap.brief/1"
 EXPOSURES = ("ones", "twos", "free")
@@ -178,6 +178,3 @@ def feel_to_json(feel: Feel) -> dict[str, Any]:
     """A guide's feel as the JSON object ``guide`` of the brief file."""
     values: dict[str, Any] = {name: getattr(feel, name) for name in Feel.__dataclass_fields__}
     return {**values, "ticks": {str(number): share for number, share in feel.ticks}}
-
-
-KNOWN_CODES = tuple(CODES)

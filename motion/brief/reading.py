@@ -10,7 +10,6 @@ from motion.brief.model import (
     ENDS,
     EXPOSURES,
     FULL_POINTS,
-    KNOWN_CODES,
     LATE,
     MATERIALS,
     SCHEMA,
@@ -24,7 +23,7 @@ from motion.brief.model import (
     Terms,
 )
 from motion.errors import BriefError
-from motion.findings import PRINCIPLES
+from motion.findings import CODES, PRINCIPLES
 
 MAX_FPS = 120
 MAX_FRAMES = 2000
@@ -119,7 +118,7 @@ def _ticks(fields: Fields) -> tuple[tuple[int, float], ...]:
 
 def _marking(fields: Fields) -> Marking:
     points = fields.numbers("points", PRINCIPLES, 0, MAX_POINTS)
-    weights = fields.numbers("weights", KNOWN_CODES, 0, 3)
+    weights = fields.numbers("weights", tuple(CODES), 0, 3)
     fields.refuse_unknown(("points", "weights"))
     whole = {p: points.get(p, 0.0) for p in PRINCIPLES} if points else dict.fromkeys(PRINCIPLES, FULL_POINTS)
     return Marking(points=tuple(whole.items()), weights=tuple((k, v) for k, v in weights.items() if v != 1))

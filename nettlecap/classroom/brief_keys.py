@@ -65,8 +65,6 @@ COMPLAINTS: dict[str, str] = {
 }
 """Beside which field a complaint of the core about a key stands."""
 
-OPTIONAL = {"frames.min", "frames.max", "canvas.width", "canvas.height"}
-
 
 def to_file(values: dict[str, Any]) -> dict[str, Any]:
     """The brief file's object of a form's values. What could not be read as a value is left out."""

@@ -162,14 +162,12 @@ def import_brief(request: HttpRequest, course_id: int) -> HttpResponse:
     return redirect("edit-brief", set_brief.import_brief(request.user, course, text).pk)
 
 
-def guide_file(request: HttpRequest, brief_id: int, kind: str) -> HttpResponse | StreamingHttpResponse:
+def guide_file(request: HttpRequest, brief_id: int, kind: str) -> StreamingHttpResponse:
     """The guide as a file, as much of it as the person may have."""
     made = guide_files.file_for(request.user, _visible(request, brief_id), kind)
     if made is None:
         raise Http404
-    whole = isinstance(made.parts, list)
-    answer = HttpResponse(made.parts[0]) if whole else StreamingHttpResponse(made.parts)  # type: ignore[index]
-    answer["Content-Type"] = made.content_type
+    answer = StreamingHttpResponse(made.parts, content_type=made.content_type)
     answer["Content-Disposition"] = f'attachment; filename="{made.name}"'
     answer["Cache-Control"] = "private, no-cache"
     return answer

@@ -13,8 +13,7 @@ from django.views.decorators.http import require_POST
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
-from nettlecap.takes import hand_in as hand_in_module
-from nettlecap.takes.hand_in import hand_in, try_out
+from nettlecap.takes.hand_in import hand_in, make_final, try_out
 from nettlecap.takes.models import Take
 
 
@@ -45,10 +44,10 @@ def _taken_in(request: HttpRequest, brief_id: int, action: Callable[..., Take]) 
 
 
 @require_POST
-def make_final(request: HttpRequest, take_id: int) -> HttpResponse:
+def hand_in_checked(request: HttpRequest, take_id: int) -> HttpResponse:
     """Hand in a clip that was only checked so far."""
     own = Take.everything.own(request.user).select_related("brief")
-    hand_in_module.make_final(request.user, get_object_or_404(own, pk=take_id))
+    make_final(request.user, get_object_or_404(own, pk=take_id))
     return redirect("take", take_id)
 
 
