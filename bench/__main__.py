@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from bench import accuracy, guide, speed
+from bench import accuracy, forms, guide, speed
 from motion.synth.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -17,6 +17,8 @@ def main() -> None:
     print(accuracy.table(accuracy.run(count, clean, sorted(FAULTS), START)))
     print("\n## Drawn exactly over the guide\n")
     print(guide.table("--quick" in sys.argv))
+    print("\n## The same clips through every form\n")
+    print(forms.table(3 if "--quick" in sys.argv else 40))
     print("\n## Speed and memory\n")
     print(speed.table())
 

@@ -52,7 +52,7 @@ def measure(job: tuple[int, str | None]) -> Result:
         seed=seed,
         code=code,
         look=case.look.name,
-        exact=[(e.first_frame, e.frames) for e in result.track.exposures] == _truth(case),
+        exact=[(e.first_frame, e.frames) for e in result.track.exposures] == truth_of(case),
         hit=bool(own),
         others=tuple(f for f in found if f not in own),
         centre_px=centre,
@@ -66,13 +66,14 @@ def _is(found: tuple[str, int, int, str], planted: Planted) -> bool:
     return code == planted.code and first <= planted.last_frame + 1 and last >= planted.first_frame - 1
 
 
-def _truth(case: Case) -> list[tuple[int, int]]:
+def truth_of(case: Case) -> list[tuple[int, int]]:
     """(first frame, frames) of each exposure; neighbouring poses that are drawn alike are one."""
     found: list[tuple[int, int]] = []
     last = None
     for i, pose in enumerate(case.plan.poses):
         alike = last is not None and replace(pose, frames=1, role=last.role) == replace(last, frames=1)
-        if alike and not (case.look.wobble or case.look.jitter or case.look.grain):
+        # Grain alone makes no other drawing.
+        if alike and not (case.look.wobble or case.look.jitter):
             found[-1] = (found[-1][0], found[-1][1] + pose.frames)
         else:
             found.append((case.plan.first_frame(i), pose.frames))

@@ -57,8 +57,9 @@ class Clip:
     """A hand-in as read: pictures in order, and for how many frames each is shown.
 
     ``picture_frames`` has one entry a picture, at least 1 each. ``source_fps`` is the file's own rate
-    where it names one. ``remarks`` are sentences about what was odd in the file (gaps in the numbers,
-    rounded durations, pictures left out).
+    where it names one. ``lossy`` tells that a drawing may look a little different each time it shows.
+    ``remarks`` are sentences about what was odd in the file (gaps in the numbers, rounded durations,
+    pictures left out).
     """
 
     name: str
@@ -68,6 +69,7 @@ class Clip:
     footage: Footage
     picture_frames: tuple[int, ...]
     source_fps: float | None = None
+    lossy: bool = False
     remarks: tuple[str, ...] = ()
 
     @property

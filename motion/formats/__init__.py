@@ -6,11 +6,14 @@ from pathlib import Path
 
 from motion.clip import Clip
 from motion.errors import NotAClip, UnknownFormat
-from motion.formats import archive, gif, loose
+from motion.formats import animated, archive, loose
 from motion.formats.limits import DEFAULT, Limits
-from motion.formats.pictures import is_picture
+from motion.formats.pictures import HEAD_BYTES, kind_of
 
-ACCEPTED = "a zip of numbered PNG pictures, the PNG pictures themselves, or an animated GIF"
+ACCEPTED = (
+    "numbered pictures (PNG, JPEG, WebP, BMP, TIFF, OpenRaster, SVG), together or in a zip or tar; a GIF, animated PNG "
+    "or animated WebP; an SVG with a numbered group a frame; or a video (MP4, MOV, WebM, MKV, AVI)"
+)
 
 
 def read(path: Path, fps: float, *, name: str | None = None, limits: Limits = DEFAULT) -> Clip:
@@ -27,15 +30,28 @@ def read(path: Path, fps: float, *, name: str | None = None, limits: Limits = DE
         raise NotAClip(f"“{called}” was not found.")
     limits.check_bytes(path.stat().st_size)
     with path.open("rb") as stream:
-        head = stream.read(16)
-    if head.startswith(b"PK\x03\x04"):
-        return archive.read(path, fps, called, limits)
-    if head.startswith((b"GIF87a", b"GIF89a")):
-        return gif.read(path, fps, called, limits)
-    if is_picture(head):
+        head = stream.read(HEAD_BYTES)
+    return _by_content(path, head, fps, called, limits)
+
+
+def _by_content(path: Path, head: bytes, fps: float, called: str, limits: Limits) -> Clip:
+    from motion.formats import vector, video
+
+    kind = kind_of(head)
+    if kind == "svg":
+        return vector.read(path, fps, called, limits)
+    if head.startswith((b"GIF87a", b"GIF89a")) or (kind == "still" and animated.is_animated(path)):
+        return animated.read(path, fps, called, limits)
+    if kind is not None:
         raise NotAClip(
             f"“{called}” is a single picture. Hand in every frame: pick all the pictures together, or zip them."
         )
+    if head.startswith(b"PK\x03\x04"):
+        return archive.read_zip(path, fps, called, limits)
+    if archive.is_tar(head):
+        return archive.read_tar(path, fps, called, limits)
+    if video.is_video(head):
+        return video.read(path, fps, called, limits)
     if not head:
         raise NotAClip(f"“{called}” is empty.")
     raise UnknownFormat(f"“{called}” cannot be read. Hand in {ACCEPTED}.")

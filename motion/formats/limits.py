@@ -11,10 +11,14 @@ MEGABYTE = 1_000_000
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Limits:
-    """Upper bounds on one hand-in. Pixels are width times height; ``total_pixels`` over all pictures."""
+    """Upper bounds on one hand-in.
+
+    ``unpacked_bytes`` is of an archive in all; pixels are width times height, ``total_pixels`` over all pictures.
+    """
 
     file_bytes: int = 300 * MEGABYTE
     entry_bytes: int = 60 * MEGABYTE
+    unpacked_bytes: int = 2000 * MEGABYTE
     entries: int = 4000
     pictures: int = 1200
     side: int = 8192
@@ -29,6 +33,11 @@ class Limits:
                 f"The file has {size / MEGABYTE:.0f} MB; at most {self.file_bytes // MEGABYTE} MB are taken. "
                 "Export smaller pictures."
             )
+
+    def check_entry(self, size: int, label: str) -> None:
+        """Refuse a single picture of too many bytes; ``label`` names it in the message."""
+        if size > self.entry_bytes:
+            raise OverLimit(f"{label} is too large to be one frame.")
 
     def check_size(self, width: int, height: int, label: str) -> None:
         """Refuse a picture that is too small or too large; ``label`` names it in the message."""

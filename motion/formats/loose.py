@@ -1,4 +1,4 @@
-"""A folder of numbered PNG pictures."""
+"""A folder of numbered pictures."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from pathlib import Path
 
 from motion.clip import Clip
 from motion.errors import DamagedFile, OverLimit
-from motion.formats import numbering, stills
+from motion.formats import numbering, pictures, stills
 from motion.formats.limits import Limits
 
 
@@ -16,17 +16,23 @@ def read(folder: Path, fps: float, name: str, limits: Limits) -> Clip:
     if len(files) > limits.entries:
         raise OverLimit(f"“{name}” holds {len(files)} files; at most {limits.entries} are taken.")
     files = {n: p for n, p in files.items() if not numbering.is_clutter(n)}
-    frames = sorted(n for n in files if n.lower().endswith(".png"))
-    left_out = len(files) - len(frames)
+    frames = sorted(n for n, p in files.items() if pictures.may_be_frame(n, _head(p)))
 
     def fetch(picture: str) -> bytes:
         path = files[picture]
         try:
-            if path.stat().st_size > limits.entry_bytes:
-                raise OverLimit(f"“{picture}” is too large to be one frame.")
+            limits.check_entry(path.stat().st_size, f"“{picture}”")
             return path.read_bytes()
         except OSError as error:
             raise DamagedFile(f"“{picture}” cannot be opened.") from error
 
-    remarks = (f"{left_out} files that are not PNG pictures were left out.",) if left_out else ()
+    remarks = stills.left_out(len(files) - len(frames))
     return stills.assemble(frames, fetch, fps=fps, name=name, limits=limits, remarks=remarks)
+
+
+def _head(path: Path) -> bytes:
+    try:
+        with path.open("rb") as stream:
+            return stream.read(pictures.HEAD_BYTES)
+    except OSError:
+        return b""

@@ -1,4 +1,4 @@
-"""One still picture, from its bytes: what it is, how large, and its pixels."""
+"""One still picture, from its bytes: what it is, how large, and its pixels. The content decides, never the name."""
 
 from __future__ import annotations
 
@@ -6,9 +6,10 @@ import io
 import struct
 import warnings
 import zlib
+from pathlib import PurePosixPath
 
 import numpy as np
-from PIL import Image
+from PIL import Image, ImageOps
 
 from motion.clip import Picture
 from motion.errors import ClipError, DamagedFile, NotAClip
@@ -27,35 +28,89 @@ FOREIGN_ERRORS = (
     TypeError,
     NotImplementedError,
     AttributeError,
+    RuntimeError,
+    ZeroDivisionError,
     struct.error,
     zlib.error,
 )
 
 PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
+STILL_FORMATS = ("PNG", "JPEG", "WEBP", "BMP", "TIFF")
+SUFFIXES = (".png", ".jpg", ".jpeg", ".webp", ".bmp", ".tif", ".tiff", ".ora", ".svg")
+ORIENTATION = 0x0112
+HEAD_BYTES = 512
+"""How much of a file's beginning ``kind_of`` needs."""
+ORA_MARK = b"mimetypeimage/openraster"
 
 # Sizes are checked against our own limits before any pixel is decoded.
 Image.MAX_IMAGE_PIXELS = None
 
 
+def kind_of(head: bytes) -> str | None:
+    """What kind of picture a file is by its first bytes: ``still``, ``ora``, ``svg``, or None for none."""
+    if head.startswith((PNG_SIGNATURE, b"\xff\xd8\xff", b"BM", b"II*\x00", b"MM\x00*")):
+        return "still"
+    if head.startswith(b"RIFF") and head[8:12] == b"WEBP":
+        return "still"
+    # The container format asks for its type, uncompressed, as the very first entry.
+    if head.startswith(b"PK\x03\x04") and head[30:54] == ORA_MARK:
+        return "ora"
+    text = head.lstrip(b"\xef\xbb\xbf \t\r\n")
+    return "svg" if text.startswith((b"<?xml", b"<!--", b"<svg")) and b"<svg" in head else None
+
+
 def is_picture(head: bytes) -> bool:
     """Whether a file's first bytes are those of a picture that can be a frame."""
-    return head.startswith(PNG_SIGNATURE)
+    return kind_of(head) is not None
+
+
+def may_be_frame(name: str, head: bytes) -> bool:
+    """Whether a file among others is meant as a frame: by its content, or by what its name claims."""
+    return is_picture(head) or PurePosixPath(name).suffix.lower() in SUFFIXES
 
 
 def measure(data: bytes, label: str, limits: Limits) -> tuple[int, int]:
     """Width and height in px from the header alone. Raises ClipError with ``label`` in the message."""
-    with _retold(label), Image.open(io.BytesIO(data), formats=("PNG",)) as image:
-        if getattr(image, "n_frames", 1) > 1:
-            raise NotAClip(f"{label} is an animated PNG. Export the frames as single pictures.")
-        width, height = image.size
+    kind = kind_of(data[:HEAD_BYTES])
+    with _retold(label):
+        if kind == "svg":
+            from motion.formats import vector
+
+            width, height = vector.measure(data)
+        elif kind == "ora":
+            from motion.formats import layered
+
+            width, height = layered.measure(data, limits)
+        else:
+            width, height = _measure_still(data, label)
     limits.check_size(width, height, label)
     return width, height
 
 
-def decode(data: bytes, label: str) -> Picture:
+def _measure_still(data: bytes, label: str) -> tuple[int, int]:
+    with Image.open(io.BytesIO(data), formats=STILL_FORMATS) as image:
+        if getattr(image, "n_frames", 1) > 1:
+            raise NotAClip(f"{label} holds several pictures. Hand it in by itself, or export the frames one by one.")
+        width, height = image.size
+        # Photographs are stored as the camera was held. Other formats would have to be decoded to tell.
+        turned = image.format == "JPEG" and image.getexif().get(ORIENTATION, 1) in (5, 6, 7, 8)
+    return (height, width) if turned else (width, height)
+
+
+def decode(data: bytes, label: str, limits: Limits) -> Picture:
     """The pixels of one picture. Raises DamagedFile with ``label`` in the message."""
-    with _retold(label), Image.open(io.BytesIO(data), formats=("PNG",)) as image:
-        return to_rgba(image)
+    kind = kind_of(data[:HEAD_BYTES])
+    with _retold(label):
+        if kind == "svg":
+            from motion.formats import vector
+
+            return vector.decode(data)
+        if kind == "ora":
+            from motion.formats import layered
+
+            return layered.decode(data, limits)
+        with Image.open(io.BytesIO(data), formats=STILL_FORMATS) as image:
+            return to_rgba(ImageOps.exif_transpose(image) if image.format == "JPEG" else image)
 
 
 def to_rgba(image: Image.Image) -> Picture:
@@ -63,11 +118,19 @@ def to_rgba(image: Image.Image) -> Picture:
     if image.mode.startswith("I"):
         grey = (np.asarray(image).astype(np.float64) / 257.0).round().clip(0, 255).astype(np.uint8)
         image = Image.fromarray(grey)
+    elif image.mode == "F":
+        values = np.nan_to_num(np.asarray(image).astype(np.float64))
+        # Floating point pictures run from 0 to 1, or to 255.
+        image = Image.fromarray(
+            (values * (255.0 if values.max() <= 1.0 else 1.0)).round().clip(0, 255).astype(np.uint8)
+        )
+    elif image.mode in ("CMYK", "YCbCr", "LAB", "HSV"):
+        image = image.convert("RGB")
     return np.asarray(image.convert("RGBA"), dtype=np.uint8)
 
 
 class _retold:  # noqa: N801 (reads as a phrase in a with statement)
-    """Retells what Pillow raises on a damaged file as our own error."""
+    """Retells what decoders raise on a damaged file as our own error."""
 
     def __init__(self, label: str) -> None:
         self.label = label

@@ -18,10 +18,11 @@ Fetch = Callable[[str], bytes]
 class StillFootage:
     """Pictures that are fetched and decoded one at a time."""
 
-    def __init__(self, names: Sequence[str], fetch: Fetch, prints: Sequence[str]) -> None:
+    def __init__(self, names: Sequence[str], fetch: Fetch, prints: Sequence[str], limits: Limits) -> None:
         self._names = names
         self._fetch = fetch
         self._prints = prints
+        self._limits = limits
 
     def __len__(self) -> int:
         return len(self._names)
@@ -32,7 +33,7 @@ class StillFootage:
     def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
         for index in indices:
             name = self._names[index]
-            yield pictures.decode(self._fetch(name), f"“{PurePosixPath(name).name}”")
+            yield pictures.decode(self._fetch(name), f"“{PurePosixPath(name).name}”", self._limits)
 
 
 def assemble(
@@ -40,7 +41,7 @@ def assemble(
 ) -> Clip:
     """A clip from numbered stills, one frame each. Raises NotAClip for pictures of different sizes."""
     if not names:
-        raise NotAClip(f"There are no PNG pictures in “{name}”.")
+        raise NotAClip(f"There are no pictures in “{name}”.")
     order = numbering.in_order(names)
     ordered = [names[i] for i in order.indices]
     prints = []
@@ -62,10 +63,18 @@ def assemble(
         fps=fps,
         width=size[0],
         height=size[1],
-        footage=StillFootage(ordered, fetch, prints),
+        footage=StillFootage(ordered, fetch, prints, limits),
         picture_frames=(1,) * len(ordered),
         remarks=(*remarks, *_gap_remark(order.missing)),
     )
+
+
+def left_out(count: int) -> tuple[str, ...]:
+    """What to say of files beside the pictures."""
+    if not count:
+        return ()
+    files = "1 file that is no picture was" if count == 1 else f"{count} files that are no pictures were"
+    return (f"{files} left out.",)
 
 
 def _gap_remark(missing: Sequence[int]) -> tuple[str, ...]:

@@ -14,6 +14,7 @@ from motion.tracking import follow, ground, outline
 from motion.tracking.background import Background
 from motion.tracking.exposures import DrawingCounter, expose
 from motion.tracking.light import Light, difference, to_light
+from motion.tracking.lossy import LossyCounter
 from motion.tracking.outline import Candidate
 from motion.tracking.track import Shape, Track
 
@@ -44,7 +45,7 @@ def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | Non
     tell(0.0, "reading the pictures")
     samples = _samples(clip)
     background = bg.estimate(list(samples.values()))
-    scan = _scan(clip, samples, background, tell)
+    scan = (_scan_lossy if clip.lossy else _scan)(clip, samples, background, tell)
     tell(0.92, "following the ball")
     shapes = _shapes(scan.candidates)
     exposures = expose(scan.numbers, clip.picture_frames)
@@ -90,6 +91,24 @@ def _scan(clip: Clip, samples: dict[int, Light], background: Background, tell: P
         if index % 4 == 0:
             tell(0.05 + 0.85 * index / total, f"measuring picture {index + 1} of {total}")
     return scan
+
+
+def _scan_lossy(clip: Clip, samples: dict[int, Light], background: Background, tell: Progress) -> _Scan:
+    """Every picture is looked at, and once all are seen it is told which of them are one drawing."""
+    counter = LossyCounter()
+    ink = ground.still_ink(background.light, background.threshold)
+    total = len(clip.footage)
+    decoded = clip.footage.pictures([i for i in range(total) if i not in samples])
+    found = []
+    for index in range(total):
+        light = samples[index] if index in samples else to_light(next(decoded))
+        differs = difference(light, background.light)
+        counter.see(light, differs)
+        found.append(_look(differs, background, ink))
+        if index % 4 == 0:
+            tell(0.05 + 0.85 * index / total, f"measuring picture {index + 1} of {total}")
+    numbers, firsts = counter.numbers()
+    return _Scan(numbers, [found[i] for i in firsts], firsts)
 
 
 def _to_decode(clip: Clip, samples: dict[int, Light]) -> list[int]:

@@ -58,7 +58,7 @@ def make_final(student: Person, trial: Take) -> Take:
 
 def _take_in(student: Person, brief: Brief, files: list[Uploaded], numbered: Callable[[Take], None]) -> Take:
     if not files:
-        raise Refusal("No file was picked. Pick a zip, a GIF, or all the pictures together.")
+        raise Refusal("No file was picked. Pick one clip, or all the pictures together.")
     _refuse_too_much(files)
     name = _called(files)
     with store.incoming(files) as path:

@@ -21,6 +21,11 @@ from motion.synth import draw, write
 from motion.synth.look import LOOKS
 
 SMALL = Recipe(width=96, height=64, diameter=14, ground_y=54, drop_px=32, start_x=14, speed_x=2, kept=(0.8,))
+BEGINNINGS = [
+    b"", b"PK\x03\x04", b"GIF89a", b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff", b"RIFF\x00\x00\x00\x00WEBP", b"BM",
+    b"II*\x00",    b"<svg ", b"\x1f\x8b", b"BZh9", b"\xfd7zXZ\x00", b"\x1aE\xdf\xa3",
+    b"\x00\x00\x00\x18ftypisom", b"RIFF\x00\x00\x00\x00AVI ",
+]  # fmt: skip
 TIGHT = Limits(pictures=200, side=2000, picture_pixels=1_000_000, total_pixels=20_000_000)
 
 
@@ -30,36 +35,47 @@ def read_all(path: Path) -> int:
     return sum(1 for _ in clip.footage.pictures(range(len(clip.footage))))
 
 
+FORMS: tuple[write.Form, ...] = (
+    "zip", "tar", "tar.gz", "jpeg", "webp stills", "tiff", "ora", "gif", "apng", "webp", "mp4", "webm", "avi",
+    "lossless",
+)  # fmt: skip
+
+
 def valid() -> dict[str, bytes]:
-    frames = list(draw.frames(bounce(SMALL), LOOKS["clean"]))
+    frames = list(draw.frames(bounce(SMALL), LOOKS["clean"]))[:6]
+    files = {}
     with tempfile.TemporaryDirectory() as folder:
-        gif = write.save(frames, Path(folder) / "a.gif", "gif", 24).read_bytes()
-    return {"zip": write.to_zip(frames), "gif": gif}
+        for form in FORMS:
+            files[form] = write.save(frames, Path(folder) / f"a.{write.suffix(form)}", form, 24).read_bytes()
+    group = '<g id="f{n}"><circle cx="{x}" cy="30" r="9"/></g>'
+    drawn = "".join(group.format(n=n, x=20 + n) for n in range(4))
+    files["svg"] = f'<svg xmlns="http://www.w3.org/2000/svg" width="96" height="64">{drawn}</svg>'.encode()
+    return files
 
 
 class Damaged(unittest.TestCase):
     FILES = valid()
 
     @given(
-        st.sampled_from(["zip", "gif"]),
+        st.sampled_from([*FORMS, "svg"]),
         st.lists(st.tuples(st.floats(0, 1), st.binary(min_size=1, max_size=6)), min_size=1, max_size=5),
         st.floats(0.05, 1),
     )
-    @settings(max_examples=400, deadline=None)
+    @settings(max_examples=600, deadline=None)
     def test_bytes_changed_and_ends_cut_off(self, kind: str, edits: list[tuple[float, bytes]], kept: float) -> None:
         data = bytearray(self.FILES[kind])
         for where, new in edits:
             at = int(where * (len(data) - 1))
             data[at : at + len(new)] = new
         with tempfile.TemporaryDirectory() as folder:
-            path = Path(folder) / f"hostile.{kind}"
+            path = Path(folder) / "hostile"
             path.write_bytes(bytes(data[: max(1, int(kept * len(data)))]))
             try:
                 read_all(path)
             except ClipError as error:
                 self.assertTrue(str(error))
 
-    @given(st.binary(max_size=400), st.sampled_from([b"", b"PK\x03\x04", b"GIF89a", b"\x89PNG\r\n\x1a\n"]))
+    @given(st.binary(max_size=400), st.sampled_from(BEGINNINGS))
     @settings(max_examples=200, deadline=None)
     def test_anything_after_a_known_beginning(self, data: bytes, head: bytes) -> None:
         with tempfile.TemporaryDirectory() as folder:

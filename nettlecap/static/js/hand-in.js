@@ -38,7 +38,7 @@ function send(element, input, url) {
   const request = new XMLHttpRequest();
   say(element, "");
   if (input.files.length === 0) {
-    say(element, "Pick a clip first: a zip, a GIF, or all the pictures together.");
+    say(element, "Pick a clip first: one file, or all the pictures together.");
     return;
   }
   request.open("POST", url);

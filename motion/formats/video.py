@@ -1,0 +1,188 @@
+"""Video in the common containers. Times come from the pictures' own time stamps, never from a nominal rate."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+
+import av
+import numpy as np
+
+from motion.clip import Clip, Picture
+from motion.errors import ClipError, DamagedFile, NotAClip, OverLimit
+from motion.formats.limits import Limits
+from motion.formats.pictures import FOREIGN_ERRORS
+
+FOREIGN = (av.FFmpegError, *FOREIGN_ERRORS)
+DEMUXERS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi"
+"""The containers that are read; none that fetches, or that names other files."""
+LOSSLESS = ("ffv1", "huffyuv", "ffvhuff", "utvideo", "png", "rawvideo", "qtrle", "gif", "zlib", "flashsv", "magicyuv")
+"""Decoders of codecs in which equal pictures stay equal."""
+NEAR_RATE = 0.06
+"""A steady file whose rate is this near the brief's is one picture a frame: the brief's rate wins over the file's."""
+STEADY = 0.02
+LONGEST_S = 600.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Timing:
+    """When each picture shows, in seconds from the first, and how long the last one stays."""
+
+    starts: tuple[float, ...]
+    last_s: float
+
+    @property
+    def durations(self) -> tuple[float, ...]:
+        steps = np.diff([*self.starts, self.starts[-1] + self.last_s])
+        return tuple(float(s) for s in steps)
+
+    @property
+    def steady(self) -> bool:
+        """Whether every picture stays equally long, but for what the container rounds."""
+        steps = np.diff(self.starts)
+        return bool(len(steps) and np.abs(steps - np.median(steps)).max() <= max(STEADY * np.median(steps), 0.0015))
+
+
+def is_video(head: bytes) -> bool:
+    """Whether a file's first bytes are those of a container that is read."""
+    return head[4:8] in (b"ftyp", b"moov", b"mdat", b"wide", b"free") or (
+        head.startswith((b"\x1aE\xdf\xa3", b"RIFF")) and (not head.startswith(b"RIFF") or head[8:12] == b"AVI ")
+    )
+
+
+class VideoFootage:
+    """Pictures of a video, decoded from the start on each pass."""
+
+    def __init__(self, path: Path, name: str, size: tuple[int, int], kept: Sequence[int]) -> None:
+        self._path, self._name, self._size, self._kept = path, name, size, kept
+
+    def __len__(self) -> int:
+        return len(self._kept)
+
+    def fingerprint(self, index: int) -> str | None:
+        return None
+
+    def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        wanted = [self._kept[i] for i in indices]
+        last: Picture | None = None
+        given = 0
+        try:
+            with _open(self._path) as container:
+                for number, frame in enumerate(container.decode(_stream(container))):
+                    if given >= len(wanted):
+                        return
+                    if number == wanted[given]:
+                        last = self._picture(frame)
+                        yield last
+                        given += 1
+        except ClipError:
+            raise
+        except FOREIGN as error:
+            raise DamagedFile(f"“{self._name}” is damaged after picture {given}. Export it again.") from error
+        if last is None:
+            raise DamagedFile(f"“{self._name}” holds no picture that can be decoded. Export it again.")
+        # Containers may name a picture more than the codec gives; the last one stays for it.
+        for _ in range(given, len(wanted)):
+            yield last
+
+    def _picture(self, frame: av.VideoFrame) -> Picture:
+        picture = np.asarray(frame.to_ndarray(format="rgba"), dtype=np.uint8)
+        turned = np.ascontiguousarray(np.rot90(picture, round(frame.rotation / 90) % 4))
+        if (turned.shape[1], turned.shape[0]) != self._size:
+            raise DamagedFile(f"“{self._name}” changes its size on the way. Export it again at one size.")
+        return turned
+
+
+def read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
+    """Open a video as a clip. Raises ClipError; see ``motion.formats.read``."""
+    try:
+        return _read(path, fps, name, limits)
+    except ClipError:
+        raise
+    except FOREIGN as error:
+        raise DamagedFile(f"“{name}” is damaged and cannot be read as a video. Export it again.") from error
+
+
+def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
+    with _open(path) as container:
+        stream = _stream(container)
+        limits.check_size(stream.codec_context.width, stream.codec_context.height, f"“{name}”")
+        first = next(container.decode(stream), None)
+        if first is None:
+            raise NotAClip(f"“{name}” holds no picture.")
+        turned = round(first.rotation / 90) % 2
+        size = (first.height, first.width) if turned else (first.width, first.height)
+        limits.check_size(*size, f"“{name}”")
+        lossy = stream.codec_context.name not in LOSSLESS
+    timing = _timing(path, name, limits)
+    limits.check_count(len(timing.starts), *size)
+    frames, remark = _to_frames(timing, fps)
+    kept = [i for i, n in enumerate(frames) if n > 0]
+    return Clip(
+        name=name,
+        fps=fps,
+        width=size[0],
+        height=size[1],
+        footage=VideoFootage(path, name, size, kept),
+        picture_frames=tuple(frames[i] for i in kept),
+        lossy=lossy,
+        source_fps=round(1.0 / float(np.median(timing.durations)), 3),
+        remarks=(remark,) if remark else (),
+    )
+
+
+def _timing(path: Path, name: str, limits: Limits) -> Timing:
+    """The time stamps of all pictures in showing order, without decoding them."""
+    stamps: list[int] = []
+    base, last = Fraction(1, 1000), 0.0
+    with _open(path) as container:
+        stream = _stream(container)
+        base = stream.time_base or base
+        for packet in container.demux(stream):
+            at = packet.pts if packet.pts is not None else packet.dts
+            if packet.size == 0 or at is None or packet.is_discard:
+                continue
+            stamps.append(at)
+            last = float((packet.duration or 0) * base)
+            if len(stamps) > limits.pictures:
+                raise OverLimit(f"“{name}” has more than {limits.pictures} pictures.")
+    if len(stamps) < 2:
+        raise NotAClip(f"“{name}” holds only one picture. A clip needs at least two.")
+    ordered = sorted(set(stamps))
+    starts = tuple(float((s - ordered[0]) * base) for s in ordered)
+    steps = np.diff(starts)
+    usual = float(np.median(steps)) if len(steps) else 1 / 24
+    if starts[-1] > LONGEST_S:
+        raise OverLimit(f"“{name}” is {starts[-1] / 60:.0f} minutes long; an exercise has seconds.")
+    return Timing(starts=starts, last_s=last if 0.2 * usual < last < 50 * usual else usual)
+
+
+def _to_frames(timing: Timing, fps: float) -> tuple[list[int], str | None]:
+    """Frames for each picture at the brief's rate, 0 for those that show for less, and what to say about it."""
+    durations = timing.durations
+    rate = 1.0 / float(np.median(durations))
+    if timing.steady and abs(rate / fps - 1) <= NEAR_RATE:
+        return [1] * len(durations), None
+    ends = np.floor(np.cumsum(durations) * fps + 0.5)
+    counts = [int(n) for n in np.diff(ends, prepend=0.0)]
+    off = float(np.abs(ends / fps - np.cumsum(durations)).max())
+    if off <= 0.0015:
+        return counts, None
+    passed = counts.count(0)
+    lost = f"; {passed} pictures that show for less than a frame were passed over" if passed else ""
+    return counts, f"The video's own times were rounded to whole frames at {fps:g} a second{lost}."
+
+
+def _open(path: Path) -> av.container.InputContainer:
+    return av.open(str(path), mode="r", options={"protocol_whitelist": "file", "format_whitelist": DEMUXERS})
+
+
+def _stream(container: av.container.InputContainer) -> av.VideoStream:
+    if not container.streams.video:
+        raise NotAClip("There is no picture in this file, only sound.")
+    stream = container.streams.video[0]
+    stream.codec_context.thread_type = "AUTO"
+    stream.codec_context.thread_count = 2
+    return stream

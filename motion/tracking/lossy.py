@@ -1,0 +1,100 @@
+"""Exposures through lossy video, where one drawing never looks quite the same twice.
+
+What a codec leaves differs from picture to picture in fine grain that a little blur takes away; a drawing that moved
+differs along its edges, and that stays. How much stays is told in shares of the ball's own contrast. In a clip with
+held drawings these shares fall in two heaps, repeats and new drawings, and the clip's own widest gap parts them.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.light import Light, difference
+
+BLUR = 5
+PIXELS = 8
+"""So many pixels must differ for a drawing to be another."""
+SURELY_SAME, SURELY_OTHER = 0.02, 0.4
+"""Shares of the contrast below which two pictures always show one drawing, and above which never."""
+FLICKER = 8
+"""Levels up to which a pixel is not worth a look."""
+SHRINK = 4
+"""Earlier drawings are kept at this part of their size, so that a long clip fits into memory."""
+SHRUNK_LIMIT = 0.5
+"""How much less than at full size may differ there, where a small move shows less."""
+LOW_IN_GAP = 0.4
+"""Where in the widest gap (in logarithms, from below) repeats end: nearer to them, as they keep together."""
+
+
+def step(one: Light, other: Light) -> float:
+    """By how many levels two pictures differ where they differ most, the codec's own grain taken away."""
+    differs = difference(one, other) > FLICKER
+    rows, columns = np.flatnonzero(differs.any(axis=1)), np.flatnonzero(differs.any(axis=0))
+    if rows.size == 0:
+        return 0.0
+    part = np.s_[max(0, rows[0] - BLUR) : rows[-1] + BLUR + 1, max(0, columns[0] - BLUR) : columns[-1] + BLUR + 1]
+    signed = one[part].astype(np.int16) - other[part].astype(np.int16)
+    calm = np.abs(cv2.blur(signed, (BLUR, BLUR))).max(axis=2).ravel()
+    return float(np.partition(calm, -PIXELS)[-PIXELS]) if calm.size >= PIXELS else float(calm.max())
+
+
+def contrast(differs: NDArray[np.uint8]) -> float:
+    """How far the drawing stands out of the background, levels; ``differs`` (height, width) is from it."""
+    drawn = differs[differs > 2 * FLICKER]
+    return float(np.percentile(drawn, 90)) if drawn.size >= PIXELS else 0.0
+
+
+def parting(shares: Sequence[float]) -> float:
+    """The share of the contrast up to which a picture repeats the one before: in the clip's widest gap."""
+    low, high = np.log(SURELY_SAME), np.log(SURELY_OTHER)
+    logs = np.clip(np.log(np.maximum(1e-4, np.sort(np.asarray(shares, dtype=np.float64)))), low, high)
+    edges = np.concatenate([[low], logs, [high]])
+    widest = int(np.argmax(np.diff(edges)))
+    return float(np.exp(edges[widest] + LOW_IN_GAP * (edges[widest + 1] - edges[widest])))
+
+
+class LossyCounter:
+    """Numbers the drawings of a lossy clip once all its pictures have been seen."""
+
+    def __init__(self) -> None:
+        self._steps: list[float] = []
+        self._contrasts: list[float] = []
+        self._shrunk: list[Light] = []
+        self._last: Light | None = None
+
+    def see(self, light: Light, differs: NDArray[np.uint8]) -> None:
+        """Take in the next picture and how far it is from the background."""
+        if self._last is not None:
+            self._steps.append(step(light, self._last))
+        self._contrasts.append(contrast(differs))
+        size = (max(1, light.shape[1] // SHRINK), max(1, light.shape[0] // SHRINK))
+        self._shrunk.append(np.asarray(cv2.resize(light, size, interpolation=cv2.INTER_AREA), dtype=np.uint8))
+        self._last = light
+
+    def numbers(self) -> tuple[list[int], list[int]]:
+        """A drawing number for each picture, and the picture in which each drawing shows first."""
+        usual = float(np.median([c for c in self._contrasts if c > 0] or [1.0]))
+        limit = parting([s / usual for s in self._steps]) * usual
+        numbers: list[int] = []
+        firsts: list[int] = []
+        for index, shrunk in enumerate(self._shrunk):
+            if numbers and self._steps[index - 1] <= limit:
+                numbers.append(numbers[-1])
+                continue
+            number = self._seen_before(shrunk, firsts, SHRUNK_LIMIT * limit)
+            if number is None:
+                firsts.append(index)
+                number = len(firsts)
+            numbers.append(number)
+        return numbers, firsts
+
+    def _seen_before(self, shrunk: Light, firsts: Sequence[int], limit: float) -> int | None:
+        """The earlier drawing that a picture shows again; never the one just before, which it differs from."""
+        for number in range(len(firsts) - 1, 0, -1):
+            if step(shrunk, self._shrunk[firsts[number - 1]]) <= limit:
+                return number
+        return None
