@@ -71,3 +71,10 @@ def _keep_drawings(result: analysis.Analysis, folder: Path) -> None:
         stream = io.BytesIO()
         Image.fromarray(picture).save(stream, format="PNG", compress_level=3)
         (folder / f"{number}.png").write_bytes(stream.getvalue())
+
+
+def export(kind: str, to: Path, findings: dict[str, Any], drawings: Path, overlays: bool, tell: Tell) -> None:
+    """Write a take that was looked at to a file; see ``motion.export.take``."""
+    from motion.export import take
+
+    take.write(kind, to, findings, drawings, overlays=overlays)

@@ -31,6 +31,7 @@ urlpatterns = [
     path("takes/<int:take_id>", pages.take, name="take"),
     path("takes/<int:take_id>/state", pages.take_state, name="take-state"),
     path("takes/<int:take_id>/drawings/<int:run>/<int:number>.png", takes.drawing, name="drawing"),
+    path("takes/<int:take_id>/export/<str:kind>", takes.export_take, name="export-take"),
     path("takes/<int:take_id>/findings.json", takes.findings_file, name="findings-file"),
     path("takes/<int:take_id>/track.csv", takes.track_table, name="track-table"),
     path("takes/<int:take_id>/marks", marking.returned, name="returned"),

@@ -11,6 +11,7 @@ from nettlecap.marking.desk import lay_out_clip, lay_out_trial
 from nettlecap.pages.start import start_of
 from nettlecap.takes.models import Take
 from nettlecap.takes.terms import Terms
+from nettlecap.words import EXPORT_KINDS
 
 
 def start(request: HttpRequest) -> HttpResponse:
@@ -23,7 +24,7 @@ def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
     seen = get_object_or_404(takes, pk=take_id)
     laid_out = (lay_out_trial if seen.trial else lay_out_clip)(seen) if seen.analysis.findings else None
     terms = Terms.of(request.user, seen.brief) if seen.trial else None
-    return {"take": seen, "desk": laid_out, "terms": terms}
+    return {"take": seen, "desk": laid_out, "terms": terms, "export_kinds": EXPORT_KINDS}
 
 
 def take(request: HttpRequest, take_id: int) -> HttpResponse:

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_POST
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
+from nettlecap.takes.export import KINDS, export, name_of
 from nettlecap.takes.hand_in import hand_in, make_final, try_out
 from nettlecap.takes.models import Take
 
@@ -89,4 +90,15 @@ def track_table(request: HttpRequest, take_id: int) -> HttpResponse:
     policy.require(policy.may_mark(request.user, seen.brief.course_id), "see the measures of this clip")
     answer = HttpResponse(seen.analysis.track_csv, content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="take-{seen.pk}.track.csv"'
+    return answer
+
+
+def export_take(request: HttpRequest, take_id: int, kind: str) -> HttpResponse:
+    """The take in an open format, with what was measured drawn over it where asked for."""
+    seen = _seen(request, take_id)
+    if kind not in KINDS:
+        raise Http404
+    overlays = request.GET.get("overlays") == "1"
+    answer = FileResponse(export(seen, kind, overlays=overlays), content_type=KINDS[kind])
+    answer["Content-Disposition"] = f'attachment; filename="{name_of(seen, kind, overlays=overlays)}"'
     return answer

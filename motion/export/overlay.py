@@ -1,0 +1,64 @@
+"""What was measured, drawn over the pictures of a clip: the ground, the path with a tick a drawing, the shape."""
+
+from __future__ import annotations
+
+import io
+import math
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from motion.clip import Picture
+from motion.guide import ink, stills
+from motion.guide.ink import Element, add, layer, line
+
+
+def over(picture: Picture, findings: dict[str, Any], drawing: int) -> Picture:
+    """The picture of a drawing with what its findings file (nettlecap.findings/1) measured over it."""
+    png = stills.png(draw(findings, drawing))
+    with Image.open(io.BytesIO(png), formats=("PNG",)) as image:
+        drawn = Image.alpha_composite(Image.fromarray(picture), image.convert("RGBA"))
+    return np.asarray(drawn, dtype=np.uint8)
+
+
+def draw(findings: dict[str, Any], drawing: int) -> Element:
+    """The overlay of one drawing, at the clip's size."""
+    clip, track = findings["clip"], findings["track"]
+    root = ink.svg(clip["width"], clip["height"], f"Drawing {drawing}")
+    scale = max(0.5, clip["width"] / 960)
+    shapes = {s["drawing"]: s for s in track["shapes"]}
+    if track["ground"]:
+        ends = track["ground"]["y_left"], track["ground"]["y_right"]
+        group = layer(root, "ground", stroke=ink.LEAF, stroke_width=1.5 * scale, stroke_dasharray="9 5")
+        line(group, 0, ends[0], clip["width"] - 1, ends[1])
+    path = [shapes[e["drawing"]] for e in clip["exposures"] if e["drawing"] in shapes]
+    _path(root, path, scale)
+    if drawing in shapes:
+        _shape(root, shapes[drawing], scale)
+    return root
+
+
+def _path(root: Element, shapes: list[dict[str, Any]], scale: float) -> None:
+    group = layer(root, "path", fill="none", stroke=ink.INK, stroke_width=1.0 * scale)
+    points = [(s["x"], s["y"]) for s in shapes]
+    add(group, "polyline", points=" ".join(f"{ink.num(x)},{ink.num(y)}" for x, y in points))
+    for i, (x, y) in enumerate(points):
+        before, after = points[max(0, i - 1)], points[min(len(points) - 1, i + 1)]
+        dx, dy = after[0] - before[0], after[1] - before[1]
+        length = math.hypot(dx, dy) or 1.0
+        across, up = -dy / length * 5 * scale, dx / length * 5 * scale
+        line(group, x - across, y - up, x + across, y + up)
+
+
+def _shape(root: Element, shape: dict[str, Any], scale: float) -> None:
+    x, y = shape["x"], shape["y"]
+    add(
+        layer(root, "shape", fill="none", stroke=ink.LEAF, stroke_width=2.0 * scale),
+        "ellipse",
+        cx=x,
+        cy=y,
+        rx=shape["major"] / 2,
+        ry=shape["minor"] / 2,
+        transform=f"rotate({ink.num(-shape['angle'])} {ink.num(x)} {ink.num(y)})",
+    )

@@ -1,0 +1,70 @@
+"""A take that was looked at, written out again: its drawings, exposed as found, in any open format."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from PIL import Image
+
+from motion.clip import Exposure
+from motion.export import moving, overlay, stills, video
+from motion.export.drawn import Drawn
+
+KINDS: dict[str, str] = {
+    "frames.zip": "application/zip",
+    "clip.gif": "image/gif",
+    "clip.png": "image/png",
+    "clip.webp": "image/webp",
+    "clip.webm": "video/webm",
+    "clip.mp4": "video/mp4",
+}
+"""What a take can be written as, with its content type."""
+
+
+def write(kind: str, to: Path, findings: dict[str, Any], drawings: Path, *, overlays: bool) -> None:
+    """Write a take to the file ``to``.
+
+    ``findings`` is its findings file, ``drawings`` the folder of its drawings as ``<number>.png``; with ``overlays``
+    what was measured is drawn over them. Raises KeyError for a kind that is not in ``KINDS``.
+    """
+    fps = float(findings["clip"]["fps"])
+    drawn = list(_drawn(findings, drawings, overlays=overlays))
+    WRITERS[kind](drawn, to, fps, findings)
+
+
+def exposures_of(findings: dict[str, Any]) -> list[Exposure]:
+    """The exposures as a findings file tells them."""
+    return [Exposure(**e) for e in findings["clip"]["exposures"]]
+
+
+def _drawn(findings: dict[str, Any], drawings: Path, *, overlays: bool) -> Iterator[tuple[np.ndarray, int]]:
+    for exposure in exposures_of(findings):
+        with Image.open(drawings / f"{exposure.drawing}.png", formats=("PNG",)) as image:
+            picture = np.asarray(image.convert("RGBA"), dtype=np.uint8)
+        yield (overlay.over(picture, findings, exposure.drawing) if overlays else picture), exposure.frames
+
+
+def _frames(drawn: Drawn, to: Path, fps: float, findings: dict[str, Any]) -> None:
+    exposures = exposures_of(findings)
+    beside = [
+        ("exposures.csv", stills.sheet_csv(exposures)),
+        ("exposures.json", stills.sheet_json(exposures, fps)),
+    ]
+    to.write_bytes(stills.to_zip(drawn, beside))
+
+
+def _with(writer: Callable[[Drawn, Path, float], None]) -> Callable[[Drawn, Path, float, dict[str, Any]], None]:
+    return lambda drawn, to, fps, findings: writer(drawn, to, fps)
+
+
+WRITERS = {
+    "frames.zip": _frames,
+    "clip.gif": _with(moving.to_gif),
+    "clip.png": _with(moving.to_apng),
+    "clip.webp": _with(moving.to_webp),
+    "clip.webm": _with(lambda drawn, to, fps: video.to_video(drawn, to, fps, "vp9")),
+    "clip.mp4": _with(lambda drawn, to, fps: video.to_video(drawn, to, fps, "h264")),
+}

@@ -1,0 +1,49 @@
+"""Giving a take out again as a file."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+from typing import IO
+
+from motion import jobs, sandbox
+from motion.errors import MotionError
+from motion.export.take import KINDS
+from nettlecap.errors import Conflict, Refusal
+from nettlecap.takes.models import Take
+
+SECONDS = 120.0
+
+
+def export(take: Take, kind: str, *, overlays: bool) -> IO[bytes]:
+    """The take as an open file that is gone once it is closed.
+
+    Raises Conflict while there is nothing to write yet, Refusal where it cannot be written.
+    """
+    if kind not in KINDS:
+        raise Refusal("Choose one of the formats on the page.")
+    analysis = take.analysis
+    if not analysis.findings:
+        raise Conflict("This take has not been looked at yet; it can be saved after that.")
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / kind
+        try:
+            sandbox.run(
+                jobs.export,
+                kind,
+                path,
+                analysis.findings,
+                analysis.drawings_of(analysis.shown_run),
+                overlays,
+                seconds=SECONDS,
+            )
+        except (MotionError, OSError) as error:
+            raise Refusal(f"This take could not be written as {kind}. Try another format.") from error
+        # Opened before its folder goes: what is open stays readable.
+        return path.open("rb")
+
+
+def name_of(take: Take, kind: str, *, overlays: bool) -> str:
+    """What to call the file: who, which take, and whether it is drawn over."""
+    over = "-measured" if overlays else ""
+    return f"{take.student.username}-take-{take.number or take.trial_number}{over}-{kind}"
