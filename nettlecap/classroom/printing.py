@@ -5,6 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
+from PIL import ImageFile
+
 from motion.guide.stills import FONTS
 from nettlecap.errors import Refusal
 
@@ -22,6 +24,9 @@ def pdf(page: str) -> bytes:
             "A PDF cannot be made on this machine: the library Pango is missing. Ask whoever looks after it to install "
             "it (apt-get install libpangoft2-1.0-0). The other files can be had."
         ) from error
+
+    # The library lets cut-off pictures pass as whole in all of the process; a hand-in must never be read so.
+    ImageFile.LOAD_TRUNCATED_IMAGES = False
 
     class OnlyFonts(URLFetcher):
         """Answers with the application's own fonts, and with nothing else."""

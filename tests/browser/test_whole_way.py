@@ -22,7 +22,7 @@ class WholeWay(Journey):
         page.get_by_role("link", name="Set a brief for First Motion").click()
         page.get_by_label("Title").fill("The float again")
         page.get_by_label("Words to the students").fill("Let it feel light.")
-        page.get_by_label("Due").fill("2027-01-15T18:00")
+        page.get_by_label("Due", exact=True).fill("2027-01-15T18:00")
         page.get_by_text("The clip", exact=True).click()
         page.get_by_label("Frame width (px)").fill("480")
         page.get_by_label("Frame height (px)").fill("270")

@@ -28,25 +28,42 @@ class Ideal(unittest.TestCase):
 
 
 SEVERITIES = st.sampled_from(["slight", "clear", "strong"])
-AGREED = st.lists(st.tuples(st.sampled_from(PRINCIPLES), SEVERITIES), max_size=12)
+WEIGHTS = st.sampled_from([0.0, 0.5, 1.0, 2.0])
+FOUND = st.tuples(st.sampled_from(PRINCIPLES), SEVERITIES, WEIGHTS)
+AGREED = st.lists(FOUND, max_size=12)
+Found = tuple[str, str, float]
 GRAVER = {"slight": "clear", "clear": "strong", "strong": "strong"}
 
 
 class Marks(unittest.TestCase):
     POINTS = dict.fromkeys(PRINCIPLES, 10.0)
 
-    @given(AGREED, st.tuples(st.sampled_from(PRINCIPLES), SEVERITIES))
-    def test_a_further_finding_never_raises_a_mark(self, agreed: list[tuple[str, str]], more: tuple[str, str]) -> None:
+    @given(AGREED, FOUND)
+    def test_a_further_finding_never_raises_a_mark(self, agreed: list[Found], more: Found) -> None:
         before, after = marks.propose(self.POINTS, agreed), marks.propose(self.POINTS, [*agreed, more])
         for principle in PRINCIPLES:
             self.assertLessEqual(after[principle], before[principle])
             self.assertTrue(0 <= after[principle] <= 10)
 
     @given(AGREED.filter(bool))
-    def test_a_graver_finding_never_raises_a_mark(self, agreed: list[tuple[str, str]]) -> None:
-        graver = [(agreed[0][0], GRAVER[agreed[0][1]]), *agreed[1:]]
+    def test_a_graver_finding_never_raises_a_mark(self, agreed: list[Found]) -> None:
+        principle, severity, weight = agreed[0]
+        graver = [(principle, GRAVER[severity], weight), *agreed[1:]]
         before, after = marks.propose(self.POINTS, agreed), marks.propose(self.POINTS, graver)
         self.assertTrue(all(after[p] <= before[p] for p in PRINCIPLES))
+
+    @given(AGREED.filter(bool))
+    def test_what_weighs_nothing_costs_nothing_and_what_weighs_more_costs_no_less(self, agreed: list[Found]) -> None:
+        principle, severity, _ = agreed[0]
+        points = [
+            marks.propose(self.POINTS, [(principle, severity, weight), *agreed[1:]])[principle]
+            for weight in (0.0, 0.5, 1.0, 2.0)
+        ]
+        self.assertEqual(points[0], marks.propose(self.POINTS, agreed[1:])[principle])
+        self.assertEqual(points, sorted(points, reverse=True))
+
+    def test_lateness_takes_its_share_of_the_whole(self) -> None:
+        self.assertEqual([marks.after_late(47.5, cost) for cost in (0.0, 0.1, 0.5, 1.0)], [47.5, 43.0, 24.0, 0.0])
 
     def test_nothing_agreed_is_full_points(self) -> None:
         self.assertEqual(marks.propose(self.POINTS, []), self.POINTS)

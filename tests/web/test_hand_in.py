@@ -57,7 +57,7 @@ class HandingIn(SchoolTest):
         zipfile.ZipFile(empty, "w").close()
         for name, data, words in (
             ("a.zip", broken_zip(), "cannot be opened as a zip"),
-            ("b.zip", b"hello", "Hand in a zip of numbered PNG"),
+            ("b.zip", b"hello", "Hand in numbered pictures"),
             ("c.gif", b"GIF89a" + bytes(20), "damaged"),
         ):
             with self.subTest(name):
