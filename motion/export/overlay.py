@@ -25,7 +25,7 @@ def over(picture: Picture, findings: dict[str, Any], drawing: int) -> Picture:
 def draw(findings: dict[str, Any], drawing: int) -> Element:
     """The overlay of one drawing, at the clip's size."""
     clip, track = findings["clip"], findings["track"]
-    root = ink.svg(clip["width"], clip["height"], f"Drawing {drawing}")
+    root = ink.svg(clip["width"], clip["height"], f"Drawing {drawing}", of_pixels=True)
     scale = max(0.5, clip["width"] / 960)
     shapes = {s["drawing"]: s for s in track["shapes"]}
     if track["ground"]:

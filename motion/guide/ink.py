@@ -10,13 +10,17 @@ INK, SOFT, RULE, LEAF, PALE, EARTH = "#1c2a22", "#50594f", "#b9b09a", "#2f5f2a",
 FONT = "Source Sans 3, sans-serif"
 
 
-def svg(width: float, height: float, title: str) -> Element:
-    """An empty drawing of that size in px, with a title for those who do not see it."""
+def svg(width: float, height: float, title: str, *, of_pixels: bool = False) -> Element:
+    """An empty drawing of that size in px, with a title for those who do not see it.
+
+    With ``of_pixels`` its coordinates are those of a frame, where whole numbers are the middles of pixels.
+    """
+    corner = -0.5 if of_pixels else 0.0
     root = ET.Element(
         "svg",
         {
             "xmlns": "http://www.w3.org/2000/svg",
-            "viewBox": f"0 0 {num(width)} {num(height)}",
+            "viewBox": f"{num(corner)} {num(corner)} {num(width)} {num(height)}",
             "width": num(width),
             "height": num(height),
             "font-family": FONT,

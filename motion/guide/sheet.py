@@ -23,7 +23,7 @@ FINE = 0.25
 def draw(guide: Guide, layers: Collection[str] = LAYERS) -> Element:
     """The whole sheet, or some of its layers."""
     width, height = guide.brief.frame_size
-    root = ink.svg(width, height, f"Guide: {guide.brief.title or 'bouncing ball'}")
+    root = ink.svg(width, height, f"Guide: {guide.brief.title or 'bouncing ball'}", of_pixels=True)
     parts = {"ground": _ground, "path": _path, "ticks": _ticks, "shapes": _shapes, "numbers": _numbers}
     for name in LAYERS:
         if name in layers:
@@ -35,7 +35,7 @@ def draw_frame(guide: Guide, frame: int, layers: Collection[str] = LAYERS) -> El
     """The guide for one frame (from 1): the ball as it is there, over ground, path and ticks."""
     drawing = guide.on_frame(frame)
     width, height = guide.brief.frame_size
-    root = ink.svg(width, height, f"Guide, frame {frame}")
+    root = ink.svg(width, height, f"Guide, frame {frame}", of_pixels=True)
     for name, part in (("ground", _ground), ("path", _path), ("ticks", _ticks)):
         if name in layers:
             part(root, guide)
@@ -54,9 +54,11 @@ def _scale(guide: Guide) -> float:
 
 
 def _ground(root: Element, guide: Guide) -> None:
-    recipe = guide.plan.recipe
-    group = layer(root, "ground", stroke=ink.EARTH, stroke_width=2 * _scale(guide))
-    line(group, 0, ground_at(recipe, 0), recipe.width, ground_at(recipe, recipe.width))
+    recipe, thick = guide.plan.recipe, 2 * _scale(guide)
+    group = layer(root, "ground", stroke=ink.EARTH, stroke_width=thick)
+    # The ball rests on the line's upper edge.
+    left, right = (ground_at(recipe, x) + thick / 2 for x in (0, recipe.width))
+    line(group, -1, left, recipe.width, right)
 
 
 def _path(root: Element, guide: Guide) -> None:

@@ -61,16 +61,18 @@ def _turning_shapes(shapes: Sequence[Shape | None]) -> list[Shape]:
         return []
     bottoms = np.array([s.bottom for s in known])
     size = float(np.median([np.sqrt(s.area) for s in known]))
+    alike, lowest = max(1.6, 0.03 * size), float(bottoms.max())
     turns = []
     for i in range(len(known)):
         before, after = bottoms[max(0, i - 3) : i], bottoms[i + 1 : i + 4]
-        lowest = (before.size == 0 or bottoms[i] >= before.max()) and (after.size == 0 or bottoms[i] >= after.max())
-        rise = max(
-            bottoms[i] - (before.min() if before.size else np.inf), bottoms[i] - (after.min() if after.size else np.inf)
-        )
-        falls_away = bottoms[i] - min(before.min() if before.size else np.inf, after.min() if after.size else np.inf)
-        if lowest and max(rise, falls_away) > 0.1 * size:
-            turns.append(known[i])
+        beside = np.concatenate([before, after])
+        # A ball that rests is measured a little higher here and there, and still lands where it landed.
+        if bottoms[i] < beside.max() - alike or bottoms[i] - beside.min() <= 0.1 * size:
+            continue
+        # At the clip's ends a low drawing may be one in the air, thrown in or on its way out.
+        if (before.size == 0 or after.size == 0) and bottoms[i] < lowest - size:
+            continue
+        turns.append(known[i])
     return turns
 
 

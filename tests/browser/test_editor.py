@@ -54,7 +54,7 @@ class Editor(Journey):
                 self.drag(page, label, dx, dy)
                 after = self.number(page, name)
                 self.assertGreater(after, before) if more else self.assertLess(after, before)
-        expect(ground).to_have_attribute("y1", f"{self.number(page, 'ground'):g}")
+        expect(ground).to_have_attribute("y1", f"{self.number(page, 'ground') + 1:g}")
         expect(page.locator("[data-words]")).to_contain_text("A hop as high as the first top takes")
         expect(page.locator("[data-minded]")).to_contain_text("gets no finding")
 
@@ -132,6 +132,19 @@ class Editor(Journey):
         page.set_input_files("[data-import]", str(download.value.path()))
         expect(page.get_by_role("heading", name="Change “A marble on the slip”")).to_be_visible()
         self.assertEqual(Brief.objects.filter(title="A marble on the slip").count(), 2)
+
+    def test_another_frame_size_takes_the_guide_with_it(self) -> None:
+        page = self.open_editor()
+        page.get_by_text("The clip", exact=True).click()
+        page.get_by_label("Frame width (px)").fill("480")
+        page.get_by_label("Frame height (px)").fill("270")
+        page.get_by_label("Frame height (px)").press("Tab")
+        for name, value in (("diameter", 30), ("height", 160), ("distance", 300), ("ground", 225)):
+            expect(page.locator(f"[name={name}]")).to_have_value(str(value))
+        expect(page.locator("[data-sheet-picture] svg")).to_have_attribute("width", "480")
+        page.get_by_role("button", name="Undo").click()
+        page.get_by_role("button", name="Undo").click()
+        expect(page.locator("[name=height]")).to_have_value("320")
 
     def test_the_guide_plays(self) -> None:
         page = self.open_editor()

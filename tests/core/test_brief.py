@@ -7,6 +7,7 @@ import unittest
 
 from motion.brief import Brief, from_json, parse
 from motion.errors import BriefError
+from motion.findings import PRINCIPLES
 
 
 def brief(**changes: object) -> dict[str, object]:
@@ -27,9 +28,29 @@ class ReadingBriefs(unittest.TestCase):
                 strictness="strict",
                 ground_y=301.5,
                 bounce={"material": "hard", "hops": 3, "restitution": [0.7, 0.8], "diameter_m": 0.2},
+                title="A “sinker”",
+                words="Two\nlines.",
+                guide={"height": 200, "end": "rolling", "hop_s": None, "contacts": None, "ticks": {"4": 0.3}},
+                marking={"points": {"arcs": 5}, "weights": {"contact.gap": 0.5, "timing.hold": 0}},
+                terms={"takes": 2, "late": "refused", "own_checks": None, "guide": "ground"},
             )
         )
         self.assertEqual(parse(json.dumps(asked.to_json())), asked)
+        assert asked.guide is not None
+        self.assertEqual((asked.guide.ticks, asked.guide.hop_s, asked.guide.keeps), (((4, 0.3),), None, 0.8))
+        self.assertEqual((asked.marking.weight("contact.gap"), asked.marking.weight("arc.off_path")), (0.5, 1.0))
+        self.assertEqual(dict(asked.marking.points), {**dict.fromkeys(PRINCIPLES, 0.0), "arcs": 5.0})
+        self.assertEqual((asked.terms.own_checks, Brief().terms.own_checks), (None, 0))
+
+    def test_only_what_is_looked_for_needs_a_new_analysis(self) -> None:
+        plain = from_json(brief(guide={}))
+        for change in ({"title": "x"}, {"words": "x"}, {"marking": {"points": {}}}, {"terms": {"takes": 1}}):
+            with self.subTest(change):
+                self.assertEqual(from_json(brief(guide={}, **change)).what_is_analysed(), plain.what_is_analysed())
+        for change in ({"fps": 25}, {"strictness": "strict"}, {"guide": {"height": 99}}, {"ground_y": 4}):
+            with self.subTest(change):
+                other = from_json(brief(**{"guide": {}, **change}))
+                self.assertNotEqual(other.what_is_analysed(), plain.what_is_analysed())
 
     def test_each_bad_value_is_named(self) -> None:
         bad = {
@@ -45,6 +66,20 @@ class ReadingBriefs(unittest.TestCase):
             "bounce.hops": {"bounce": {"hops": 2.5}},
             "bounce.restitution": {"bounce": {"restitution": [0.9, 0.2]}},
             "bounce.diameter_m": {"bounce": {"diameter_m": -1}},
+            "title": {"title": "x" * 121},
+            "guide": {"guide": 3},
+            "guide.height": {"guide": {"height": -1}},
+            "guide.start": {"guide": {"start": "kicked"}},
+            "guide.contacts": {"guide": {"contacts": 0}},
+            "guide.ticks": {"guide": {"ticks": {"4": 1.5}}},
+            "guide.spin": {"guide": {"spin": 1}},
+            "marking.points.arcs": {"marking": {"points": {"arcs": -1}}},
+            "marking.points.charm": {"marking": {"points": {"charm": 1}}},
+            "marking.weights.contact.gap": {"marking": {"weights": {"contact.gap": "much"}}},
+            "terms.takes": {"terms": {"takes": 0}},
+            "terms.late": {"terms": {"late": "perhaps"}},
+            "terms.late_cost": {"terms": {"late_cost": 2}},
+            "terms.guide": {"terms": {"guide": "half"}},
             "colour": {"colour": "red"},
             "bounce.colour": {"bounce": {"colour": "red"}},
             "schema": {"schema": "other/1"},

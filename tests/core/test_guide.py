@@ -61,7 +61,7 @@ class Sheet(TestCase):
     def test_its_layers_are_named_and_can_be_left_out(self) -> None:
         root = ET.fromstring(ink.file_of(sheet.draw(guide_of(SMALL))))
         self.assertEqual([g.get("id") for g in root.findall(f"{SVG}g")], list(sheet.LAYERS))
-        self.assertEqual(root.get("viewBox"), "0 0 480 270")
+        self.assertEqual(root.get("viewBox"), "-0.5 -0.5 480 270")
         for shown, layers in sheet.GIVEN.items():
             some = ET.fromstring(ink.file_of(sheet.draw(guide_of(SMALL), layers)))
             self.assertEqual([g.get("id") for g in some.findall(f"{SVG}g")], list(layers), shown)
@@ -113,8 +113,8 @@ class Pictures(TestCase):
             picture = np.array(Image.open(packed.open(f"guide_{frame:04d}.png")))
             rows, columns = np.nonzero(picture[..., 3])
             pose = guide.on_frame(frame).pose
-            self.assertAlmostEqual(columns.mean(), pose.x, delta=1.0)
-            self.assertAlmostEqual(rows.mean(), pose.y, delta=1.0)
+            self.assertAlmostEqual(columns.mean(), pose.x, delta=0.15)
+            self.assertAlmostEqual(rows.mean(), pose.y, delta=0.15)
 
     def test_files_tell_nothing_but_the_guide(self) -> None:
         guide = guide_of(SMALL)

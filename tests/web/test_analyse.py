@@ -11,6 +11,11 @@ from pathlib import Path
 
 from django.core.management import call_command
 
+from motion.brief import Brief
+from motion.exercises.bounce import presets
+from motion.exercises.bounce.feel import plan_of
+from motion.synth import draw, write
+from motion.synth.look import LOOKS
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Analysis
 from tests.web.school import SchoolTest, broken_zip, clean_clip, hanging_clip, look_at_all, upload
@@ -73,6 +78,24 @@ class Analysing(unittest.TestCase):
         first = self.clip(clean_clip(), "clean.zip")
         second = self.clip(clean_clip(), "a/clean.zip")
         self.assertEqual(self.analyse(first, second)[0], 2)
+
+    def test_a_clip_drawn_over_a_briefs_guide_comes_back_clean(self) -> None:
+        preset = next(p for p in presets.PRESETS if p.key == "tennis")
+        asked = presets.apply(preset, Brief(canvas=(480, 270), frames=(20, 90)))
+        brief = self.folder / "tennis.brief.json"
+        brief.write_text(json.dumps(asked.to_json()))
+        clip = self.folder / "over.webm"
+        write.save(draw.frames(plan_of(asked), LOOKS["clean"]), clip, "webm", 24)
+        self.assertEqual(self.analyse(str(clip), brief=brief), (0, ""))
+        found = json.loads((self.folder / "out" / "over.findings.json").read_text())
+        self.assertEqual((found["findings"], found["preflight"]), ([], []))
+
+    def test_a_guide_that_cannot_be_drawn_makes_a_bad_brief(self) -> None:
+        bad = self.folder / "bad.json"
+        bad.write_text(json.dumps({**json.loads(self.brief.read_text()), "guide": {"height": 900}}))
+        status, errors = self.analyse(self.clip(clean_clip(), "clean.zip"), brief=bad)
+        self.assertEqual((status, len(errors.strip().splitlines())), (2, 1))
+        self.assertIn("guide.height", errors)
 
     def test_missing_arguments_are_status_two(self) -> None:
         from django.core.management import ManagementUtility

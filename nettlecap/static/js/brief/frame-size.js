@@ -21,9 +21,14 @@ function sizeOf(values) {
 }
 
 function scale(values, old, next) {
-  const by = Math.min(next.width / old.width, next.height / old.height);
+  const by = fit(next) / fit(old);
   const scaled = SCALED.filter((name) => values.get(name) !== "").map((name) => [name, round(values.number(name) * by)]);
   values.set({ ...Object.fromEntries(scaled), ground: round(values.number("ground") * (next.height / old.height)) });
+}
+
+// What fits is bound by the narrower side, so that a width and then a height that go together scale only once.
+function fit({ width, height }) {
+  return Math.min(width / 16, height / 9);
 }
 
 function round(value) {

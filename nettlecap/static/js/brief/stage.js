@@ -24,7 +24,8 @@ export class Stage {
     this.element.classList.remove("stale");
     this.element.style.aspectRatio = `${guide.width} / ${guide.height}`;
     show(this.sheet, guide.sheet);
-    this.over.setAttribute("viewBox", `0 0 ${guide.width} ${guide.height}`);
+    // Whole numbers are the middles of pixels, as on the sheet below.
+    this.over.setAttribute("viewBox", `-0.5 -0.5 ${guide.width} ${guide.height}`);
     this.paintHandles();
     this.paintBall();
     this.say("");

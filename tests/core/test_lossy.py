@@ -1,0 +1,73 @@
+"""Telling drawings apart where one never looks quite the same twice."""
+
+from __future__ import annotations
+
+import unittest
+
+import cv2
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from motion.tracking import lossy
+from motion.tracking.light import Light
+
+
+def disc(x: float, grain: float = 0.0, seed: int = 0, level: int = 40) -> Light:
+    """A dark disc on paper, with what a codec leaves around it."""
+    picture = np.full((90, 160, 4), 230, np.uint8)
+    picture[..., 3] = 255
+    colour = (level, level, level, 255)
+    cv2.circle(picture, (round(x * 16), 45 * 16), 14 * 16, colour, -1, cv2.LINE_AA, 4)
+    noise = np.random.default_rng(seed).normal(0, grain, picture.shape[:2])
+    picture[..., :3] = np.clip(picture[..., :3] + noise[..., None], 0, 255)
+    return picture
+
+
+def differs(picture: Light) -> np.ndarray:
+    return np.abs(picture[..., 0].astype(int) - 230).astype(np.uint8)
+
+
+class Steps(unittest.TestCase):
+    def test_grain_counts_little_and_a_move_much(self) -> None:
+        still = lossy.step(disc(60, 4, 1), disc(60, 4, 2))
+        for moved in (1.0, 3.0, 30.0):
+            self.assertGreater(lossy.step(disc(60, 4, 1), disc(60 + moved, 4, 2)), 3 * still)
+
+    def test_equal_pictures_do_not_differ(self) -> None:
+        self.assertEqual(lossy.step(disc(60), disc(60)), 0.0)
+
+    def test_contrast_is_that_of_the_drawing(self) -> None:
+        self.assertAlmostEqual(lossy.contrast(differs(disc(60))), 190, delta=4)
+        self.assertEqual(lossy.contrast(np.zeros((50, 50), np.uint8)), 0.0)
+
+
+class Parting(unittest.TestCase):
+    @given(
+        st.lists(st.floats(0.0, 0.06), min_size=1, max_size=40),
+        st.lists(st.floats(0.3, 1.5), min_size=1, max_size=40),
+    )
+    def test_two_heaps_are_parted_between_them(self, same: list[float], other: list[float]) -> None:
+        limit = lossy.parting([*other, *same])
+        self.assertTrue(max(same) <= limit < min(other))
+
+    def test_a_clip_on_ones_has_no_repeats(self) -> None:
+        self.assertLess(lossy.parting([0.5, 0.9, 1.1, 0.7]), 0.5)
+
+    def test_nothing_to_go_by(self) -> None:
+        self.assertTrue(lossy.SURELY_SAME <= lossy.parting([]) <= lossy.SURELY_OTHER)
+
+
+class Counting(unittest.TestCase):
+    def count(self, places: list[float], grain: float) -> list[int]:
+        counter = lossy.LossyCounter()
+        for seed, x in enumerate(places):
+            picture = disc(x, grain, seed)
+            counter.see(picture, differs(picture))
+        return counter.numbers()[0]
+
+    def test_held_drawings_and_those_that_return_keep_their_numbers(self) -> None:
+        self.assertEqual(self.count([40, 40, 60, 60, 60, 90, 60, 60, 40], 3), [1, 1, 2, 2, 2, 3, 2, 2, 1])
+
+    def test_slow_drawings_are_not_taken_for_held_ones(self) -> None:
+        self.assertEqual(self.count([40, 41, 42.5, 44.5, 47], 2), [1, 2, 3, 4, 5])
