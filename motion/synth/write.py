@@ -48,7 +48,7 @@ def save(drawn: Drawn, path: Path, form: Form, fps: float) -> Path:
     elif form in ("tar", "tar.gz"):
         _to_tar(drawn, path, packed=form == "tar.gz")
     elif form in STILLS or form == "ora":
-        path.write_bytes(_zip_of(_encoded(drawn, form)))
+        path.write_bytes(_zip_of(_encoded(drawn, form), zipfile.ZIP_DEFLATED))
     elif form in VIDEOS:
         video.to_video(drawn, path, fps, VIDEOS[form])
     elif form == "folder":
@@ -108,9 +108,9 @@ def _open_raster(image: Image.Image) -> bytes:
     return _zip_of(entries)
 
 
-def _zip_of(entries: Iterable[tuple[str, bytes]]) -> bytes:
+def _zip_of(entries: Iterable[tuple[str, bytes]], packing: int = zipfile.ZIP_STORED) -> bytes:
     stream = io.BytesIO()
-    with zipfile.ZipFile(stream, "w", zipfile.ZIP_STORED) as archive:
+    with zipfile.ZipFile(stream, "w", packing) as archive:
         for name, data in entries:
-            archive.writestr(zipfile.ZipInfo(name, stills.FIRST_DAY), data)
+            archive.writestr(zipfile.ZipInfo(name, stills.FIRST_DAY), data, packing, 1)
     return stream.getvalue()
