@@ -16,7 +16,8 @@ class Look:
 
     ``wobble`` is the unsteadiness of the hand as a share of the diameter, ``jitter`` how far it misplaces the
     centre, ``grain`` the paper's noise in levels. ``paper`` None is transparency; ``scenery`` paints a still view
-    behind. ``fill`` None leaves the ball unfilled.
+    behind. ``fill`` None leaves the ball unfilled. ``drift`` is how unsteadily the paper lies under the camera, px,
+    ``flicker`` how much its light wavers, as a share; ``register`` shows the paper's peg holes.
     """
 
     name: str
@@ -35,6 +36,11 @@ class Look:
     jitter: float = 0.0
     grain: float = 0.0
     shadow: bool = False
+    texture: Literal["stripes", "hatch"] | None = None
+    speed_lines: bool = False
+    register: bool = False
+    drift: float = 0.0
+    flicker: float = 0.0
 
 
 LOOKS = {
@@ -84,6 +90,37 @@ LOOKS = {
             ground_colour=(90, 90, 94),
         ),
         Look(name="shadow", fill=(200, 180, 90), shadow=True, wobble=0.005),
+        Look(name="striped", fill=(232, 214, 180), outline=(60, 40, 36), texture="stripes", wobble=0.004),
+        Look(name="hatched", fill=None, outline=(70, 70, 76), outline_px=2.0, texture="hatch", wobble=0.006),
+        Look(name="speed lines", fill=(205, 120, 60), speed_lines=True),
+        Look(name="speed lines, outline", fill=None, outline_px=2.5, speed_lines=True, wobble=0.005),
+        Look(
+            name="photographed",
+            fill=None,
+            outline=(66, 66, 72),
+            outline_px=2.5,
+            paper=(226, 220, 208),
+            grain=2.5,
+            wobble=0.006,
+            ground_colour=(90, 90, 94),
+            ground_wobble=0.5,
+            register=True,
+            drift=1.2,
+            flicker=0.015,
+        ),
+        Look(
+            name="photographed, filled",
+            fill=(150, 96, 70),
+            outline=(60, 50, 46),
+            paper=(230, 226, 214),
+            grain=2.0,
+            register=True,
+            drift=0.8,
+            flicker=0.01,
+            ground="floor",
+            ground_colour=(150, 138, 118),
+        ),
+        Look(name="drift", fill=(90, 130, 110), paper=(244, 242, 236), drift=1.0, register=True),
     )
 }
 

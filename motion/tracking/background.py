@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from motion.tracking.light import Light, difference, largest_channel
 
 LEAST_CONTRAST = 14
+STRAIGHTENING_LEAVES = 0.3
 # A value that neighbours suggest is believed over the commonest one if the pixel ever shows it this often ...
 GUESS_SUPPORT = 0.12
 # ... and this closely (levels of 255).
@@ -21,15 +22,25 @@ GUESS_REACH = 28
 
 @dataclass(frozen=True, slots=True)
 class Background:
-    """The still part of the pictures, and how much single pixels flicker there (levels of 255, about 3 sigma)."""
+    """The still part of the pictures, and how much single pixels flicker there (levels of 255, about 3 sigma).
+
+    ``doubt`` (height, width) is by how many levels a picture may differ from it without telling anything, where
+    pictures had to be straightened and their edges do not meet to the pixel; None where all are as they came.
+    """
 
     light: Light
     noise: float
+    doubt: NDArray[np.uint8] | None = None
 
     @property
     def threshold(self) -> int:
         """The least difference that counts as something drawn there."""
         return int(min(90, max(LEAST_CONTRAST, 1.7 * self.noise)))
+
+    def differs(self, light: Light) -> NDArray[np.uint8]:
+        """(height, width) by how much a picture differs from it, levels."""
+        off = difference(light, self.light)
+        return off if self.doubt is None else np.asarray(cv2.subtract(off, self.doubt), dtype=np.uint8)
 
 
 def noise_level(samples: Sequence[Light]) -> float:
@@ -43,7 +54,7 @@ def noise_level(samples: Sequence[Light]) -> float:
     return float(np.median(levels)) * 1.35
 
 
-def estimate(samples: Sequence[Light]) -> Background:
+def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Background:
     """The background behind a moving shape from pictures spread over the clip.
 
     Where nothing ever changes it is what all pictures show. Elsewhere it is, of the values seen there, the one
@@ -59,7 +70,14 @@ def estimate(samples: Sequence[Light]) -> Background:
     if changed.any():
         guess = _across_rows(light, changed)
         light[changed] = _choose(stack[:, changed], guess[changed], noise)
-    return Background(light, noise)
+    return Background(light, noise, _edges(light) if straightened else None)
+
+
+def _edges(light: Light) -> NDArray[np.uint8]:
+    """By how much neighbouring pixels differ, as a share that straightening may leave."""
+    grey = cv2.cvtColor(light, cv2.COLOR_RGBA2GRAY)
+    ranges = cv2.morphologyEx(grey, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
+    return np.asarray(cv2.multiply(ranges, STRAIGHTENING_LEAVES), dtype=np.uint8)
 
 
 def _calm(stack: NDArray[np.uint8], noise: float) -> Light:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,12 +10,13 @@ from numpy.typing import NDArray
 
 from motion.clip import Clip
 from motion.tracking import background as bg
-from motion.tracking import follow, ground, outline
+from motion.tracking import follow, ground, outline, steady
 from motion.tracking.background import Background
 from motion.tracking.exposures import DrawingCounter, expose
-from motion.tracking.light import Light, difference, to_light
+from motion.tracking.light import Light, to_light
 from motion.tracking.lossy import LossyCounter
 from motion.tracking.outline import Candidate
+from motion.tracking.registration import Shift
 from motion.tracking.track import Shape, Track
 
 SAMPLES = 13
@@ -28,11 +29,31 @@ Progress = Callable[[float, str], None]
 
 @dataclass(slots=True)
 class _Scan:
-    """What one pass over the pictures gives: a drawing number a picture, candidates a drawing."""
+    """What one pass over the pictures gives: a drawing number a picture; candidates and a shift a drawing."""
 
     numbers: list[int]
     candidates: list[list[Candidate]]
     first_pictures: list[int]
+    shifts: list[Shift]
+
+
+class _Pictures:
+    """A clip's pictures in order, steadied, each decoded once: those of the sample are at hand already."""
+
+    def __init__(self, clip: Clip) -> None:
+        self.clip = clip
+        raw = _samples(clip)
+        self.steady = steady.look(list(raw.values()))
+        self.samples = {i: self.steady.steady(light) for i, light in raw.items()}
+
+    def __len__(self) -> int:
+        return len(self.clip.footage)
+
+    def of(self, indices: Sequence[int]) -> Iterator[tuple[Light, Shift]]:
+        """The pictures at ``indices`` (from 0, ascending)."""
+        decoded = self.clip.footage.pictures([i for i in indices if i not in self.samples])
+        for index in indices:
+            yield self.samples[index] if index in self.samples else self.steady.steady(to_light(next(decoded)))
 
 
 def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | None = None) -> Track:
@@ -43,9 +64,11 @@ def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | Non
     """
     tell = progress or (lambda part, step: None)
     tell(0.0, "reading the pictures")
-    samples = _samples(clip)
-    background = bg.estimate(list(samples.values()))
-    scan = (_scan_lossy if clip.lossy else _scan)(clip, samples, background, tell)
+    pictures = _Pictures(clip)
+    lights = [light for light, _ in pictures.samples.values()]
+    background = bg.estimate(lights, straightened=pictures.steady.register is not None)
+    never_alike = clip.lossy or pictures.steady.changes
+    scan = (_scan_lossy if never_alike else _scan)(pictures, background, tell)
     tell(0.92, "following the ball")
     shapes = _shapes(scan.candidates)
     exposures = expose(scan.numbers, clip.picture_frames)
@@ -54,6 +77,7 @@ def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | Non
         shapes=tuple(shapes),
         pictures=tuple(scan.first_pictures),
         ground=ground.find(background.light, [shapes[e.drawing - 1] for e in exposures], ground_y),
+        shifts=tuple(scan.shifts) if pictures.steady.register else (),
     )
 
 
@@ -69,61 +93,60 @@ def _samples(clip: Clip) -> dict[int, Light]:
     return {i: to_light(p) for i, p in zip(picked, clip.footage.pictures(picked), strict=True)}
 
 
-def _scan(clip: Clip, samples: dict[int, Light], background: Background, tell: Progress) -> _Scan:
-    scan = _Scan([], [], [])
+def _scan(pictures: _Pictures, background: Background, tell: Progress) -> _Scan:
+    scan = _Scan([], [], [], [])
     counter = DrawingCounter(background.noise)
     ink = ground.still_ink(background.light, background.threshold)
-    total = len(clip.footage)
-    needed = _to_decode(clip, samples)
-    decoded = clip.footage.pictures(needed)
-    waiting = set(needed)
+    total = len(pictures)
+    coming = pictures.of(_first_met(pictures.clip))
     for index in range(total):
-        mark = clip.footage.fingerprint(index)
+        mark = pictures.clip.footage.fingerprint(index)
         number = counter.known(mark)
         if number is None:
-            light = to_light(next(decoded)) if index in waiting else samples[index]
-            differs = difference(light, background.light)
+            light, shift = next(coming)
+            differs = background.differs(light)
             number = counter.number(light, differs, mark)
             if number > len(scan.candidates):
                 scan.candidates.append(_look(differs, background, ink))
                 scan.first_pictures.append(index)
+                scan.shifts.append(shift)
         scan.numbers.append(number)
-        if index % 4 == 0:
-            tell(0.05 + 0.85 * index / total, f"measuring picture {index + 1} of {total}")
+        _tell_of(index, total, tell)
     return scan
 
 
-def _scan_lossy(clip: Clip, samples: dict[int, Light], background: Background, tell: Progress) -> _Scan:
+def _scan_lossy(pictures: _Pictures, background: Background, tell: Progress) -> _Scan:
     """Every picture is looked at, and once all are seen it is told which of them are one drawing."""
     counter = LossyCounter()
     ink = ground.still_ink(background.light, background.threshold)
-    total = len(clip.footage)
-    decoded = clip.footage.pictures([i for i in range(total) if i not in samples])
-    found = []
-    for index in range(total):
-        light = samples[index] if index in samples else to_light(next(decoded))
-        differs = difference(light, background.light)
+    total = len(pictures)
+    found, shifts = [], []
+    for index, (light, shift) in enumerate(pictures.of(range(total))):
+        differs = background.differs(light)
         counter.see(light, differs)
         found.append(_look(differs, background, ink))
-        if index % 4 == 0:
-            tell(0.05 + 0.85 * index / total, f"measuring picture {index + 1} of {total}")
+        shifts.append(shift)
+        _tell_of(index, total, tell)
     numbers, firsts = counter.numbers()
-    return _Scan(numbers, [found[i] for i in firsts], firsts)
+    return _Scan(numbers, [found[i] for i in firsts], firsts, [shifts[i] for i in firsts])
 
 
-def _to_decode(clip: Clip, samples: dict[int, Light]) -> list[int]:
-    """Indices that are met for the first time in the pass and are not at hand already."""
+def _tell_of(index: int, total: int, tell: Progress) -> None:
+    if index % 4 == 0:
+        tell(0.05 + 0.85 * index / total, f"measuring picture {index + 1} of {total}")
+
+
+def _first_met(clip: Clip) -> list[int]:
+    """Indices of the pictures whose encoded content is met for the first time."""
     met: set[str] = set()
-    needed = []
+    first = []
     for index in range(len(clip.footage)):
         mark = clip.footage.fingerprint(index)
-        if mark is not None and mark in met:
-            continue
+        if mark is None or mark not in met:
+            first.append(index)
         if mark is not None:
             met.add(mark)
-        if index not in samples:
-            needed.append(index)
-    return needed
+    return first
 
 
 def _look(differs: NDArray[np.uint8], background: Background, ink: NDArray[np.bool_]) -> list[Candidate]:

@@ -13,6 +13,8 @@ from motion.tracking.ellipse import Ellipse
 
 RAYS = 120
 MOST_CANDIDATES = 6
+# An ellipse so many times as long as what was seen of it was never seen.
+BEYOND = 4.0
 # Marks fainter than this part of the outline (a shadow, a smudge) do not count as its edge.
 FAINT = 0.3
 # Along which part of each ray the edge is looked for, in radii, and how often the fit is reweighted: first far and
@@ -105,7 +107,7 @@ def _measure(
     if rough:
         steadier = ell.fit_robust(hull, rounds=2)
         first = steadier[0] if steadier else None
-    if first is None or first.minor < 4:
+    if first is None or first.minor < 4 or first.major > BEYOND * max(np.ptp(points, axis=0)):
         return None
     shape, contrast, agreed = first, float(threshold), 0.0
     for low, high, rounds in PASSES if rough else PASSES[-1:]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from motion.clip import Exposure
+from motion.tracking.registration import STILL, Shift
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,15 +70,21 @@ class Shape:
 class Track:
     """One moving shape through a clip. ``shapes`` has one entry a drawing, in drawing order; None: not found.
 
-    ``pictures`` gives for each drawing the index of the first picture that shows it.
+    ``pictures`` gives for each drawing the index of the first picture that shows it, ``shifts`` how that picture
+    lies against the first; places are those of the first.
     """
 
     exposures: tuple[Exposure, ...]
     shapes: tuple[Shape | None, ...]
     pictures: tuple[int, ...]
     ground: Ground | None
+    shifts: tuple[Shift, ...] = ()
     kind: str = "ball"
 
     def shape_of(self, drawing: int) -> Shape | None:
         """The shape of a drawing counted from 1."""
         return self.shapes[drawing - 1]
+
+    def shift_of(self, drawing: int) -> Shift:
+        """How the drawing's picture lies against frame 1."""
+        return self.shifts[drawing - 1] if self.shifts else STILL

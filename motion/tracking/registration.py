@@ -1,0 +1,232 @@
+"""Paper that does not lie still under the camera: how each picture is displaced against the first.
+
+What stands still in the world (ground, peg holes, scenery) is followed at points where it has edges. The ball moves
+against them, so that the few points that it covers are outliers, which the fit gives no weight.
+Source: Lucas and Kanade's registration by the gradient, with Tukey's weights and a prior that holds back what the
+edges do not tell (a level line alone says nothing about a move along it).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.light import Light
+
+Grey = NDArray[np.uint8]
+Slope = NDArray[np.float32]
+Points = NDArray[np.float64]
+
+LEAST_EDGE = 5.0
+"""Levels a pixel that an edge must have."""
+FEWEST_POINTS = 80
+LEAST_SPAN = 0.35
+"""Which part of the frame's width or height the edges must span."""
+MOST_POINTS = 3000
+MOST_COARSE = 400
+SUPPORT = 0.6
+"""An edge counts as standing still when so many of the other pictures have one nearby."""
+COARSE = 4
+REACH = 6
+"""Displacements are first looked for up to so many coarse pixels either way."""
+PRIOR = (2.0, 2.0, 0.004)
+"""How far paper usually lies off: px, px, radians."""
+LEAST_SPREAD = 2.0
+"""Levels below which a residual is never told from none."""
+CAP = 40.0
+"""Residuals count up to so many levels, however wrong."""
+FITS_WELL = 5.0
+"""Levels of mean residual up to which no farther place is looked for."""
+ROUNDS = 8
+CLEARLY = 4.0
+"""How many times the grain's own slope a slope must be to be believed."""
+DRIFTS_PX = 0.2
+"""Smaller displacements in all pictures are none."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Shift:
+    """How a picture lies against frame 1: ``x``, ``y`` px, and turned by ``turn`` degrees about the frame's middle."""
+
+    x: float = 0.0
+    y: float = 0.0
+    turn: float = 0.0
+
+    def matrix(self, width: int, height: int) -> NDArray[np.float64]:
+        """(2, 3): from a place in frame 1 to the place in this picture that shows it."""
+        cos, sin = math.cos(math.radians(self.turn)), math.sin(math.radians(self.turn))
+        cx, cy = (width - 1) / 2, (height - 1) / 2
+        return np.array(
+            [[cos, sin, cx - cos * cx - sin * cy + self.x], [-sin, cos, cy + sin * cx - cos * cy + self.y]]
+        )
+
+    def farthest(self, width: int, height: int) -> float:
+        """The largest displacement anywhere in the frame, px."""
+        corners = np.array([[0, 0], [width - 1, 0], [0, height - 1], [width - 1, height - 1]], dtype=np.float64)
+        moved = corners @ self.matrix(width, height)[:, :2].T + self.matrix(width, height)[:, 2]
+        return float(np.hypot(*(moved - corners).T).max())
+
+
+STILL = Shift()
+
+
+class Register:
+    """Finds how pictures lie against a reference, by the edges that stand still in it."""
+
+    def __init__(self, reference: Light, others: Sequence[Light]) -> None:
+        self._height, self._width = reference.shape[:2]
+        grey = _grey(reference)
+        self._points, self._slopes = _still_edges(grey, [_grey(o) for o in others])
+        self._fine = _values(_blurred(grey), self._points)
+        self._small = cv2.resize(grey, None, fx=1 / COARSE, fy=1 / COARSE, interpolation=cv2.INTER_AREA)
+
+    @property
+    def has_edges(self) -> bool:
+        """Whether enough stands still to go by, and not in one place, where it may be the ball that rests."""
+        if len(self._points) < FEWEST_POINTS:
+            return False
+        low, high = np.percentile(self._points, [5, 95], axis=0)
+        return bool(((high - low) >= LEAST_SPAN * np.array([self._width, self._height])).any())
+
+    def shift_of(self, light: Light) -> Shift:
+        """How a picture lies; STILL where nothing tells."""
+        if not self.has_edges:
+            return STILL
+        grey = _grey(light)
+        soft = _blurred(grey)
+        if self._unmoved(soft):
+            return STILL
+        near = self._refined(soft, (0.0, 0.0))
+        if near[1] <= FITS_WELL:
+            return near[0]
+        return min(near, self._refined(soft, self._coarse(grey)), key=lambda found: found[1])[0]
+
+    def straighten(self, light: Light, shift: Shift) -> Light:
+        """The picture laid as frame 1 lies."""
+        if shift == STILL:
+            return light
+        return straightened(light, shift)
+
+    def _unmoved(self, soft: Grey) -> bool:
+        """Whether most still edges are to the level where they were."""
+        off = np.abs(_values(soft, self._points) - self._fine)
+        return bool(np.mean(off < 0.5) > 0.7)
+
+    def _coarse(self, grey: Grey) -> tuple[float, float]:
+        small = cv2.resize(grey, None, fx=1 / COARSE, fy=1 / COARSE, interpolation=cv2.INTER_AREA)
+        at = np.unique(np.round((self._points - 1.5) / COARSE).astype(int), axis=0)
+        at = at[:: max(1, len(at) // MOST_COARSE)]
+        rows, columns = small.shape
+        inside = (at >= REACH).all(axis=1) & (at[:, 0] < columns - REACH) & (at[:, 1] < rows - REACH)
+        # Edges near the frame's own edge are all there may be.
+        at = np.clip(at, 0, [columns - 1, rows - 1]) if inside.sum() < 30 else at[inside]
+        wanted = self._small[at[:, 1], at[:, 0]].astype(np.float32)
+        best, found = np.inf, (0, 0)
+        for dy in range(-REACH, REACH + 1):
+            y = np.clip(at[:, 1] + dy, 0, rows - 1)
+            for dx in range(-REACH, REACH + 1):
+                x = np.clip(at[:, 0] + dx, 0, columns - 1)
+                off = np.abs(small[y, x].astype(np.float32) - wanted)
+                cost = float(np.minimum(off, CAP).mean()) + 0.12 * math.hypot(dx, dy)
+                if cost < best:
+                    best, found = cost, (dx, dy)
+        return found[0] * float(COARSE), found[1] * float(COARSE)
+
+    def _refined(self, picture: Grey, start: tuple[float, float]) -> tuple[Shift, float]:
+        """The shift to which the fit comes from a start, and how badly it fits: a capped mean of the residuals."""
+        middle = np.array([(self._width - 1) / 2, (self._height - 1) / 2])
+        arms = self._points - middle
+        jacobian = np.stack(
+            [self._slopes[:, 0], self._slopes[:, 1], self._slopes[:, 0] * arms[:, 1] - self._slopes[:, 1] * arms[:, 0]],
+            axis=1,
+        )
+        x, y, turn, worst = start[0], start[1], 0.0, 0.0
+        for _ in range(ROUNDS):
+            places = arms @ np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
+            off = _values(picture, places + middle + (x, y)) - self._fine
+            worst = float(np.minimum(np.abs(off), CAP).mean())
+            spread = max(LEAST_SPREAD, 1.4826 * float(np.median(np.abs(off))))
+            weights = np.clip(1 - (off / (4.7 * spread)) ** 2, 0, None) ** 2
+            weighed = jacobian * weights[:, None]
+            # Neighbouring points share their pixels and so tell less than as many apart.
+            prior = np.diag([(3 * spread / p) ** 2 for p in PRIOR])
+            step = np.linalg.solve(jacobian.T @ weighed + prior, -(weighed.T @ off) - prior @ np.array([x, y, turn]))
+            x, y, turn = x + float(step[0]), y + float(step[1]), turn + float(step[2])
+            if abs(step[0]) + abs(step[1]) < 0.005:
+                break
+        return Shift(x=x, y=y, turn=math.degrees(turn)), worst
+
+
+def straightened(picture: NDArray[np.uint8], shift: Shift) -> NDArray[np.uint8]:
+    """A picture (height, width, channels) laid as frame 1 lies; its edges go on where nothing was seen."""
+    height, width = picture.shape[:2]
+    return np.asarray(
+        cv2.warpAffine(
+            picture,
+            shift.matrix(width, height),
+            (width, height),
+            flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
+            borderMode=cv2.BORDER_REPLICATE,
+        ),
+        dtype=np.uint8,
+    )
+
+
+def _grey(light: Light) -> Grey:
+    return np.asarray(cv2.cvtColor(light, cv2.COLOR_RGBA2GRAY), dtype=np.uint8)
+
+
+def _blurred(grey: Grey) -> Grey:
+    return np.asarray(cv2.GaussianBlur(grey, (7, 7), 1.2), dtype=np.uint8)
+
+
+def _believed(grey: Grey) -> tuple[Slope, Slope]:
+    """The grey's slope across and down, levels a pixel, where it stands out of the grain's; else 0."""
+    soft = _blurred(grey)
+    slopes = []
+    for dx, dy in ((1, 0), (0, 1)):
+        slope = np.asarray(cv2.Sobel(soft, cv2.CV_32F, dx, dy, ksize=3, scale=1 / 8), dtype=np.float32)
+        grain = 1.4826 * float(np.median(np.abs(slope[::3, ::3])))
+        slope[np.abs(slope) < CLEARLY * grain] = 0.0
+        slopes.append(slope)
+    return slopes[0], slopes[1]
+
+
+def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Points]:
+    """Places (n, 2) of edges that most other pictures have too, and the slope (n, 2) of the grey there."""
+    across, down = _believed(reference)
+    steep = np.hypot(across, down)
+    support = np.zeros(reference.shape, dtype=np.float32)
+    near = np.ones((13, 13), np.uint8)
+    for other in others:
+        edges = (np.hypot(*_believed(other)) >= LEAST_EDGE).astype(np.uint8)
+        support += cv2.dilate(edges, near)
+    still = (steep >= LEAST_EDGE) & (support >= SUPPORT * max(1, len(others)))
+    upright = still & (np.abs(across) >= np.abs(down))
+    chosen = np.concatenate([_spread(upright), _spread(still & ~upright)])
+    points = chosen[:, ::-1].astype(np.float64)
+    rows, columns = chosen[:, 0], chosen[:, 1]
+    return points, np.stack([across[rows, columns], down[rows, columns]], axis=1).astype(np.float64)
+
+
+def _spread(mask: NDArray[np.bool_]) -> NDArray[np.int64]:
+    """(n, 2) rows and columns of a mask, thinned evenly to half of MOST_POINTS."""
+    places = np.argwhere(mask)
+    step = max(1, -(-len(places) * 2 // MOST_POINTS))
+    return np.asarray(places[::step], dtype=np.int64)
+
+
+def _values(picture: Grey, places: Points) -> NDArray[np.float64]:
+    """(n,) bilinear values at places (n, 2); the frame's edge goes on outside."""
+    # In rows, since the library takes no more than 32,767 places in one.
+    x, y = places[:, 0].astype(np.float32), places[:, 1].astype(np.float32)
+    rows = max(1, (len(x) + 999) // 1000)
+    pad = rows * 1000 - len(x)
+    x, y = np.pad(x, (0, pad)).reshape(rows, 1000), np.pad(y, (0, pad)).reshape(rows, 1000)
+    found = cv2.remap(picture, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(found, dtype=np.float64).ravel()[: len(places)]

@@ -1,0 +1,101 @@
+"""Pictures made comparable: laid as the first one lies, in the first one's light."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.light import Light
+from motion.tracking.registration import DRIFTS_PX, STILL, Register, Shift
+
+FLICKERS = 0.004
+"""Light that differs by a smaller share in all pictures is the same."""
+GRID = 8
+"""Light is compared in every so many rows and columns."""
+LOOKED_AT = 6
+"""So many pictures tell whether a clip drifts."""
+EDGE, FEWEST_EDGES, SAME_EDGES = 12, 200, 0.5
+"""Levels that make an edge, how many pixels of it are needed, and which share of them tells that nothing drifts."""
+DARK = 20
+"""Pixels darker than this tell nothing about the light."""
+
+
+@dataclass(frozen=True, slots=True)
+class Steady:
+    """What to take out of each picture of a clip: nothing, drift, flicker, or both."""
+
+    register: Register | None
+    reference: NDArray[np.float32] | None
+
+    @property
+    def changes(self) -> bool:
+        """Whether equal drawings give unequal pictures."""
+        return self.register is not None or self.reference is not None
+
+    def steady(self, light: Light) -> tuple[Light, Shift]:
+        """A picture in the light of the first and laid as it lies, and how it lay."""
+        if self.reference is not None:
+            light = _relit(light, self.reference)
+        if self.register is None:
+            return light, STILL
+        shift = self.register.shift_of(light)
+        return self.register.straighten(light, shift), shift
+
+
+NOTHING = Steady(None, None)
+
+
+def look(samples: Sequence[Light]) -> Steady:
+    """Whether the pictures of a clip, of which these are some, drift or flicker. The first one is the clip's first."""
+    if len(samples) < 3 or samples[0][..., 3].min() < 255:
+        return NOTHING
+    reference = _thinned(samples[0])
+    flickers = any(abs(_gain(s, reference) - 1.0).max() > FLICKERS for s in samples[1:])
+    few = [samples[round(i)] for i in np.linspace(1, len(samples) - 1, min(LOOKED_AT, len(samples) - 1))]
+    if not flickers and all(_same_edges(samples[0], s) for s in few):
+        return NOTHING
+    lit = [_relit(s, reference) for s in few] if flickers else few
+    register = Register(samples[0], lit)
+    height, width = samples[0].shape[:2]
+    drifts = register.has_edges and any(register.shift_of(s).farthest(width, height) > DRIFTS_PX for s in lit)
+    return Steady(register if drifts else None, reference if flickers else None)
+
+
+def _same_edges(one: Light, other: Light) -> bool:
+    """Whether most pixels beside an edge in one picture are to the level the same in another, as in digital work."""
+    green = one[..., 1]
+    edges = cv2.absdiff(green[1:], green[:-1])[:, ::2] > EDGE
+    if np.count_nonzero(edges) < FEWEST_EDGES:
+        return False
+    return bool(np.mean((green[1:, ::2] == other[1:, ::2, 1])[edges]) > SAME_EDGES)
+
+
+def _thinned(light: Light) -> NDArray[np.float32]:
+    return np.maximum(light[::GRID, ::GRID, :3].astype(np.float32), 1.0)
+
+
+def _gain(light: Light, reference: NDArray[np.float32]) -> NDArray[np.float32]:
+    """(3,) how much brighter each colour is than in the reference: the middle over the picture."""
+    seen = _thinned(light)
+    bright = (reference.min(axis=2) > DARK) & (reference.max(axis=2) < 250)
+    # White that the camera cut off tells nothing, unless there is nothing else.
+    bright = bright if bright.mean() > 0.1 else reference.min(axis=2) > DARK
+    if bright.mean() < 0.05:
+        return np.ones(3, np.float32)
+    return np.asarray(np.median(seen[bright] / reference[bright], axis=0), dtype=np.float32)
+
+
+def _relit(light: Light, reference: NDArray[np.float32]) -> Light:
+    gain = _gain(light, reference)
+    if np.abs(gain - 1.0).max() < FLICKERS / 4:
+        return light
+    table = np.empty((1, 256, 4), np.uint8)
+    levels = np.arange(256)
+    for channel in range(3):
+        table[0, :, channel] = np.clip(np.round(levels / gain[channel]), 0, 255)
+    table[0, :, 3] = levels
+    return np.asarray(cv2.LUT(light, table), dtype=np.uint8)
