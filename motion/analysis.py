@@ -23,7 +23,7 @@ from motion.exercises.bounce.gravity import hop_duration, hop_height
 from motion.exercises.bounce.truth import track_of
 from motion.findings import Finding, in_order
 from motion.tracking import ball
-from motion.tracking.ball import Progress
+from motion.tracking.scan import Progress
 from motion.tracking.track import Track
 
 SCHEMA = "nettlecap.findings/1"

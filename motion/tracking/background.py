@@ -13,6 +13,8 @@ from numpy.typing import NDArray
 from motion.tracking.light import Light, difference, largest_channel
 
 LEAST_CONTRAST = 14
+# A picture lacks its background where so much of it differs, or of the background's lines.
+MISSING_AREA, MISSING_INK, FEWEST_INK = 0.3, 0.5, 400
 STRAIGHTENING_LEAVES = 0.3
 # A value that neighbours suggest is believed over the commonest one if the pixel ever shows it this often ...
 GUESS_SUPPORT = 0.12
@@ -120,3 +122,53 @@ def _across_rows(light: Light, changed: NDArray[np.bool_]) -> Light:
     one, other = light[rows[row], left].astype(np.float32), light[rows[row], right].astype(np.float32)
     filled[rows[row], column] = np.round(one + (other - one) * part).astype(np.uint8)
     return filled
+
+
+class Missable:
+    """Tells pictures behind whose ball the background is missing, its layer having been switched off in export."""
+
+    def __init__(self, background: Background, ink: NDArray[np.bool_]) -> None:
+        self._background = background
+        self._ink = ink
+        self._has_ink = int(np.count_nonzero(ink)) >= FEWEST_INK
+        self._calm = calm(background.light)
+
+    def differs(self, light: Light) -> tuple[NDArray[np.uint8], bool]:
+        """(height, width) by how much a picture differs from what stands still, and whether that is missing in it."""
+        return self.without_background(light, self._background.differs(light))
+
+    def without_background(self, light: Light, differs: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], bool]:
+        """The same where it is known how the picture ``differs`` from the whole background.
+
+        Where ground or scenery is missing, what looks like the bare paper or like the background without its lines
+        is nothing drawn either.
+        """
+        if not self._is_missing(differs):
+            return differs, False
+        paper = np.empty_like(light)
+        paper[:] = _commonest(light)
+        off = cv2.min(difference(light, paper), difference(light, self._calm))
+        return np.asarray(cv2.min(differs, off), dtype=np.uint8), True
+
+    def _is_missing(self, differs: NDArray[np.uint8]) -> bool:
+        over = differs[::2, ::2] > self._background.threshold
+        if over.mean() > MISSING_AREA:
+            return True
+        # Pictures with little in them cannot lack much.
+        ink = self._ink[::2, ::2]
+        return self._has_ink and bool(np.count_nonzero(over & ink) > MISSING_INK * np.count_nonzero(ink))
+
+
+def calm(light: Light) -> Light:
+    """A background without its lines: thin ones vanish when it is shrunk and its middle values are taken."""
+    height, width = light.shape[:2]
+    small = cv2.medianBlur(cv2.resize(light, (width // 4, height // 4), interpolation=cv2.INTER_AREA), 5)
+    return np.asarray(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR), dtype=np.uint8)
+
+
+def _commonest(light: Light) -> NDArray[np.uint8]:
+    """(4,) the colour that most pixels have, in steps of eight levels."""
+    few = np.ascontiguousarray(light[::4, ::4].reshape(-1, 4))
+    keys = (few.astype(np.uint32) >> 3) @ np.array([1, 64, 4096, 262144], np.uint32)
+    values, counts = np.unique(keys, return_counts=True)
+    return np.asarray(np.median(few[keys == values[counts.argmax()]], axis=0), dtype=np.uint8)

@@ -6,21 +6,20 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from motion.tracking.again import Usual
 from motion.tracking.outline import Candidate
 
 # A drawing in which nothing fits costs this much, so that a bad candidate is not taken for want of a better.
 NOTHING = 3.0
 
 
-def choose(drawings: Sequence[Sequence[Candidate]]) -> list[Candidate | None]:
+def choose(drawings: Sequence[Sequence[Candidate]], usual: Usual) -> list[Candidate | None]:
     """One candidate a drawing, or None, so that shape and contrast agree and the path is the shortest.
 
     Dynamic programming over the drawings: each candidate costs by how little it looks like the clip's ball,
     each step by how far it leaps in ball diameters.
     """
-    size, contrast = _typical(drawings)
-    if size is None:
-        return [None] * len(drawings)
+    size, contrast = usual.size, usual.contrast
     costs: list[list[float]] = []
     back: list[list[int]] = []
     options: list[list[Candidate | None]] = [[*found, None] for found in drawings]
@@ -46,18 +45,19 @@ def choose(drawings: Sequence[Sequence[Candidate]]) -> list[Candidate | None]:
     return chosen[::-1]
 
 
-def _typical(drawings: Sequence[Sequence[Candidate]]) -> tuple[float | None, float]:
-    """Diameter and contrast of the thing seen most often, px and levels."""
+def usual(drawings: Sequence[Sequence[Candidate]]) -> Usual | None:
+    """The ball as it is seen most often; None where nothing is seen at all."""
     seen = [c for found in drawings for c in found if not c.clipped and c.roundness > 0.5]
     seen = seen or [c for found in drawings for c in found]
     if not seen:
-        return None, 0.0
+        return None
     sizes = np.array([c.size for c in seen])
     strength = np.array([c.contrast for c in seen]) * np.array([0.2 + c.roundness for c in seen]) * sizes
     near = np.abs(np.log(sizes[:, None] / sizes[None, :])) < 0.2
     best = int(np.argmax(near @ strength))
     alike = near[best]
-    return float(np.median(sizes[alike])), float(np.median(np.array([c.contrast for c in seen])[alike]))
+    contrasts = np.array([c.contrast for c in seen])[alike]
+    return Usual(size=float(np.median(sizes[alike])), contrast=float(np.median(contrasts)))
 
 
 def _unlikeness(candidate: Candidate | None, size: float, contrast: float) -> float:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.tracking.background import calm
 from motion.tracking.light import Light, difference
 from motion.tracking.track import Ground, Shape
 
@@ -30,11 +30,7 @@ class _Line:
 
 def still_ink(background: Light, threshold: int) -> NDArray[np.bool_]:
     """(height, width) bool: background pixels that stand out from their surroundings, such as a drawn line."""
-    height, width = background.shape[:2]
-    # Thin lines vanish when the picture is shrunk and its middle values are taken; broad shapes stay.
-    small = cv2.medianBlur(cv2.resize(background, (width // 4, height // 4), interpolation=cv2.INTER_AREA), 5)
-    calm = np.asarray(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR), dtype=np.uint8)
-    return np.asarray(difference(background, calm) > max(threshold, 24))
+    return np.asarray(difference(background, calm(background)) > max(threshold, 24))
 
 
 def find(background: Light, shapes: Sequence[Shape | None], fixed_y: float | None = None) -> Ground | None:

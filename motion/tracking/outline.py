@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -15,7 +15,11 @@ RAYS = 120
 MOST_CANDIDATES = 6
 # An ellipse so many times as long as what was seen of it was never seen.
 BEYOND = 4.0
-# Marks fainter than this part of the outline (a shadow, a smudge) do not count as its edge.
+# What is thinner than these shares of a thing's thickest part is first taken for whiskers (a speed line, a line that
+# touches it), then for a trail (speed lines run together, a neighbour showing through).
+BODIES = (0.175, 0.75)
+ROUND_ENOUGH = 0.93
+# Marks fainter than this part of the outline do not count as its edge.
 FAINT = 0.3
 # Along which part of each ray the edge is looked for, in radii, and how often the fit is reweighted: first far and
 # roughly, then near and well.
@@ -40,19 +44,30 @@ class Candidate:
         return float(np.sqrt(self.ellipse.major * self.ellipse.minor))
 
 
-def candidates(
-    differs: NDArray[np.uint8], threshold: int, still_ink: NDArray[np.bool_], smear: float = 0.0
-) -> list[Candidate]:
-    """What may be the ball in one drawing, largest first.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sight:
+    """What one drawing shows: ``differs`` (height, width) uint8 is its difference from the background.
 
-    ``differs`` (height, width) uint8 is the drawing's difference from the background, ``still_ink`` marks
-    background pixels that stand out from their surroundings (lines): an edge that ends there is not believed,
-    since ink on ink shows no difference. ``smear`` is a blur in px that steadies grainy pictures.
+    Less than ``threshold`` levels count as nothing, and so do marks fainter than a share ``faint`` of the outline (a
+    shadow, a smudge). ``still_ink`` marks background pixels that stand out from their surroundings (lines): an edge
+    that ends there is not believed, since ink on ink shows no difference.
     """
-    if smear > 0:
-        differs = np.asarray(cv2.GaussianBlur(differs, (0, 0), smear), dtype=np.uint8)
-    mask = (differs > threshold).astype(np.uint8)
-    reach = _odd(max(3, round(min(mask.shape) * 0.011)))
+
+    differs: NDArray[np.uint8]
+    threshold: int
+    still_ink: NDArray[np.bool_]
+    faint: float = FAINT
+
+    def smeared(self, by: float) -> Sight:
+        """The same blurred by so many px, which steadies grainy pictures."""
+        blurred = np.asarray(cv2.GaussianBlur(self.differs, (0, 0), by), dtype=np.uint8)
+        return replace(self, differs=blurred)
+
+
+def candidates(sight: Sight, *, closing: bool = True) -> list[Candidate]:
+    """What may be the ball in one drawing, largest first; ``closing`` mends broken outlines before it looks."""
+    mask = (sight.differs > sight.threshold).astype(np.uint8)
+    reach = _odd(max(3, round(min(mask.shape) * 0.011))) if closing else 1
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
     box = _bounds(mask, margin=reach + 2)
     if box is None:
@@ -62,7 +77,7 @@ def candidates(
     contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     contours = sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_CANDIDATES]
     found = [
-        _measure(np.asarray(c, dtype=np.int32), (left, top), differs, threshold, still_ink)
+        _measure(np.asarray(c, dtype=np.int32), (left, top), sight)
         for c in contours
         if cv2.contourArea(c) >= 24
     ]
@@ -82,18 +97,29 @@ def _bounds(mask: NDArray[np.uint8], margin: int) -> tuple[int, int, int, int] |
     )
 
 
-def _measure(
-    contour: NDArray[np.int32],
-    offset: tuple[int, int],
-    differs: NDArray[np.uint8],
-    threshold: int,
-    still_ink: NDArray[np.bool_],
-) -> Candidate | None:
-    body = _body(contour)
-    if body is None:
-        return None
-    points = body + np.array(offset, dtype=np.float64)
-    height, width = differs.shape
+def near(sight: Sight, start: Ellipse) -> Candidate | None:
+    """The ball whose outline lies near an ellipse, if there is one."""
+    return _refined(sight, start, rough=True, clipped=False)
+
+
+def _measure(contour: NDArray[np.int32], offset: tuple[int, int], sight: Sight) -> Candidate | None:
+    """The ball in a contour: as it is, or if that is no ellipse what is left of it without trails and tails."""
+    found: list[Candidate] = []
+    for thickness in BODIES:
+        body = _body(contour, thickness)
+        if body is None:
+            continue
+        candidate, rough = _fitted(body + np.array(offset, dtype=np.float64), sight)
+        if candidate is not None:
+            found.append(candidate)
+            if not rough or candidate.roundness >= ROUND_ENOUGH:
+                break
+    return max(found, key=lambda c: c.roundness, default=None)
+
+
+def _fitted(points: NDArray[np.float64], sight: Sight) -> tuple[Candidate | None, bool]:
+    """The ellipse that fits near a rough outline (n, 2), and whether the outline was far from one."""
+    height, width = sight.differs.shape
     clipped = bool(
         points[:, 0].min() <= 1
         or points[:, 1].min() <= 1
@@ -108,18 +134,24 @@ def _measure(
         steadier = ell.fit_robust(hull, rounds=2)
         first = steadier[0] if steadier else None
     if first is None or first.minor < 4 or first.major > BEYOND * max(np.ptp(points, axis=0)):
-        return None
-    shape, contrast, agreed = first, float(threshold), 0.0
+        return None, rough
+    return _refined(sight, first, rough=rough, clipped=clipped), rough
+
+
+def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Candidate:
+    """The ellipse through the edge that lies near a first one; a rough one is looked at from farther away first."""
+    height, width = sight.differs.shape
+    shape, contrast, agreed = first, float(sight.threshold), 0.0
     for low, high, rounds in PASSES if rough else PASSES[-1:]:
-        edge, contrast = _edge_points(shape, differs, threshold, still_ink, low, high, clipped)
+        edge, contrast = _edge_points(shape, sight, low, high, clipped)
         if len(edge) < RAYS // 5:
             break
         fitted = ell.fit_robust(edge, rounds)
         if fitted is None or not 0.4 < fitted[0].major / shape.major < 2.5 or fitted[0].minor < 4:
             break
         shape, weights = fitted
-        near = np.abs(shape.residuals(edge)) < max(1.0, 0.05 * shape.minor)
-        agreed = float(np.count_nonzero((weights > 0) & near)) / RAYS
+        close = np.abs(shape.residuals(edge)) < max(1.0, 0.05 * shape.minor)
+        agreed = float(np.count_nonzero((weights > 0) & close)) / RAYS
     clipped = clipped or _reaches_out(shape, width, height)
     return Candidate(ellipse=shape, clipped=clipped, contrast=contrast, roundness=min(1.0, agreed))
 
@@ -134,13 +166,13 @@ def _is_rough(shape: Ellipse, hull: NDArray[np.float64]) -> bool:
     return float(np.percentile(np.abs(shape.residuals(hull)), 90)) > max(1.0, 0.02 * shape.minor)
 
 
-def _body(contour: NDArray[np.int32]) -> NDArray[np.float64] | None:
-    """The contour without whiskers (speed lines, a line that touches it): (n, 2) points."""
+def _body(contour: NDArray[np.int32], share: float) -> NDArray[np.float64] | None:
+    """The contour without what is thinner than a share of its thickest part: (n, 2) points."""
     x, y, w, h = cv2.boundingRect(contour)
     pad = 2
     filled = np.zeros((h + 2 * pad, w + 2 * pad), np.uint8)
     cv2.drawContours(filled, [contour - np.array([x - pad, y - pad])], -1, 1, cv2.FILLED)
-    thickness = _odd(max(3, round(0.35 * float(cv2.distanceTransform(filled, cv2.DIST_L2, 3).max()))))
+    thickness = _odd(max(3, round(2 * share * float(cv2.distanceTransform(filled, cv2.DIST_L2, 3).max()))))
     opened = cv2.morphologyEx(
         filled, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (thickness, thickness))
     )
@@ -162,13 +194,7 @@ def _hull(points: NDArray[np.float64]) -> NDArray[np.float64]:
 
 
 def _edge_points(
-    shape: Ellipse,
-    differs: NDArray[np.uint8],
-    threshold: int,
-    still_ink: NDArray[np.bool_],
-    low: float,
-    high: float,
-    clipped: bool,
+    shape: Ellipse, sight: Sight, low: float, high: float, clipped: bool
 ) -> tuple[NDArray[np.float64], float]:
     """Sub-pixel points (n, 2) of the outer edge along rays, and the outline's contrast.
 
@@ -178,19 +204,19 @@ def _edge_points(
     steps = max(24, int((high - low) * shape.major))
     scales = np.linspace(low, high, steps)
     grid = shape.points(turns[:, None], scales[None, :])
-    profile = _sample(differs, grid)
+    profile = _sample(sight.differs, grid)
     inside_px = max(2, int(np.ceil(3.0 / (shape.minor / 2 * (high - low) / steps))))
     peaks = profile.max(axis=1)
     contrast = float(np.median(peaks))
-    floor = max(float(threshold), FAINT * contrast)
+    floor = max(float(sight.threshold), sight.faint * contrast)
     marked = profile >= floor
     has = marked.any(axis=1)
     outer = steps - 1 - np.argmax(marked[:, ::-1], axis=1)
     points = _crossings(profile, grid, np.where(has, outer, steps - 1), inside_px)
     points[~has] = np.nan
-    good = np.isfinite(points[:, 0]) & ~_on_still_ink(points, shape, still_ink)
+    good = np.isfinite(points[:, 0]) & ~_on_still_ink(points, shape, sight.still_ink)
     if clipped:
-        height, width = differs.shape
+        height, width = sight.differs.shape
         within = (points > 2.0) & (points < np.array([width - 3.0, height - 3.0]))
         good &= within.all(axis=1)
     return points[good], contrast

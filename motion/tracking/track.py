@@ -67,11 +67,25 @@ class Shape:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Oversights:
+    """Drawings (counted from 1) that show what was forgotten in export.
+
+    ``ghosts``: their neighbours show through; ``bare``: ground or scenery is missing behind the ball; ``empty``:
+    nothing is drawn on them.
+    """
+
+    ghosts: frozenset[int] = frozenset()
+    bare: frozenset[int] = frozenset()
+    empty: frozenset[int] = frozenset()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Track:
     """One moving shape through a clip. ``shapes`` has one entry a drawing, in drawing order; None: not found.
 
     ``pictures`` gives for each drawing the index of the first picture that shows it, ``shifts`` how that picture
-    lies against the first; places are those of the first.
+    lies against the first; places are those of the first. ``guide_shows`` tells
+    that a path is drawn behind the ball along the way that it takes.
     """
 
     exposures: tuple[Exposure, ...]
@@ -79,6 +93,8 @@ class Track:
     pictures: tuple[int, ...]
     ground: Ground | None
     shifts: tuple[Shift, ...] = ()
+    oversights: Oversights = Oversights()
+    guide_shows: bool = False
     kind: str = "ball"
 
     def shape_of(self, drawing: int) -> Shape | None:
