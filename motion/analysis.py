@@ -56,6 +56,7 @@ def judge(clip: Clip, brief: Brief, track: Track) -> Analysis:
     """Run the checks on a track that is already there."""
     seen = scene.look(track, brief, clip.width)
     findings = [f for check in CHECKS for f in check(seen)] if seen else []
+    findings = [f for f in findings if not _explained(f, track)]
     if findings and brief.guide:
         asked = _asked_for(brief)
         findings = [f for f in findings if not _is_asked_for(f, asked)]
@@ -86,6 +87,14 @@ def of_guide(brief: Brief) -> Analysis:
         picture_frames=tuple(p.frames for p in plan.poses),
     )
     return judge(clip, replace(brief, guide=None), track_of(plan))
+
+
+def _explained(finding: Finding, track: Track) -> bool:
+    """Whether empty frames within or beside it explain what is found: a drawing that is not there cannot be judged."""
+    return any(
+        first - 1 <= finding.last_frame and finding.first_frame <= last + 1
+        for first, last in preflight.runs(track, track.oversights.empty)
+    )
 
 
 def _asked_for(brief: Brief) -> Sequence[Finding]:

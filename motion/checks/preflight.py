@@ -13,6 +13,8 @@ from motion.tracking.track import Track
 
 TAIL_S = 0.75
 RATE_SLACK = 0.06
+DRIFTS_PX = 0.6
+"""Paper that moves less is said to lie still."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,7 +38,7 @@ class Note:
 
 def check(clip: Clip, track: Track, brief: Brief) -> list[Note]:
     """Every preflight point of a clip, in playing order."""
-    notes = [*_about_the_file(clip, brief), *_about_the_ball(clip, track)]
+    notes = [*_about_the_file(clip, brief), *_about_the_ball(clip, track), *_about_the_export(clip, track)]
     return sorted(notes, key=lambda n: (n.first_frame, n.code))
 
 
@@ -89,7 +91,41 @@ def _about_the_ball(clip: Clip, track: Track) -> Iterator[Note]:
             last_frame=until,
             message=f"{span(first, until)}: the ball is cut off by the edge of the frame.",
         )
-    last = track.exposures[-1]
+    yield from _empty(track)
+    yield from _rest(clip, track)
+
+
+def _empty(track: Track) -> Iterator[Note]:
+    """Empty frames in the clip, and at its end. A ball that is outside the frame leaves its frames empty rightly."""
+    last_frame = track.exposures[-1].last_frame
+    for first, until in runs(track, track.oversights.empty):
+        if until == last_frame:
+            yield Note(
+                code="preflight.tail",
+                first_frame=first,
+                last_frame=until,
+                message=f"{span(first, until)} {_are(first, until)} empty, after the action. Trim the end.",
+            )
+        elif not _outside(track, first, until):
+            yield Note(
+                code="preflight.blank",
+                first_frame=first,
+                last_frame=until,
+                message=f"{span(first, until)} {_are(first, until)} empty. Export again with every drawing in place.",
+            )
+
+
+def _outside(track: Track, first: int, until: int) -> bool:
+    """Whether the ball is cut off by the frame's edge just before or just after these frames."""
+    beside = [
+        track.shape_of(e.drawing) for e in track.exposures if e.last_frame == first - 1 or e.first_frame == until + 1
+    ]
+    return any(s is not None and s.clipped for s in beside)
+
+
+def _rest(clip: Clip, track: Track) -> Iterator[Note]:
+    shown = [e for e in track.exposures if e.drawing not in track.oversights.empty]
+    last = shown[-1]
     if last.frames > TAIL_S * clip.fps:
         yield Note(
             code="preflight.tail",
@@ -97,6 +133,60 @@ def _about_the_ball(clip: Clip, track: Track) -> Iterator[Note]:
             last_frame=last.last_frame,
             message=f"The last drawing stays for {last.frames} frames. Trim the end if that is not meant.",
         )
+
+
+def _about_the_export(clip: Clip, track: Track) -> Iterator[Note]:
+    """What was left on or switched off, and paper that did not lie still."""
+    for first, until in runs(track, track.oversights.ghosts, gap=2):
+        yield Note(
+            code="preflight.ghosts",
+            first_frame=first,
+            last_frame=until,
+            message=f"{span(first, until)}: neighbouring drawings show through. They were left out of the measuring; "
+            "switch them off and export again.",
+        )
+    if track.guide_shows:
+        yield Note(
+            code="preflight.guide",
+            first_frame=1,
+            last_frame=clip.frames,
+            message="A path guide is still visible behind the ball. It was taken for background; hide it and export "
+            "again.",
+        )
+    for first, until in runs(track, track.oversights.bare):
+        yield Note(
+            code="preflight.background_drops",
+            first_frame=first,
+            last_frame=until,
+            message=f"{span(first, until)}: the ground or the scenery is missing. Keep its layer switched on for every "
+            "frame.",
+        )
+    off = max((s.farthest(clip.width, clip.height) for s in track.shifts), default=0.0)
+    if off >= DRIFTS_PX:
+        yield Note(
+            code="preflight.drift",
+            first_frame=1,
+            last_frame=clip.frames,
+            message=f"The paper does not lie still: it is up to {off:.1f} px off. That was taken out before measuring; "
+            "peg the paper, and fix the camera, for the next take.",
+        )
+
+
+def _are(first: int, until: int) -> str:
+    return "is" if first == until else "are"
+
+
+def runs(track: Track, drawings: frozenset[int], gap: int = 1) -> list[tuple[int, int]]:
+    """First and last frames of the runs in which these drawings show, less than ``gap`` frames apart taken as one."""
+    found: list[tuple[int, int]] = []
+    for exposure in track.exposures:
+        if exposure.drawing not in drawings:
+            continue
+        if found and exposure.first_frame - found[-1][1] <= gap:
+            found[-1] = (found[-1][0], exposure.last_frame)
+        else:
+            found.append((exposure.first_frame, exposure.last_frame))
+    return found
 
 
 def _comes_or_goes(track: Track, first: int, until: int) -> bool:
@@ -118,13 +208,4 @@ def _comes_or_goes(track: Track, first: int, until: int) -> bool:
 
 def _cut_off(track: Track) -> list[tuple[int, int]]:
     """Runs of frames, first and last, in which the edge of the frame cuts the ball."""
-    runs: list[tuple[int, int]] = []
-    for exposure in track.exposures:
-        shape = track.shape_of(exposure.drawing)
-        if shape is None or not shape.clipped:
-            continue
-        if runs and runs[-1][1] + 1 == exposure.first_frame:
-            runs[-1] = (runs[-1][0], exposure.last_frame)
-        else:
-            runs.append((exposure.first_frame, exposure.last_frame))
-    return runs
+    return runs(track, frozenset(s.drawing for s in track.shapes if s is not None and s.clipped))

@@ -45,7 +45,7 @@ class Camera:
         self.shifts.append(Shift(x=x, y=y, turn=turn))
         height, width = picture.shape[:2]
         matrix = cv2.getRotationMatrix2D(((width - 1) / 2, (height - 1) / 2), turn, 1.0)
-        matrix[:, 2] += x, y
+        matrix[:, 2] += np.array([x, y])
         moved = cv2.warpAffine(picture, matrix, (width, height), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
         return np.asarray(moved, dtype=np.uint8)
 

@@ -67,9 +67,7 @@ def _rolled(plan: Plan, pose: Pose) -> float:
     return math.degrees(2 * (pose.x - plan.recipe.start_x) / plan.recipe.diameter) if plan.recipe.speed_x else 0.0
 
 
-def _reach(
-    number: int, centre: tuple[float, float], look: Look, plan: Plan, slip: Slip | None
-) -> tuple[slice, slice]:
+def _reach(number: int, centre: tuple[float, float], look: Look, plan: Plan, slip: Slip | None) -> tuple[slice, slice]:
     """The rows and columns that a drawing may touch."""
     if look.speed_lines or (slip is not None and slip.ghosts_on(plan, number)):
         return slice(None), slice(None)

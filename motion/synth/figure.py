@@ -58,7 +58,9 @@ def _texture(window: Window, inner: Outline, centre: Centre, pose: Pose, look: L
     places = (-0.26, 0.22) if look.texture == "stripes" else np.arange(0.0, 0.5, 0.09)
     for place in places:
         mid = place * pose.minor
-        band = np.array([(-span, mid - thick / 2), (span, mid - thick / 2), (span, mid + thick / 2), (-span, mid + thick / 2)])
+        band = np.array(
+            [(-span, mid - thick / 2), (span, mid - thick / 2), (span, mid + thick / 2), (-span, mid + thick / 2)]
+        )
         turn = np.array([[cos, -sin], [sin, cos]])
         cover = np.maximum(cover, window.cover(band @ turn.T + np.array(centre)))
     window.paint_cover(np.minimum(cover, window.cover(inner)), ink)
@@ -115,4 +117,4 @@ def _inset(outline: Outline, centre: Centre, by: float) -> Outline:
 
 def _half(outline: Outline, centre: Centre, turned: float) -> Outline:
     cos, sin = math.cos(math.radians(turned)), math.sin(math.radians(turned))
-    return outline[(outline - np.array(centre)) @ np.array([cos, sin]) <= 0]
+    return np.asarray(outline[(outline - np.array(centre)) @ np.array([cos, sin]) <= 0])

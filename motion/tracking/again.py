@@ -21,7 +21,7 @@ POOR = 0.8
 """A ball less round than this is looked at again, ..."""
 POOR_SIZE = 0.12
 """... and one that is off the usual size by more, in logarithms."""
-STRONG = 0.55
+STRONG = 0.65
 """What is fainter than this share of the ball's usual contrast is left out of a second look."""
 RINGS = 5
 RING_PX = 24
@@ -49,13 +49,31 @@ def look(sight: Sight, usual: Usual, places: Iterable[tuple[float, float]]) -> l
     """What may be the ball in a drawing: strong shapes, rings of its size, and what lies at ``places`` (x, y)."""
     strong = max(sight.threshold, int(STRONG * usual.contrast))
     sight = replace(sight, threshold=strong, faint=STRONG)
-    found = [*outline.candidates(sight, closing=False), *outline.candidates(sight)]
+    found = outline.candidates(sight)
+    if _has_ball(found, usual):
+        return found
+    found += outline.candidates(sight, closing=False)
+    if _has_ball(found, usual):
+        return _unlike(found)
     for x, y in [*_rings(sight.differs, usual), *places]:
         circle = Ellipse(x=x, y=y, major=usual.size, minor=usual.size, angle=0.0)
         candidate = outline.near(sight, circle)
         if candidate is not None and abs(float(np.log(candidate.size / usual.size))) < 0.5:
             found.append(candidate)
     return _unlike(found)
+
+
+def _has_ball(found: Sequence[Candidate], usual: Usual) -> bool:
+    return any(c.roundness >= outline.ROUND_ENOUGH and not is_poor(c, usual) for c in found)
+
+
+def strongest(sight: Sight) -> list[Candidate]:
+    """What may be the ball when only the strongest marks of a drawing count."""
+    marks = sight.differs[sight.differs > sight.threshold]
+    if marks.size == 0:
+        return []
+    strong = int(STRONG * float(np.percentile(marks, 90)))
+    return outline.candidates(replace(sight, threshold=max(sight.threshold, strong), faint=STRONG))
 
 
 def _rings(differs: NDArray[np.uint8], usual: Usual) -> list[tuple[float, float]]:

@@ -13,8 +13,8 @@ from numpy.typing import NDArray
 from motion.tracking.light import Light, difference, largest_channel
 
 LEAST_CONTRAST = 14
-# A picture lacks its background where so much of it differs, or of the background's lines.
-MISSING_AREA, MISSING_INK, FEWEST_INK = 0.3, 0.5, 400
+# A picture lacks its background where so much of what is drawn there differs; little that is drawn tells nothing.
+MISSING, FEWEST_DRAWN = 0.5, 100
 STRAIGHTENING_LEAVES = 0.3
 # A value that neighbours suggest is believed over the commonest one if the pixel ever shows it this often ...
 GUESS_SUPPORT = 0.12
@@ -79,7 +79,7 @@ def _edges(light: Light) -> NDArray[np.uint8]:
     """By how much neighbouring pixels differ, as a share that straightening may leave."""
     grey = cv2.cvtColor(light, cv2.COLOR_RGBA2GRAY)
     ranges = cv2.morphologyEx(grey, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
-    return np.asarray(cv2.multiply(ranges, STRAIGHTENING_LEAVES), dtype=np.uint8)
+    return np.asarray(ranges.astype(np.float32) * STRAIGHTENING_LEAVES, dtype=np.uint8)
 
 
 def _calm(stack: NDArray[np.uint8], noise: float) -> Light:
@@ -127,11 +127,13 @@ def _across_rows(light: Light, changed: NDArray[np.bool_]) -> Light:
 class Missable:
     """Tells pictures behind whose ball the background is missing, its layer having been switched off in export."""
 
-    def __init__(self, background: Background, ink: NDArray[np.bool_]) -> None:
+    def __init__(self, background: Background) -> None:
         self._background = background
-        self._ink = ink
-        self._has_ink = int(np.count_nonzero(ink)) >= FEWEST_INK
         self._calm = calm(background.light)
+        paper = np.empty_like(background.light)
+        paper[:] = _commonest(background.light)
+        self._drawn = (difference(background.light, paper) > background.threshold)[::2, ::2]
+        self._drawn_count = int(np.count_nonzero(self._drawn))
 
     def differs(self, light: Light) -> tuple[NDArray[np.uint8], bool]:
         """(height, width) by how much a picture differs from what stands still, and whether that is missing in it."""
@@ -151,12 +153,10 @@ class Missable:
         return np.asarray(cv2.min(differs, off), dtype=np.uint8), True
 
     def _is_missing(self, differs: NDArray[np.uint8]) -> bool:
-        over = differs[::2, ::2] > self._background.threshold
-        if over.mean() > MISSING_AREA:
-            return True
-        # Pictures with little in them cannot lack much.
-        ink = self._ink[::2, ::2]
-        return self._has_ink and bool(np.count_nonzero(over & ink) > MISSING_INK * np.count_nonzero(ink))
+        if self._drawn_count < FEWEST_DRAWN:
+            return False
+        over = (differs[::2, ::2] > self._background.threshold) & self._drawn
+        return int(np.count_nonzero(over)) > MISSING * self._drawn_count
 
 
 def calm(light: Light) -> Light:

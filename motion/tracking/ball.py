@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 
 import numpy as np
 
 from motion.clip import Clip
-from motion.tracking import again, follow, ghosts, ground
+from motion.tracking import again, follow, ghosts, ground, guide_left
 from motion.tracking.again import Usual
 from motion.tracking.exposures import expose
 from motion.tracking.outline import Candidate, Sight
 from motion.tracking.scan import Eye, Pictures, Progress, Seen, scan
 from motion.tracking.track import Oversights, Shape, Track
 
+ENOUGH_AGREE, MOST_ASKED = 0.6, 16
 LEAST_GHOSTLY = 2
 """So many drawings must show their neighbours before it is said of any."""
 
@@ -30,34 +31,44 @@ def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | Non
     eye = Eye(pictures.background())
     found = scan(pictures, eye, tell)
     tell(0.92, "following the ball")
-    chosen, ghostly = _follow(pictures, eye, found.seen)
+    empty = found.empty()
+    chosen, ghostly = _follow(pictures, eye, found.seen, empty)
     shapes = _shapes(chosen)
     exposures = expose(found.numbers, clip.picture_frames)
+    in_order = [shapes[e.drawing - 1] for e in exposures]
+    still = eye.background
+    level = ground.find(still.light, in_order, ground_y)
     return Track(
         exposures=exposures,
         shapes=tuple(shapes),
         pictures=tuple(s.picture for s in found.seen),
-        ground=ground.find(eye.background.light, [shapes[e.drawing - 1] for e in exposures], ground_y),
+        ground=level,
         shifts=tuple(s.shift for s in found.seen) if pictures.steady.register else (),
         oversights=Oversights(
             ghosts=_numbers(ghostly),
             bare=_numbers([i for i, s in enumerate(found.seen) if s.bare]),
-            empty=_numbers([i for i, s in enumerate(found.seen) if s.empty]),
+            empty=_numbers(empty),
         ),
+        guide_shows=guide_left.shows(still.light, in_order, level, still.noise),
     )
 
 
-def _numbers(indices: Sequence[int]) -> frozenset[int]:
+def _numbers(indices: Iterable[int]) -> frozenset[int]:
     return frozenset(i + 1 for i in indices)
 
 
-def _follow(pictures: Pictures, eye: Eye, seen: list[Seen]) -> tuple[list[Candidate | None], list[int]]:
+def _follow(
+    pictures: Pictures, eye: Eye, seen: list[Seen], empty: Collection[int]
+) -> tuple[list[Candidate | None], list[int]]:
     """The ball in each drawing, and the drawings (from 0) in which its neighbours show through."""
-    usual = follow.usual([s.candidates for s in seen])
+    for i in empty:
+        seen[i].candidates = []
+    drawn = [i for i in range(len(seen)) if i not in empty]
+    usual = _usual(pictures, eye, seen, drawn) if drawn else None
     if usual is None:
         return [None] * len(seen), []
     chosen = follow.choose([s.candidates for s in seen], usual)
-    poor = [i for i, c in enumerate(chosen) if not seen[i].empty and again.is_poor(c, usual)]
+    poor = [i for i in drawn if again.is_poor(chosen[i], usual)]
     if poor:
         for i, sight in _sights(pictures, eye, seen, poor):
             seen[i].candidates += again.look(sight, usual, _places(chosen, poor, i))
@@ -65,24 +76,43 @@ def _follow(pictures: Pictures, eye: Eye, seen: list[Seen]) -> tuple[list[Candid
     suspects = sorted({*poor, *_beside_a_double(seen, chosen, usual)})
     if len(_ghostly(pictures, eye, seen, chosen, suspects)) < LEAST_GHOSTLY:
         return chosen, []
-    return _among_ghosts(pictures, eye, seen, chosen, usual)
+    return _among_ghosts(pictures, eye, seen, drawn, chosen, usual)
+
+
+def _usual(pictures: Pictures, eye: Eye, seen: list[Seen], drawn: Sequence[int]) -> Usual | None:
+    """The clip's ball. Where few drawings show one ball, what is strong in some of them is asked as well."""
+    first = follow.usual([s.candidates for s in seen])
+    if first is None or _agreeing([seen[i].candidates for i in drawn], first) >= ENOUGH_AGREE:
+        return first
+    few = [drawn[i] for i in sorted({round(v) for v in np.linspace(0, len(drawn) - 1, MOST_ASKED)})]
+    strong = [again.strongest(sight) for _, sight in _sights(pictures, eye, seen, few)]
+    second = follow.usual(strong)
+    weak = [seen[i].candidates for i in few]
+    return second if second and _agreeing(strong, second) > _agreeing(weak, first) else first
+
+
+def _agreeing(drawings: Sequence[Sequence[Candidate]], usual: Usual) -> float:
+    """Which share of the drawings shows a round thing of the ball's size."""
+    return float(np.mean([any(c.roundness > 0.9 and not again.is_poor(c, usual) for c in d) for d in drawings]))
 
 
 def _among_ghosts(
-    pictures: Pictures, eye: Eye, seen: list[Seen], chosen: list[Candidate | None], usual: Usual
+    pictures: Pictures,
+    eye: Eye,
+    seen: list[Seen],
+    drawn: Sequence[int],
+    chosen: list[Candidate | None],
+    usual: Usual,
 ) -> tuple[list[Candidate | None], list[int]]:
     """Look at every drawing again for what is as strong as the ball alone."""
-    everywhere = range(len(seen))
-    for i, sight in _sights(pictures, eye, seen, everywhere):
+    for i, sight in _sights(pictures, eye, seen, drawn):
         strong = again.look(sight, usual, _places(chosen, (), i))
         seen[i].candidates = strong or seen[i].candidates
     chosen = follow.choose([s.candidates for s in seen], usual)
-    return chosen, _ghostly(pictures, eye, seen, chosen, everywhere)
+    return chosen, _ghostly(pictures, eye, seen, chosen, drawn)
 
 
-def _sights(
-    pictures: Pictures, eye: Eye, seen: list[Seen], indices: Sequence[int]
-) -> Iterator[tuple[int, Sight]]:
+def _sights(pictures: Pictures, eye: Eye, seen: list[Seen], indices: Sequence[int]) -> Iterator[tuple[int, Sight]]:
     """The drawings at ``indices`` (ascending, from 0), each with what it shows."""
     lights = pictures.of([seen[i].picture for i in indices])
     for i, (light, _) in zip(indices, lights, strict=True):
@@ -90,22 +120,15 @@ def _sights(
 
 
 def _places(chosen: Sequence[Candidate | None], poor: Sequence[int], index: int) -> list[tuple[float, float]]:
-    """Where the ball of a drawing should be by the nearest good ones before and after it."""
-    good = [i for i, c in enumerate(chosen) if c is not None and i not in poor]
-    before = max((i for i in good if i < index), default=None)
-    after = min((i for i in good if i > index), default=None)
+    """Where the ball of a drawing may be: where it was found, and midway between the good ones beside it."""
+    good = {i: c.ellipse for i, c in enumerate(chosen) if c is not None and i not in poor}
     own = chosen[index]
     places = [(own.ellipse.x, own.ellipse.y)] if own is not None else []
+    before = max((i for i in good if i < index), default=None)
+    after = min((i for i in good if i > index), default=None)
     if before is not None and after is not None:
-        one, other = chosen[before], chosen[after]
-        assert one is not None and other is not None
-        part = (index - before) / (after - before)
-        places.append(
-            (
-                one.ellipse.x + part * (other.ellipse.x - one.ellipse.x),
-                one.ellipse.y + part * (other.ellipse.y - one.ellipse.y),
-            )
-        )
+        one, other, part = good[before], good[after], (index - before) / (after - before)
+        places.append((one.x + part * (other.x - one.x), one.y + part * (other.y - one.y)))
     return places
 
 

@@ -28,9 +28,14 @@ class _Line:
     score: float
 
 
-def still_ink(background: Light, threshold: int) -> NDArray[np.bool_]:
-    """(height, width) bool: background pixels that stand out from their surroundings, such as a drawn line."""
-    return np.asarray(difference(background, calm(background)) > max(threshold, 24))
+def still_ink(background: Light, threshold: int) -> NDArray[np.uint8]:
+    """(height, width): by how many levels background pixels, such as a drawn line's, stand out from around them.
+
+    Those that hardly do are 0.
+    """
+    strength = difference(background, calm(background))
+    strength[strength <= max(threshold, 24)] = 0
+    return strength
 
 
 def find(background: Light, shapes: Sequence[Shape | None], fixed_y: float | None = None) -> Ground | None:

@@ -18,9 +18,11 @@ BEYOND = 4.0
 # What is thinner than these shares of a thing's thickest part is first taken for whiskers (a speed line, a line that
 # touches it), then for a trail (speed lines run together, a neighbour showing through).
 BODIES = (0.175, 0.75)
-ROUND_ENOUGH = 0.93
+ROUND_ENOUGH, LEAST_ROUND = 0.93, 0.2
 # Marks fainter than this part of the outline do not count as its edge.
 FAINT = 0.3
+# Background ink so strong beside the outline may hide where it ends.
+AS_STRONG = 0.5
 # Along which part of each ray the edge is looked for, in radii, and how often the fit is reweighted: first far and
 # roughly, then near and well.
 PASSES = ((0.55, 1.45, 2), (0.78, 1.22, 4))
@@ -49,13 +51,13 @@ class Sight:
     """What one drawing shows: ``differs`` (height, width) uint8 is its difference from the background.
 
     Less than ``threshold`` levels count as nothing, and so do marks fainter than a share ``faint`` of the outline (a
-    shadow, a smudge). ``still_ink`` marks background pixels that stand out from their surroundings (lines): an edge
-    that ends there is not believed, since ink on ink shows no difference.
+    shadow, a smudge). ``still_ink`` is by how much background pixels stand out from their surroundings (lines): an
+    edge that ends on ink about as strong is not believed, since ink on ink shows no difference.
     """
 
     differs: NDArray[np.uint8]
     threshold: int
-    still_ink: NDArray[np.bool_]
+    still_ink: NDArray[np.uint8]
     faint: float = FAINT
 
     def smeared(self, by: float) -> Sight:
@@ -76,11 +78,7 @@ def candidates(sight: Sight, *, closing: bool = True) -> list[Candidate]:
     closed = cv2.morphologyEx(mask[top:bottom, left:right], cv2.MORPH_CLOSE, kernel)
     contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     contours = sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_CANDIDATES]
-    found = [
-        _measure(np.asarray(c, dtype=np.int32), (left, top), sight)
-        for c in contours
-        if cv2.contourArea(c) >= 24
-    ]
+    found = [_measure(np.asarray(c, dtype=np.int32), (left, top), sight) for c in contours if cv2.contourArea(c) >= 24]
     return [c for c in found if c is not None]
 
 
@@ -99,7 +97,8 @@ def _bounds(mask: NDArray[np.uint8], margin: int) -> tuple[int, int, int, int] |
 
 def near(sight: Sight, start: Ellipse) -> Candidate | None:
     """The ball whose outline lies near an ellipse, if there is one."""
-    return _refined(sight, start, rough=True, clipped=False)
+    found = _refined(sight, start, rough=True, clipped=False)
+    return found if found.roundness > LEAST_ROUND else None
 
 
 def _measure(contour: NDArray[np.int32], offset: tuple[int, int], sight: Sight) -> Candidate | None:
@@ -212,9 +211,9 @@ def _edge_points(
     marked = profile >= floor
     has = marked.any(axis=1)
     outer = steps - 1 - np.argmax(marked[:, ::-1], axis=1)
-    points = _crossings(profile, grid, np.where(has, outer, steps - 1), inside_px)
+    points = _crossings(profile, grid, np.where(has, outer, steps - 1), inside_px, from_ground=sight.faint <= FAINT)
     points[~has] = np.nan
-    good = np.isfinite(points[:, 0]) & ~_on_still_ink(points, shape, sight.still_ink)
+    good = np.isfinite(points[:, 0]) & ~_on_still_ink(points, shape, sight.still_ink, AS_STRONG * contrast)
     if clipped:
         height, width = sight.differs.shape
         within = (points > 2.0) & (points < np.array([width - 3.0, height - 3.0]))
@@ -223,17 +222,27 @@ def _edge_points(
 
 
 def _crossings(
-    profile: NDArray[np.float64], places: NDArray[np.float64], outer: NDArray[np.int64], inside: int
+    profile: NDArray[np.float64],
+    places: NDArray[np.float64],
+    outer: NDArray[np.int64],
+    inside: int,
+    *,
+    from_ground: bool,
 ) -> NDArray[np.float64]:
     """(rays, 2) where each ray leaves the outline: at half of the peak within ``inside`` samples of its outer end.
 
-    ``profile`` (rays, samples) are differences along the rays, ``outer`` (rays,) the last marked sample. NaN where
-    the outline goes on to the end of the ray.
+    ``profile`` (rays, samples) are differences along the rays, ``outer`` (rays,) the last marked sample. Half is
+    counted from nothing, or if not ``from_ground`` from what lies just outside. NaN where the outline goes on to the
+    end of the ray.
     """
     rays, count = profile.shape
     at = np.arange(count)[None, :]
     just_inside = (at >= outer[:, None] - inside) & (at <= outer[:, None])
     level = 0.5 * np.where(just_inside, profile, 0.0).max(axis=1)
+    if not from_ground:
+        just_outside = (at > outer[:, None]) & (at <= outer[:, None] + inside)
+        lowest = np.where(just_outside, profile, np.inf).min(axis=1)
+        level += 0.5 * np.where(np.isfinite(lowest), np.minimum(lowest, 2 * level), 0.0)
     over = profile >= level[:, None]
     # From the last sample over half the peak, looking outwards from where the marked part ends.
     beyond = ~over & (at >= outer[:, None])
@@ -249,8 +258,10 @@ def _crossings(
     return np.asarray(found)
 
 
-def _on_still_ink(points: NDArray[np.float64], shape: Ellipse, still_ink: NDArray[np.bool_]) -> NDArray[np.bool_]:
-    """Which edge points end where the background itself has ink just outside."""
+def _on_still_ink(
+    points: NDArray[np.float64], shape: Ellipse, still_ink: NDArray[np.uint8], strength: float
+) -> NDArray[np.bool_]:
+    """Which edge points end where the background itself has ink of some strength just outside."""
     outward = points - np.array([shape.x, shape.y])
     outward /= np.maximum(np.hypot(outward[:, 0], outward[:, 1]), 1e-9)[:, None]
     hit = np.zeros(len(points), dtype=bool)
@@ -260,7 +271,7 @@ def _on_still_ink(points: NDArray[np.float64], shape: Ellipse, still_ink: NDArra
         inside = np.isfinite(at[:, 0])
         columns = np.clip(np.round(at[inside, 0]), 0, width - 1).astype(int)
         rows = np.clip(np.round(at[inside, 1]), 0, height - 1).astype(int)
-        hit[inside] |= still_ink[rows, columns]
+        hit[inside] |= still_ink[rows, columns] > strength
     return hit
 
 

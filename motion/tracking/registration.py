@@ -42,6 +42,8 @@ CAP = 40.0
 """Residuals count up to so many levels, however wrong."""
 FITS_WELL = 5.0
 """Levels of mean residual up to which no farther place is looked for."""
+FITS_AT_ALL = 16.0
+"""Levels beyond which it is another background, or none."""
 ROUNDS = 8
 CLEARLY = 4.0
 """How many times the grain's own slope a slope must be to be believed."""
@@ -61,9 +63,7 @@ class Shift:
         """(2, 3): from a place in frame 1 to the place in this picture that shows it."""
         cos, sin = math.cos(math.radians(self.turn)), math.sin(math.radians(self.turn))
         cx, cy = (width - 1) / 2, (height - 1) / 2
-        return np.array(
-            [[cos, sin, cx - cos * cx - sin * cy + self.x], [-sin, cos, cy + sin * cx - cos * cy + self.y]]
-        )
+        return np.array([[cos, sin, cx - cos * cx - sin * cy + self.x], [-sin, cos, cy + sin * cx - cos * cy + self.y]])
 
     def farthest(self, width: int, height: int) -> float:
         """The largest displacement anywhere in the frame, px."""
@@ -101,10 +101,11 @@ class Register:
         soft = _blurred(grey)
         if self._unmoved(soft):
             return STILL
-        near = self._refined(soft, (0.0, 0.0))
-        if near[1] <= FITS_WELL:
-            return near[0]
-        return min(near, self._refined(soft, self._coarse(grey)), key=lambda found: found[1])[0]
+        shift, misfit = self._refined(soft, (0.0, 0.0))
+        if misfit > FITS_WELL:
+            other, other_misfit = self._refined(soft, self._coarse(grey))
+            shift, misfit = (other, other_misfit) if other_misfit < misfit else (shift, misfit)
+        return shift if misfit <= FITS_AT_ALL else STILL
 
     def straighten(self, light: Light, shift: Shift) -> Light:
         """The picture laid as frame 1 lies."""

@@ -22,6 +22,8 @@ SAMPLES = 13
 FEWEST_SAMPLES = 5
 SAMPLE_BYTES = 220_000_000
 """Pictures that the background is estimated from are all held at once; large ones are fewer."""
+EMPTY = 0.12
+"""A drawing with so small a share of the marks that others have is empty."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
 Progress = Callable[[float, str], None]
@@ -33,14 +35,14 @@ class Seen:
     """What one drawing shows.
 
     ``picture`` is the index of the first picture that shows it, ``shift`` how that lies against the first one;
-    ``bare`` tells that ground or scenery is missing behind the ball, ``empty`` that nothing is drawn at all.
+    ``bare`` tells that ground or scenery is missing behind the ball; ``marks`` counts the pixels that differ.
     """
 
     picture: int
     shift: Shift
     candidates: list[Candidate]
     bare: bool
-    empty: bool
+    marks: int
 
 
 @dataclass(slots=True, kw_only=True)
@@ -49,6 +51,11 @@ class Scan:
 
     numbers: list[int]
     seen: list[Seen]
+
+    def empty(self) -> frozenset[int]:
+        """Drawings (from 0) on which next to nothing is drawn beside what is usual in the clip."""
+        usual = float(np.percentile([s.marks for s in self.seen], 75)) if self.seen else 0.0
+        return frozenset(i for i, s in enumerate(self.seen) if s.marks <= EMPTY * usual)
 
 
 class Pictures:
@@ -86,7 +93,7 @@ class Eye:
     def __init__(self, background: Background) -> None:
         self.background = background
         self._ink = ground.still_ink(background.light, background.threshold)
-        self._missable = bg.Missable(background, self._ink)
+        self._missable = bg.Missable(background)
 
     def sight(self, light: Light) -> Sight:
         """What a picture shows besides the background."""
@@ -96,8 +103,8 @@ class Eye:
         """Look for the ball in a picture that ``differs`` so from the background."""
         told, bare = self._missable.without_background(light, differs)
         found = outline.candidates(self._sight(told))
-        empty = not found and not bool((told > self.background.threshold).any())
-        return Seen(picture=picture, shift=shift, candidates=found, bare=bare, empty=empty)
+        marks = int(np.count_nonzero(told > self.background.threshold))
+        return Seen(picture=picture, shift=shift, candidates=found, bare=bare, marks=marks)
 
     def _sight(self, differs: NDArray[np.uint8]) -> Sight:
         sight = Sight(differs=differs, threshold=self.background.threshold, still_ink=self._ink)

@@ -18,6 +18,8 @@ GRID = 8
 """Light is compared in every so many rows and columns."""
 LOOKED_AT = 6
 """So many pictures tell whether a clip drifts."""
+ENOUGH = 2
+"""So many of them must be off: one picture alone may be odd in another way."""
 EDGE, FEWEST_EDGES, SAME_EDGES = 12, 200, 0.5
 """Levels that make an edge, how many pixels of it are needed, and which share of them tells that nothing drifts."""
 DARK = 20
@@ -54,14 +56,15 @@ def look(samples: Sequence[Light]) -> Steady:
     if len(samples) < 3 or samples[0][..., 3].min() < 255:
         return NOTHING
     reference = _thinned(samples[0])
-    flickers = any(abs(_gain(s, reference) - 1.0).max() > FLICKERS for s in samples[1:])
+    flickers = sum(abs(_gain(s, reference) - 1.0).max() > FLICKERS for s in samples[1:]) >= ENOUGH
     few = [samples[round(i)] for i in np.linspace(1, len(samples) - 1, min(LOOKED_AT, len(samples) - 1))]
     if not flickers and all(_same_edges(samples[0], s) for s in few):
         return NOTHING
     lit = [_relit(s, reference) for s in few] if flickers else few
     register = Register(samples[0], lit)
     height, width = samples[0].shape[:2]
-    drifts = register.has_edges and any(register.shift_of(s).farthest(width, height) > DRIFTS_PX for s in lit)
+    off = [register.shift_of(s).farthest(width, height) > DRIFTS_PX for s in lit] if register.has_edges else []
+    drifts = sum(off) >= ENOUGH
     return Steady(register if drifts else None, reference if flickers else None)
 
 
@@ -81,9 +84,7 @@ def _thinned(light: Light) -> NDArray[np.float32]:
 def _gain(light: Light, reference: NDArray[np.float32]) -> NDArray[np.float32]:
     """(3,) how much brighter each colour is than in the reference: the middle over the picture."""
     seen = _thinned(light)
-    bright = (reference.min(axis=2) > DARK) & (reference.max(axis=2) < 250)
-    # White that the camera cut off tells nothing, unless there is nothing else.
-    bright = bright if bright.mean() > 0.1 else reference.min(axis=2) > DARK
+    bright = reference.min(axis=2) > DARK
     if bright.mean() < 0.05:
         return np.ones(3, np.float32)
     return np.asarray(np.median(seen[bright] / reference[bright], axis=0), dtype=np.float32)

@@ -16,7 +16,7 @@ from motion.tracking import background, follow, ground, outline
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter, expose
 from motion.tracking.light import Light, difference, to_light
-from motion.tracking.outline import Candidate
+from motion.tracking.outline import Candidate, Sight
 
 WIDTH, HEIGHT = 320, 200
 
@@ -111,7 +111,9 @@ class Outlines(unittest.TestCase):
         rng = np.random.default_rng(4)
         still = to_light(draw._to_picture(draw.backdrop(plan, look, rng)))
         one = next(iter(draw.frames(type(plan)(recipe=plan.recipe, poses=(pose,), flights=()), look, 4)))[0]
-        found = outline.candidates(difference(to_light(one), still), 14, ground.still_ink(still, 14))
+        found = outline.candidates(
+            Sight(differs=difference(to_light(one), still), threshold=14, still_ink=ground.still_ink(still, 14))
+        )
         self.assertTrue(found)
         return found[0]
 
@@ -139,7 +141,7 @@ class Outlines(unittest.TestCase):
 
     def test_nothing_there_is_nothing_found(self) -> None:
         empty: NDArray[np.uint8] = np.zeros((HEIGHT, WIDTH), np.uint8)
-        self.assertEqual(outline.candidates(empty, 14, empty > 0), [])
+        self.assertEqual(outline.candidates(Sight(differs=empty, threshold=14, still_ink=empty)), [])
 
     def test_looks_drawn_at_random_can_be_seen(self) -> None:
         for seed in range(12):
@@ -158,13 +160,13 @@ class Following(unittest.TestCase):
 
     def test_the_ball_is_the_thing_seen_most_often(self) -> None:
         drawings = [[self.candidate(40 + 20 * i, 30), self.candidate(200, 60 + 9 * i, 60, 0.4)] for i in range(8)]
-        chosen = follow.choose(drawings)
+        chosen = follow.choose(drawings, follow.usual(drawings))
         self.assertEqual([c.ellipse.x for c in chosen if c], [40 + 20 * i for i in range(8)])
 
     def test_a_drawing_without_it_gives_none_and_not_something_else(self) -> None:
         drawings = [[self.candidate(40 + 20 * i, 30)] for i in range(8)]
         drawings[4] = [self.candidate(300, 110, 30, 0.3)]
-        self.assertIsNone(follow.choose(drawings)[4])
+        self.assertIsNone(follow.choose(drawings, follow.usual(drawings))[4])
 
     def test_no_candidates_at_all(self) -> None:
-        self.assertEqual(follow.choose([[], []]), [None, None])
+        self.assertIsNone(follow.usual([[], []]))

@@ -1,0 +1,115 @@
+"""Photographed paper: drift and flicker are found and taken out; what stands still by itself is left alone."""
+
+from __future__ import annotations
+
+import unittest
+
+import cv2
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from motion.clip import Picture
+from motion.tracking import steady
+from motion.tracking.light import difference
+from motion.tracking.registration import STILL, Register, Shift, straightened
+
+WIDTH, HEIGHT = 400, 260
+
+
+def paper(grain: float = 0.0, seed: int = 0, *, marks: bool = True, line: bool = True, gain: float = 1.0) -> Picture:
+    """A sheet with a ground line and two peg holes."""
+    rng = np.random.default_rng(seed)
+    sheet = np.full((HEIGHT, WIDTH, 3), 230, np.float32)
+    if line:
+        sheet[200:203] = 70
+    if marks:
+        sheet[8:22, 120:150] = sheet[8:22, 250:264] = 60
+    sheet = cv2.GaussianBlur(sheet, (0, 0), 0.7) * gain + rng.normal(0, grain, (HEIGHT, WIDTH, 1))
+    picture = np.full((HEIGHT, WIDTH, 4), 255, np.uint8)
+    picture[..., :3] = np.clip(np.round(sheet), 0, 255)
+    return picture
+
+
+def laid(picture: Picture, shift: Shift) -> Picture:
+    """The picture as a camera sees it when the paper lies off by so much."""
+    matrix = shift.matrix(WIDTH, HEIGHT)
+    return np.asarray(
+        cv2.warpAffine(picture, matrix, (WIDTH, HEIGHT), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE),
+        dtype=np.uint8,
+    )
+
+
+def with_ball(picture: Picture, x: int, y: int) -> Picture:
+    out = picture.copy()
+    cv2.circle(out, (x, y), 18, (90, 60, 50, 255), cv2.FILLED, cv2.LINE_AA)
+    return out
+
+
+class Registering(unittest.TestCase):
+    @given(st.floats(-5, 5), st.floats(-5, 5), st.floats(-0.3, 0.3), st.integers(0, 3))
+    def test_any_small_displacement_is_found(self, x: float, y: float, turn: float, seed: int) -> None:
+        register = Register(with_ball(paper(), 60, 120), [with_ball(paper(), 90 + 40 * i, 120) for i in range(5)])
+        shift = Shift(x=x, y=y, turn=turn)
+        found = register.shift_of(laid(with_ball(paper(2.0, seed), 200, 90), shift))
+        self.assertLess(abs(found.x - x), 0.2)
+        self.assertLess(abs(found.y - y), 0.2)
+        self.assertLess(abs(found.turn - turn), 0.04)
+
+    def test_straightening_lays_a_picture_as_the_first_one_lies(self) -> None:
+        shift = Shift(x=2.3, y=-1.6, turn=0.2)
+        back = straightened(laid(paper(), shift), shift)
+        inner = difference(back, paper())[12:-12, 12:-12]
+        self.assertLess(float(np.percentile(inner, 99)), 40)
+        self.assertLess(float(inner.mean()), 1.0)
+
+    def test_a_level_line_alone_tells_nothing_about_a_move_along_it(self) -> None:
+        sheets = [paper(3.0, i, marks=False) for i in range(6)]
+        register = Register(sheets[0], sheets[1:])
+        found = register.shift_of(laid(paper(3.0, 9, marks=False), Shift(y=2.0)))
+        self.assertLess(abs(found.x), 0.3)
+        self.assertLess(abs(found.y - 2.0), 0.12)
+
+    def test_a_ball_on_blank_paper_is_not_taken_for_the_paper(self) -> None:
+        blank = paper(marks=False, line=False)
+        register = Register(with_ball(blank, 80, 80), [with_ball(blank, 80 + i, 80 + i) for i in range(1, 6)])
+        self.assertFalse(register.has_edges)
+        self.assertEqual(register.shift_of(with_ball(blank, 84, 84)), STILL)
+
+    def test_another_background_is_not_laid_over_the_first(self) -> None:
+        register = Register(paper(), [paper()] * 4)
+        self.assertEqual(register.shift_of(paper(marks=False, line=False)), STILL)
+
+
+class Looking(unittest.TestCase):
+    def test_digital_work_is_left_alone(self) -> None:
+        self.assertEqual(steady.look([with_ball(paper(), 60 + 30 * i, 100) for i in range(8)]), steady.NOTHING)
+
+    def test_grain_alone_is_neither_drift_nor_flicker(self) -> None:
+        found = steady.look([with_ball(paper(4.0, i), 60 + 30 * i, 100) for i in range(8)])
+        self.assertFalse(found.changes)
+
+    def test_wavering_light_is_evened_out(self) -> None:
+        gains = (1.0, 0.96, 1.03, 0.98, 1.02)
+        pictures = [with_ball(paper(gain=g), 60 + 40 * i, 100) for i, g in enumerate(gains)]
+        found = steady.look(pictures)
+        self.assertTrue(found.changes)
+        self.assertIsNone(found.register)
+        for picture in pictures[1:]:
+            level = found.steady(picture)[0][240, 40, :3].astype(int)
+            self.assertLessEqual(int(np.abs(level - pictures[0][240, 40, :3]).max()), 1)
+
+    def test_one_odd_picture_does_not_make_a_drifting_clip(self) -> None:
+        pictures = [with_ball(paper(), 60 + 30 * i, 100) for i in range(8)]
+        pictures[4] = with_ball(paper(line=False), 180, 100)
+        self.assertFalse(steady.look(pictures).changes)
+
+    def test_transparent_pictures_cannot_drift(self) -> None:
+        pictures = [with_ball(paper(), 60 + 30 * i, 100) for i in range(8)]
+        for picture in pictures:
+            picture[..., 3] = 0
+        self.assertEqual(steady.look(pictures), steady.NOTHING)
+
+
+if __name__ == "__main__":
+    unittest.main()
