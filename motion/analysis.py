@@ -2,15 +2,10 @@
 
 from __future__ import annotations
 
-import csv
-import io
-import itertools
-import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
-from typing import Any
 
 from motion import formats
 from motion.brief import Brief
@@ -19,14 +14,15 @@ from motion.checks.preflight import Note
 from motion.clip import Clip, Unseen
 from motion.errors import BriefError
 from motion.exercises.bounce.feel import plan_of
-from motion.exercises.bounce.gravity import hop_duration, hop_height
 from motion.exercises.bounce.truth import track_of
 from motion.findings import Finding, in_order
-from motion.tracking import ball
+from motion.preparation import NONE as AS_IT_IS
+from motion.preparation import Preparation
+from motion.tracking import ball, placing
+from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
 from motion.tracking.track import Track
 
-SCHEMA = "nettlecap.findings/1"
 MORE_THAN_ASKED = 1.25
 """What a brief's own guide does is no fault in a clip, up to so many times of it."""
 CHECKS = (spacing.check, arcs.check, squash_stretch.check, contact.check, timing.check)
@@ -44,9 +40,11 @@ class Analysis:
     findings: tuple[Finding, ...]
 
 
-def analyse(clip: Clip, brief: Brief, progress: Progress | None = None) -> Analysis:
-    """Track a clip and run all its checks. Raises ClipError when a picture cannot be decoded."""
-    track = ball.track(clip, ground_y=brief.ground_y, progress=progress)
+def analyse(
+    clip: Clip, brief: Brief, progress: Progress | None = None, placement: Placement = placing.NOTHING
+) -> Analysis:
+    """Track a clip and run all its checks, with what a person placed. Raises ClipError when it cannot be decoded."""
+    track = ball.track(clip, ground_y=brief.ground_y, placement=placement, progress=progress)
     if progress:
         progress(0.97, "checking against the brief")
     return judge(clip, brief, track)
@@ -120,162 +118,19 @@ def _excess(finding: Finding) -> float:
     return abs((finding.measured or 0.0) - (finding.expected or 0.0))
 
 
-def analyse_file(path: Path, brief: Brief, *, name: str | None = None, progress: Progress | None = None) -> Analysis:
+def analyse_file(
+    path: Path,
+    brief: Brief,
+    *,
+    name: str | None = None,
+    progress: Progress | None = None,
+    preparation: Preparation = AS_IT_IS,
+    placement: Placement = placing.NOTHING,
+) -> Analysis:
     """Read a hand-in and analyse it: what both the command line and the worker run.
 
-    ``name`` is what to call the clip, its file name if None. Raises ClipError when it cannot be read.
+    ``name`` is what to call the clip, its file name if None; ``preparation`` is what its student put right,
+    ``placement`` where a person placed the ball or the ground. Raises ClipError when it cannot be read.
     """
-    return analyse(formats.read(path, brief.fps, name=name), brief, progress)
-
-
-def to_json(analysis: Analysis) -> dict[str, Any]:
-    """The findings file, ``nettlecap.findings/1``."""
-    clip, track = analysis.clip, analysis.track
-    ground = track.ground
-    return {
-        "schema": SCHEMA,
-        "clip": {
-            "name": clip.name,
-            "fps": clip.fps,
-            "frames": clip.frames,
-            "width": clip.width,
-            "height": clip.height,
-            "exposures": [
-                {"drawing": e.drawing, "first_frame": e.first_frame, "frames": e.frames} for e in track.exposures
-            ],
-        },
-        "track": {
-            "kind": track.kind,
-            "ground": {
-                "y_left": round(ground.y_left, 2),
-                "y_right": round(ground.y_right, 2),
-                "confidence": ground.confidence,
-                "drawn": ground.drawn,
-            }
-            if ground
-            else None,
-            "shapes": [
-                {
-                    "drawing": s.drawing,
-                    "x": round(s.x, 2),
-                    "y": round(s.y, 2),
-                    "major": round(s.major, 2),
-                    "minor": round(s.minor, 2),
-                    "angle": round(s.angle, 2),
-                    "bottom": round(s.bottom, 2),
-                    "clipped": s.clipped,
-                    "confidence": s.confidence,
-                    "source": s.source,
-                }
-                for s in track.shapes
-                if s is not None
-            ],
-        },
-        "motion": _motion(analysis),
-        "preflight": [n.to_json() for n in analysis.preflight],
-        "findings": [f.to_json() for f in analysis.findings],
-    }
-
-
-def _motion(analysis: Analysis) -> dict[str, Any] | None:
-    """What the bounce was read as: diameter, gravity, contacts, hops, and each drawing's gap to the next."""
-    seen = analysis.scene
-    if seen is None:
-        return None
-    reading = seen.reading
-    return {
-        "diameter": round(reading.diameter, 2),
-        "gravity": None if seen.gravity is None else round(seen.gravity, 4),
-        "in_place": reading.in_place,
-        "contacts": [
-            {
-                "first_frame": reading.steps[c.steps[0]].frame if c.steps else None,
-                "last_frame": reading.steps[c.steps[-1]].last_frame if c.steps else None,
-                "time": round(c.time, 2),
-            }
-            for c in reading.contacts
-        ],
-        "hops": [
-            {
-                "first_frame": reading.steps[h.air[0]].frame,
-                "last_frame": reading.steps[h.air[-1]].last_frame,
-                "top_frame": reading.steps[h.top].frame,
-                "frames": _rounded(hop_duration(reading, h)),
-                "height": round(hop_height(reading, h), 2),
-                "whole": h.whole,
-            }
-            for h in reading.hops
-        ],
-        "arcs": _arcs(seen),
-        "gaps": _gaps(seen),
-    }
-
-
-def _rounded(value: float | None) -> float | None:
-    return None if value is None else round(value, 2)
-
-
-def _arcs(seen: scene.Scene) -> list[dict[str, Any]]:
-    """Each hop's fitted arc as points of the centre's path in the frame."""
-    import numpy as np
-
-    reading, arcs_found = seen.reading, []
-    for hop in reading.hops:
-        if hop.parabola is None or len(hop.air) < 3:
-            continue
-        points = reading.points(hop.air)
-        across = np.polyfit(hop.clock, points[:, 0], 1)
-        start = hop.parabola.left if hop.start else float(hop.clock[0])
-        end = hop.parabola.lands if hop.end else float(hop.clock[-1])
-        times = np.linspace(start, end, 33)
-        heights = 0.5 * hop.parabola.gravity * (times - hop.parabola.left) * (hop.parabola.lands - times)
-        path = [reading.to_picture(float(np.polyval(across, t)), float(h)) for t, h in zip(times, heights, strict=True)]
-        arcs_found.append({"points": [[round(x, 1), round(y, 1)] for x, y in path]})
-    return arcs_found
-
-
-def _gaps(seen: scene.Scene) -> list[dict[str, Any]]:
-    """The gap from each drawing to the next, and what the hop's own parabola expects of it, px."""
-    import numpy as np
-
-    steps = seen.reading.steps
-    expected: dict[int, float] = {}
-    for hop in seen.reading.hops:
-        if hop.parabola is None or len(hop.air) < 3:
-            continue
-        p = hop.parabola
-        points = seen.reading.points(hop.air)
-        across = np.polyfit(hop.clock, points[:, 0], 1)
-        heights = 0.5 * p.gravity * (hop.clock - p.left) * (p.lands - hop.clock)
-        xs = np.polyval(across, hop.clock)
-        for k, index in enumerate(hop.air[:-1]):
-            expected[index] = float(np.hypot(xs[k + 1] - xs[k], heights[k + 1] - heights[k]))
-    return [
-        {
-            "frame": step.frame,
-            "gap": round(float(np.hypot(after.x - step.x, after.y - step.y)), 2),
-            "expected": round(expected[i], 2) if i in expected else None,
-        }
-        for i, (step, after) in enumerate(itertools.pairwise(steps))
-    ]
-
-
-def to_text(analysis: Analysis) -> str:
-    """The findings file as UTF-8 JSON text; the same input gives the same bytes."""
-    return json.dumps(to_json(analysis), ensure_ascii=False, indent=1, allow_nan=False) + "\n"
-
-
-def track_csv(analysis: Analysis) -> str:
-    """One row an exposure: frame range, drawing, and the measured shape; empty cells where none was measured."""
-    columns = ["x", "y", "major", "minor", "angle", "bottom"]
-    stream = io.StringIO()
-    rows = csv.writer(stream, lineterminator="\n")
-    rows.writerow(["first_frame", "last_frame", "drawing", *columns, "clipped", "confidence", "source"])
-    for e in analysis.track.exposures:
-        shape = analysis.track.shape_of(e.drawing)
-        values: list[Any] = [""] * 9
-        if shape is not None:
-            numbers = [f"{getattr(shape, c):.2f}" for c in columns]
-            values = [*numbers, str(shape.clipped).lower(), f"{shape.confidence:.3f}", shape.source]
-        rows.writerow([e.first_frame, e.last_frame, e.drawing, *values])
-    return stream.getvalue()
+    clip = formats.read(path, brief.fps, name=name, preparation=preparation)
+    return analyse(clip, brief, progress, placement)

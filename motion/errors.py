@@ -10,6 +10,7 @@
     │   ├── UnsafeArchive
     │   ├── OverLimit
     │   └── NotAClip        readable, but not a sequence of pictures
+    │       └── OnePicture  a single picture, which may be a sheet of frames
     └── ReadingStopped      the process that read it was stopped (time, memory, crash)
 
 Every message is one or two sentences that name the cause and the mend.
@@ -55,6 +56,10 @@ class OverLimit(ClipError):
 
 class NotAClip(ClipError):
     """Readable pictures that make no clip: one only, or of different sizes."""
+
+
+class OnePicture(NotAClip):
+    """A single picture, which may be a sheet of frames."""
 
 
 class ReadingStopped(MotionError, RuntimeError):

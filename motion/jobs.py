@@ -10,9 +10,13 @@ from typing import Any
 
 from PIL import Image
 
-from motion import analysis, formats
+from motion import analysis, findings_file, formats
 from motion.brief import Brief
 from motion.errors import DamagedFile
+from motion.formats import sound, sprite
+from motion.formats.limits import DEFAULT
+from motion.preparation import Grid, Preparation
+from motion.tracking.placing import Placement
 
 Tell = Callable[[float, str], None]
 
@@ -37,9 +41,9 @@ class Receipt:
     height: int
 
 
-def check(path: Path, name: str, fps: float, tell: Tell) -> Receipt:
+def check(path: Path, name: str, fps: float, preparation: Preparation, tell: Tell) -> Receipt:
     """Open a hand-in and decode every picture once. Raises ClipError for anything unreadable."""
-    clip = formats.read(path, fps, name=name)
+    clip = formats.read(path, fps, name=name, preparation=preparation)
     distinct: dict[str, int] = {}
     for index in range(len(clip.footage)):
         distinct.setdefault(clip.footage.fingerprint(index) or f"#{index}", index)
@@ -49,17 +53,35 @@ def check(path: Path, name: str, fps: float, tell: Tell) -> Receipt:
     return Receipt(frames=clip.frames, pictures=len(clip.footage), width=clip.width, height=clip.height)
 
 
-def examine(path: Path, name: str, brief: Brief, pictures_to: Path | None, tell: Tell) -> Outcome:
+def guess_grid(path: Path, name: str, tell: Tell) -> Grid:
+    """How a sheet of frames may be divided. Raises ClipError for what is no picture."""
+    return sprite.guess(path, name, DEFAULT)
+
+
+def listen(path: Path, name: str, tell: Tell) -> sound.Sound:
+    """Look through a sound track. Raises ClipError for what is none."""
+    return sound.read(path, name)
+
+
+def examine(
+    path: Path,
+    name: str,
+    brief: Brief,
+    pictures_to: Path | None,
+    preparation: Preparation,
+    placement: Placement,
+    tell: Tell,
+) -> Outcome:
     """Analyse a hand-in; write each drawing as ``<number>.png`` below ``pictures_to`` if given."""
-    result = analysis.analyse_file(path, brief, name=name, progress=tell)
+    result = analysis.analyse_file(path, brief, name=name, progress=tell, preparation=preparation, placement=placement)
     if pictures_to is not None:
         tell(0.98, "keeping the drawings")
         _keep_drawings(result, pictures_to)
-    data = analysis.to_json(result)
+    data = findings_file.to_json(result)
     return Outcome(
         findings=data,
-        findings_text=analysis.to_text(result),
-        track_csv=analysis.track_csv(result),
+        findings_text=findings_file.to_text(result),
+        track_csv=findings_file.track_csv(result),
         count=len(result.findings),
     )
 

@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from motion import preparation as preparing
 from motion.clip import Clip
-from motion.errors import NotAClip, UnknownFormat
-from motion.formats import animated, archive, loose
+from motion.errors import NotAClip, OnePicture, UnknownFormat
+from motion.formats import animated, archive, loose, sprite
 from motion.formats.limits import DEFAULT, Limits
 from motion.formats.pictures import HEAD_BYTES, kind_of
+from motion.preparation import NONE as AS_IT_IS
+from motion.preparation import Preparation
 
 ACCEPTED = (
     "numbered pictures (PNG, JPEG, WebP, BMP, TIFF, OpenRaster, SVG), together or in a zip or tar; a GIF, animated PNG "
@@ -16,14 +19,25 @@ ACCEPTED = (
 )
 
 
-def read(path: Path, fps: float, *, name: str | None = None, limits: Limits = DEFAULT) -> Clip:
+def read(
+    path: Path,
+    fps: float,
+    *,
+    name: str | None = None,
+    limits: Limits = DEFAULT,
+    preparation: Preparation = AS_IT_IS,
+) -> Clip:
     """Open a hand-in as a clip at ``fps`` frames a second.
 
     ``path`` is a file or a folder of numbered pictures; ``name`` is what to call it, its file name if None.
+    ``preparation`` is what its student put right, such as the grid of a sheet of frames.
     Headers and sizes are checked here; pictures are decoded only when the footage is asked for them.
     Raises ClipError for anything that cannot be read as a clip.
     """
-    called = name or path.name
+    return preparing.apply(_read(path, fps, name or path.name, limits, preparation), preparation)
+
+
+def _read(path: Path, fps: float, called: str, limits: Limits, preparation: Preparation) -> Clip:
     if path.is_dir():
         return loose.read(path, fps, called, limits)
     if not path.is_file():
@@ -31,6 +45,8 @@ def read(path: Path, fps: float, *, name: str | None = None, limits: Limits = DE
     limits.check_bytes(path.stat().st_size)
     with path.open("rb") as stream:
         head = stream.read(HEAD_BYTES)
+    if preparation.grid is not None and kind_of(head) is not None:
+        return sprite.read(path, preparation.grid, fps, called, limits)
     return _by_content(path, head, fps, called, limits)
 
 
@@ -43,8 +59,9 @@ def _by_content(path: Path, head: bytes, fps: float, called: str, limits: Limits
     if head.startswith((b"GIF87a", b"GIF89a")) or (kind == "still" and animated.is_animated(path)):
         return animated.read(path, fps, called, limits)
     if kind is not None:
-        raise NotAClip(
-            f"“{called}” is a single picture. Hand in every frame: pick all the pictures together, or zip them."
+        raise OnePicture(
+            f"“{called}” is a single picture. Hand in every frame: pick all the pictures together, or zip them. "
+            "If it is a sheet of frames, look it through first and say how it is divided."
         )
     if head.startswith(b"PK\x03\x04"):
         return archive.read_zip(path, fps, called, limits)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from motion.errors import NotAClip, OverLimit
 
@@ -25,6 +25,10 @@ class Limits:
     picture_pixels: int = 17_000_000
     total_pixels: int = 2_000_000_000
     least_side: int = 16
+
+    def for_sheets(self) -> Limits:
+        """The same for a sheet of many frames in one picture, which may be larger than a frame."""
+        return replace(self, side=2 * self.side, picture_pixels=3 * self.picture_pixels)
 
     def check_bytes(self, size: int) -> None:
         """Refuse a file of too many bytes."""

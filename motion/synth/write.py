@@ -5,12 +5,15 @@ from __future__ import annotations
 import io
 import tarfile
 import zipfile
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from pathlib import Path
 from typing import Literal
 
+import av
+import numpy as np
 from PIL import Image
 
+from motion.clip import Picture
 from motion.export import moving, stills, video
 from motion.export.drawn import Drawn, as_image, on_paper
 
@@ -33,6 +36,8 @@ VIDEOS = {
     "lossless": "lossless",
 }
 STILLS = {"jpeg": ("JPEG", "jpg"), "webp stills": ("WEBP", "webp"), "bmp": ("BMP", "bmp"), "tiff": ("TIFF", "tif")}
+OPUS_RATE = 48_000
+"""The one rate that every player of this codec takes."""
 LOSSY = ("jpeg", "webp stills", "lossy webp", "mp4", "mov", "mkv", "webm", "av1", "avi")
 
 
@@ -63,6 +68,28 @@ def save(drawn: Drawn, path: Path, form: Form, fps: float) -> Path:
 def to_zip(drawn: Drawn) -> bytes:
     """A zip with one PNG a frame; the same drawings give the same bytes."""
     return stills.to_zip(drawn)
+
+
+def to_sheet(pictures: Sequence[Picture], path: Path, columns: int) -> None:
+    """One PNG with the pictures side by side, row by row; cells that are left over show what stands still."""
+    height, width = pictures[0].shape[:2]
+    rows = -(-len(pictures) // columns)
+    still = np.median(np.stack(pictures), axis=0).astype(np.uint8)
+    sheet = np.tile(still, (rows, columns, 1))
+    for number, picture in enumerate(pictures):
+        top, left = number // columns * height, number % columns * width
+        sheet[top : top + height, left : left + width] = picture
+    Image.fromarray(sheet).save(path)
+
+
+def to_sound(wav: Path, path: Path, kind: str, codec: str) -> Path:
+    """A WAV packed as another kind of sound."""
+    with av.open(str(wav)) as source, av.open(str(path), "w", format=kind) as target:
+        stream = target.add_stream(codec, rate=OPUS_RATE if codec == "libopus" else source.streams.audio[0].rate)
+        for frame in source.decode(audio=0):
+            target.mux(stream.encode(frame))  # type: ignore[union-attr, arg-type]
+        target.mux(stream.encode(None))  # type: ignore[union-attr]
+    return path
 
 
 def _to_animation(drawn: Drawn, path: Path, form: Form, fps: float) -> None:

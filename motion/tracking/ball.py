@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 
 import numpy as np
 
 from motion.clip import Clip
-from motion.tracking import again, follow, ghosts, ground, guide_left
+from motion.tracking import again, follow, ghosts, ground, guide_left, outline, placing
 from motion.tracking.again import Usual
+from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import expose
 from motion.tracking.outline import Candidate, Sight
+from motion.tracking.placing import Placement
 from motion.tracking.scan import Eye, Pictures, Progress, Seen, scan
 from motion.tracking.track import Oversights, Shape, Track
 
@@ -19,10 +21,17 @@ LEAST_GHOSTLY = 2
 """So many drawings must show their neighbours before it is said of any."""
 
 
-def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | None = None) -> Track:
+def track(
+    clip: Clip,
+    *,
+    ground_y: float | None = None,
+    placement: Placement = placing.NOTHING,
+    progress: Progress | None = None,
+) -> Track:
     """Find drawings, background, ground and ball. Decodes each distinct picture once, poor ones again.
 
-    ``ground_y`` fixes the ground's level in px. A drawing in which no ball is found has None for a shape; a clip
+    ``ground_y`` fixes the ground's level in px. ``placement`` is where a person placed the ball in some drawings:
+    the others are found with that help. A drawing in which no ball is found has None for a shape; a clip
     in which nothing moves has none at all and no ground. Raises DamagedFile when a picture cannot be decoded.
     """
     tell = progress or (lambda part, step: None)
@@ -32,13 +41,13 @@ def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | Non
     found = scan(pictures, eye, tell)
     tell(0.92, "following the ball")
     empty = found.empty()
-    chosen, ghostly = _follow(pictures, eye, found.seen, empty)
+    chosen, ghostly = _follow(pictures, eye, found.seen, empty, placement.shapes)
     shapes = _shapes(chosen)
     exposures = expose(found.numbers, clip.picture_frames)
     in_order = [shapes[e.drawing - 1] for e in exposures]
     still = eye.background
     level = ground.find(still.light, in_order, ground_y)
-    return Track(
+    result = Track(
         exposures=exposures,
         shapes=tuple(shapes),
         pictures=tuple(s.picture for s in found.seen),
@@ -51,6 +60,7 @@ def track(clip: Clip, *, ground_y: float | None = None, progress: Progress | Non
         ),
         guide_shows=guide_left.shows(still.light, in_order, level, still.noise),
     )
+    return placing.apply(result, placement)
 
 
 def _numbers(indices: Iterable[int]) -> frozenset[int]:
@@ -58,17 +68,20 @@ def _numbers(indices: Iterable[int]) -> frozenset[int]:
 
 
 def _follow(
-    pictures: Pictures, eye: Eye, seen: list[Seen], empty: Collection[int]
+    pictures: Pictures, eye: Eye, seen: list[Seen], empty: Collection[int], placed: Mapping[int, Ellipse]
 ) -> tuple[list[Candidate | None], list[int]]:
     """The ball in each drawing, and the drawings (from 0) in which its neighbours show through."""
     for i in empty:
         seen[i].candidates = []
     drawn = [i for i in range(len(seen)) if i not in empty]
-    usual = _usual(pictures, eye, seen, drawn) if drawn else None
+    by_hand = _by_hand(pictures, eye, seen, placed)
+    for i, candidate in by_hand.items():
+        seen[i].candidates = [candidate]
+    usual = follow.usual([[c] for c in by_hand.values()]) or (_usual(pictures, eye, seen, drawn) if drawn else None)
     if usual is None:
         return [None] * len(seen), []
     chosen = follow.choose([s.candidates for s in seen], usual)
-    poor = [i for i in drawn if again.is_poor(chosen[i], usual)]
+    poor = [i for i in drawn if i not in by_hand and again.is_poor(chosen[i], usual)]
     if poor:
         for i, sight in _sights(pictures, eye, seen, poor):
             seen[i].candidates += again.look(sight, usual, _places(chosen, poor, i))
@@ -76,7 +89,19 @@ def _follow(
     suspects = sorted({*poor, *_beside_a_double(seen, chosen, usual)})
     if len(_ghostly(pictures, eye, seen, chosen, suspects)) < LEAST_GHOSTLY:
         return chosen, []
-    return _among_ghosts(pictures, eye, seen, drawn, chosen, usual)
+    return _among_ghosts(pictures, eye, seen, [i for i in drawn if i not in by_hand], chosen, usual)
+
+
+def _by_hand(pictures: Pictures, eye: Eye, seen: list[Seen], placed: Mapping[int, Ellipse]) -> dict[int, Candidate]:
+    """What a person placed, by index from 0, with the contrast that the drawing has there."""
+    wanted = sorted(n - 1 for n in placed if 1 <= n <= len(seen))
+    found = {}
+    for i, sight in _sights(pictures, eye, seen, wanted):
+        ellipse = placed[i + 1]
+        near = outline.near(sight, ellipse)
+        contrast = near.contrast if near else float(sight.threshold)
+        found[i] = Candidate(ellipse=ellipse, clipped=False, contrast=contrast, roundness=1.0)
+    return found
 
 
 def _usual(pictures: Pictures, eye: Eye, seen: list[Seen], drawn: Sequence[int]) -> Usual | None:

@@ -14,7 +14,8 @@ from motion.tracking.registration import STILL, Shift
 class Ground:
     """The ground as a straight line from the left edge of the frame to the right one, in px.
 
-    ``drawn`` tells a line or floor found in the pictures from a level inferred from where the ball turns.
+    ``drawn`` tells a line or floor found in the pictures from a level inferred from where the ball turns; ``placed``
+    that a person put it there.
     """
 
     y_left: float
@@ -22,6 +23,7 @@ class Ground:
     width: int
     confidence: float
     drawn: bool
+    placed: bool = False
 
     def y_at(self, x: float) -> float:
         """The ground's y under ``x``."""
@@ -85,7 +87,8 @@ class Track:
 
     ``pictures`` gives for each drawing the index of the first picture that shows it, ``shifts`` how that picture
     lies against the first; places are those of the first. ``guide_shows`` tells
-    that a path is drawn behind the ball along the way that it takes.
+    that a path is drawn behind the ball along the way that it takes. ``found`` is the track before a person placed
+    anything in it.
     """
 
     exposures: tuple[Exposure, ...]
@@ -95,6 +98,7 @@ class Track:
     shifts: tuple[Shift, ...] = ()
     oversights: Oversights = Oversights()
     guide_shows: bool = False
+    found: Track | None = None
     kind: str = "ball"
 
     def shape_of(self, drawing: int) -> Shape | None:

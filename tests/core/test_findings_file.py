@@ -8,10 +8,11 @@ import json
 import unittest
 from dataclasses import replace
 
-from motion.analysis import Analysis, to_json, to_text, track_csv
+from motion.analysis import Analysis
 from motion.brief import BounceBrief, Brief
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.findings import PRINCIPLES, Finding, merge_runs, span
+from motion.findings_file import to_json, to_text, track_csv
 from motion.synth.cases import clip_of, random_case
 from motion.tracking.track import Track
 from tests.core.drawn import judged, with_fault

@@ -13,8 +13,9 @@ from hypothesis import strategies as st
 
 from bench import accuracy
 from motion import formats
-from motion.analysis import analyse, analyse_file, to_json, to_text, track_csv
+from motion.analysis import analyse, analyse_file
 from motion.exercises.bounce.plan import Recipe, bounce
+from motion.findings_file import to_json, to_text, track_csv
 from motion.synth import draw, write
 from motion.synth.cases import clip_of, random_case
 from motion.synth.look import LOOKS

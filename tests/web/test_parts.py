@@ -11,8 +11,8 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
-from motion.analysis import to_json
 from motion.exercises.bounce.plan import Recipe, bounce
+from motion.findings_file import to_json
 from nettlecap.marking import chart
 from nettlecap.marking.desk import finding_key, lay_out_clip
 from nettlecap.takes import small_path, store

@@ -13,6 +13,9 @@ from motion import jobs, sandbox
 from motion.brief import Brief
 from motion.errors import BriefError, MotionError
 from motion.guide.guide import checked
+from motion.preparation import NONE as AS_IT_IS
+from motion.preparation import Grid, Preparation
+from motion.tracking import placing
 
 
 class Command(BaseCommand):
@@ -24,7 +27,12 @@ class Command(BaseCommand):
         parser.add_argument("--brief", required=True, metavar="BRIEF.json", help="a brief file")
         parser.add_argument("--out", required=True, metavar="DIR", help="where the findings go")
 
-    def handle(self, *, clips: list[str], brief: str, out: str, **options: Any) -> None:
+        parser.add_argument(
+            "--grid", metavar="COLUMNSxROWS", help="how single pictures are divided that are sheets of frames"
+        )
+
+    def handle(self, *, clips: list[str], brief: str, out: str, grid: str | None, **options: Any) -> None:
+        self._preparation = self._divided(grid) if grid else AS_IT_IS
         asked = self._brief(Path(brief))
         folder = Path(out)
         try:
@@ -39,6 +47,13 @@ class Command(BaseCommand):
         read = [self._analyse(path, asked, folder) for path in paths]
         if not all(read):
             sys.exit(1)
+
+    def _divided(self, grid: str) -> Preparation:
+        columns, _, rows = grid.partition("x")
+        try:
+            return Preparation(grid=Grid(columns=int(columns), rows=int(rows), cells=int(columns) * int(rows)))
+        except ValueError:
+            self._stop(f"The grid “{grid}” is not right: write columns and rows, such as 4x3.")
 
     def _brief(self, path: Path) -> Brief:
         try:
@@ -56,7 +71,9 @@ class Command(BaseCommand):
                 self.stderr.write(f"\r{path.name}: {100 * part:3.0f} % {step:<44}", style_func=str, ending="")
 
         try:
-            outcome: jobs.Outcome = sandbox.run(jobs.examine, path, path.name, brief, None, progress=tell)
+            outcome: jobs.Outcome = sandbox.run(
+                jobs.examine, path, path.name, brief, None, self._preparation, placing.NOTHING, progress=tell
+            )
         except MotionError as error:
             self.stderr.write(("\r" if terminal else "") + f"{path.name}: {error}")
             return False

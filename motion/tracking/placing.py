@@ -1,0 +1,95 @@
+"""Where a person placed the ball or the ground, which is then used and kept."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from motion.errors import NotAClip
+from motion.tracking.ellipse import Ellipse, axis_angle
+from motion.tracking.track import Ground, Shape, Track
+
+LEAST_PX = 4.0
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Placement:
+    """The ball's ellipse by drawing number, and the ground's y at the left and right edge of the frame, px."""
+
+    shapes: Mapping[int, Ellipse] = field(default_factory=dict)
+    ground: tuple[float, float] | None = None
+
+    def to_json(self) -> dict[str, Any]:
+        """As it is kept."""
+        told: dict[str, Any] = {}
+        if self.shapes:
+            told["shapes"] = {
+                str(n): {k: round(getattr(e, k), 2) for k in ("x", "y", "major", "minor", "angle")}
+                for n, e in sorted(self.shapes.items())
+            }
+        if self.ground:
+            told["ground"] = [round(y, 2) for y in self.ground]
+        return told
+
+
+NOTHING = Placement()
+
+
+def from_json(told: Mapping[str, Any] | None) -> Placement:
+    """Read what ``to_json`` wrote. Raises NotAClip when it makes no sense."""
+    told = told or {}
+    try:
+        shapes = {int(n): _ellipse(e) for n, e in (told.get("shapes") or {}).items()}
+        ground = told.get("ground")
+        return Placement(shapes=shapes, ground=(_number(ground[0]), _number(ground[1])) if ground else None)
+    except (TypeError, ValueError, KeyError, IndexError, AttributeError) as error:
+        raise NotAClip("That place could not be understood; nothing was changed.") from error
+
+
+def _ellipse(told: Mapping[str, Any]) -> Ellipse:
+    one, other = _number(told["major"]), _number(told["minor"])
+    angle = _number(told["angle"])
+    if min(one, other) < LEAST_PX:
+        raise ValueError("too small")
+    # The long axis is the first one, whichever was dragged.
+    if other > one:
+        one, other, angle = other, one, angle + 90.0
+    return Ellipse(x=_number(told["x"]), y=_number(told["y"]), major=one, minor=other, angle=axis_angle(angle))
+
+
+def _number(value: Any) -> float:
+    number = float(value)
+    if not math.isfinite(number) or abs(number) > 1e5:
+        raise ValueError("no place")
+    return number
+
+
+def apply(track: Track, placement: Placement) -> Track:
+    """The track with what was placed; ``found`` keeps it as it was found. Drawings that are not there are left out."""
+    shapes = {n: e for n, e in placement.shapes.items() if 1 <= n <= len(track.shapes)}
+    if not shapes and placement.ground is None:
+        return track
+    ground = track.ground
+    if placement.ground is not None:
+        width = ground.width if ground else 2
+        left, right = placement.ground
+        ground = Ground(y_left=left, y_right=right, width=width, confidence=1.0, drawn=True, placed=True)
+    placed = [_placed(n, shapes[n]) if n in shapes else shape for n, shape in enumerate(track.shapes, start=1)]
+    return replace(track, shapes=tuple(placed), ground=ground, found=track)
+
+
+def _placed(drawing: int, ellipse: Ellipse) -> Shape:
+    return Shape(
+        drawing=drawing,
+        x=ellipse.x,
+        y=ellipse.y,
+        major=ellipse.major,
+        minor=ellipse.minor,
+        angle=ellipse.angle,
+        bottom=ellipse.bottom,
+        clipped=False,
+        confidence=1.0,
+        source="placed",
+    )
