@@ -39,6 +39,7 @@ def to_json(analysis: Analysis) -> dict[str, Any]:
             "exposures": [
                 {"drawing": e.drawing, "first_frame": e.first_frame, "frames": e.frames} for e in track.exposures
             ],
+            "picture_frames": list(clip.picture_frames),
             "source_fps": clip.source_fps,
             "lossy": clip.lossy,
             "remarks": list(clip.remarks),
@@ -69,7 +70,6 @@ def _track(track: Track) -> dict[str, Any]:
         "kind": track.kind,
         "ground": ground,
         "shapes": shapes,
-        "drawings": len(track.shapes),
         "shifts": [[round(s.x, 2), round(s.y, 2), round(s.turn, 3)] for s in track.shifts],
         "oversights": {"ghosts": sorted(seen.ghosts), "bare": sorted(seen.bare), "empty": sorted(seen.empty)},
         "guide_shows": track.guide_shows,
@@ -99,7 +99,7 @@ def _shape(shape: Shape) -> dict[str, Any]:
 def read_back(told: dict[str, Any]) -> tuple[Clip, Track]:
     """Clip and track of a findings file, as found before anybody placed anything; the clip without its pictures.
 
-    Measures come back as rounded as the file has them. Raises KeyError for a file that ``to_json`` did not write.
+    Measures come back as rounded as the file has them; what files of earlier versions lack is taken for none.
     """
     about, track = told["clip"], told["track"]
     exposures = tuple(Exposure(**e) for e in about["exposures"])
@@ -109,25 +109,25 @@ def read_back(told: dict[str, Any]) -> tuple[Clip, Track]:
         width=about["width"],
         height=about["height"],
         footage=Unseen(),
-        picture_frames=tuple(e.frames for e in exposures),
-        source_fps=about["source_fps"],
-        lossy=about["lossy"],
-        remarks=tuple(about["remarks"]),
+        picture_frames=tuple(about.get("picture_frames") or (e.frames for e in exposures)),
+        source_fps=about.get("source_fps"),
+        lossy=about.get("lossy", False),
+        remarks=tuple(about.get("remarks", ())),
     )
-    shapes: list[Shape | None] = [None] * track["drawings"]
+    shapes: list[Shape | None] = [None] * max(e.drawing for e in exposures)
     for one in track["shapes"]:
         found = one["found"] if one["source"] == "placed" else one
         shapes[one["drawing"] - 1] = found and Shape(**{k: v for k, v in found.items() if k != "found"})
     ground = track["ground"]
-    ground = ground["found"] if ground and ground["placed"] else ground
+    ground = ground["found"] if ground and ground.get("placed") else ground
     return clip, Track(
         exposures=exposures,
         shapes=tuple(shapes),
         pictures=tuple(range(len(shapes))),
         ground=Ground(width=about["width"], **ground) if ground else None,
-        shifts=tuple(Shift(x=x, y=y, turn=turn) for x, y, turn in track["shifts"]),
-        oversights=Oversights(**{k: frozenset(v) for k, v in track["oversights"].items()}),
-        guide_shows=track["guide_shows"],
+        shifts=tuple(Shift(x=x, y=y, turn=turn) for x, y, turn in track.get("shifts", ())),
+        oversights=Oversights(**{k: frozenset(v) for k, v in track.get("oversights", {}).items()}),
+        guide_shows=track.get("guide_shows", False),
         kind=track["kind"],
     )
 

@@ -53,6 +53,11 @@ def check(path: Path, name: str, fps: float, preparation: Preparation, tell: Tel
     return Receipt(frames=clip.frames, pictures=len(clip.footage), width=clip.width, height=clip.height)
 
 
+def open_only(path: Path, name: str, fps: float, tell: Tell) -> None:
+    """Look at a hand-in's headers. Raises ClipError, OnePicture for a single picture among them."""
+    formats.read(path, fps, name=name)
+
+
 def guess_grid(path: Path, name: str, tell: Tell) -> Grid:
     """How a sheet of frames may be divided. Raises ClipError for what is no picture."""
     return sprite.guess(path, name, DEFAULT)

@@ -12,6 +12,7 @@ from PIL import Image
 from motion.clip import Exposure
 from motion.export import moving, overlay, stills, video
 from motion.export.drawn import Drawn
+from motion.tracking.registration import Shift, straightened
 
 KINDS: dict[str, str] = {
     "frames.zip": "application/zip",
@@ -44,7 +45,18 @@ def _drawn(findings: dict[str, Any], drawings: Path, *, overlays: bool) -> Itera
     for exposure in exposures_of(findings):
         with Image.open(drawings / f"{exposure.drawing}.png", formats=("PNG",)) as image:
             picture = np.asarray(image.convert("RGBA"), dtype=np.uint8)
-        yield (overlay.over(picture, findings, exposure.drawing) if overlays else picture), exposure.frames
+        if overlays:
+            picture = overlay.over(_laid(picture, findings, exposure.drawing), findings, exposure.drawing)
+        yield picture, exposure.frames
+
+
+def _laid(picture: np.ndarray, findings: dict[str, Any], drawing: int) -> np.ndarray:
+    """A drawing on paper that drifted, laid as the first one lies, where the measures are."""
+    shifts = findings["track"].get("shifts")
+    if not shifts:
+        return picture
+    x, y, turn = shifts[drawing - 1]
+    return straightened(picture, Shift(x=x, y=y, turn=turn))
 
 
 def _frames(drawn: Drawn, to: Path, fps: float, findings: dict[str, Any]) -> None:

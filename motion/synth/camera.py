@@ -28,6 +28,13 @@ class Camera:
         self._creep = np.zeros(3)
         self.shifts: list[Shift] = []
 
+    @classmethod
+    def at(cls, look: Look, shot: int) -> Camera:
+        """The camera at one press of its release (from 0): always the same for the same press, still at the first."""
+        camera = cls(look, np.random.default_rng(shot))
+        camera.shifts += [Shift()] if shot else []
+        return camera
+
     def shoot(self, picture: Picture) -> Picture:
         """The picture as the camera gives it."""
         shot = self._displaced(picture) if self._look.drift else picture

@@ -43,6 +43,14 @@ def frames(plan: Plan, look: Look, seed: int = 0, slip: Slip | None = None) -> I
         yield camera.shoot(still[False].copy()), slip.tail
 
 
+def sheet(plan: Plan, look: Look, number: int, seed: int = 0) -> Picture:
+    """One drawing (from 0) alone on its paper, before any camera sees it."""
+    canvas = backdrop(plan, look, np.random.default_rng(seed))
+    pose = plan.poses[number]
+    _paint_drawing(canvas, plan, number, (pose.x, pose.y), look, np.random.default_rng([seed, number]), None)
+    return _to_picture(canvas)
+
+
 def _paint_drawing(
     canvas: Canvas,
     plan: Plan,

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
@@ -18,13 +20,21 @@ def _on_desk(request: HttpRequest, take_id: int) -> Take:
     return get_object_or_404(takes, pk=take_id)
 
 
-def _next(request: HttpRequest, take: Take) -> Take | None:
-    waiting = Take.objects.markable_by(request.user).waiting_for_marks(first=take.brief_id)
+def next_after(person: Any, take: Take) -> Take | None:
+    """The clip that is to be marked after this one."""
+    waiting = Take.objects.markable_by(person).waiting_for_marks(first=take.brief_id)
     return waiting.exclude(pk=take.pk).first()
 
 
 def _shown(request: HttpRequest, take: Take, template: str) -> HttpResponse:
-    context = {"take": take, "desk": lay_out(take), "next": _next(request, take), "rule": marks.RULE}
+    laid_out = lay_out(take)
+    context = {
+        "take": take,
+        "desk": laid_out,
+        "next": next_after(request.user, take),
+        "rule": marks.RULE,
+        "may_place": laid_out.sheet is None or not laid_out.sheet.returned,
+    }
     return render(request, template, context)
 
 

@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
+from django.views.decorators.http import require_POST
 
-from nettlecap.marking.desk import lay_out_clip, lay_out_trial
+from motion import marks
+from nettlecap.errors import Refusal
+from nettlecap.marking.desk import lay_out, lay_out_clip, lay_out_trial
+from nettlecap.marking.views import next_after
 from nettlecap.pages.start import start_of
+from nettlecap.takes.look_through import look_through
 from nettlecap.takes.models import Take
+from nettlecap.takes.place import find_again, may_place, place_ball, place_ground
 from nettlecap.takes.terms import Terms
 from nettlecap.words import EXPORT_KINDS
 
@@ -22,18 +29,59 @@ def start(request: HttpRequest) -> HttpResponse:
 def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
     takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
     seen = get_object_or_404(takes, pk=take_id)
-    laid_out = (lay_out_trial if seen.trial else lay_out_clip)(seen) if seen.analysis.findings else None
-    terms = Terms.of(request.user, seen.brief) if seen.trial else None
-    return {"take": seen, "desk": laid_out, "terms": terms, "export_kinds": EXPORT_KINDS}
+    laid_out = None
+    if seen.analysis.findings:
+        laid_out = (lay_out_trial if seen.trial and not seen.draft else lay_out_clip)(seen)
+    return {
+        "take": seen,
+        "desk": laid_out,
+        "terms": Terms.of(request.user, seen.brief) if seen.trial else None,
+        "export_kinds": EXPORT_KINDS,
+        "through": look_through(seen) if seen.draft else None,
+        "may_place": may_place(request.user, seen) and seen.trial,
+    }
 
 
 def take(request: HttpRequest, take_id: int) -> HttpResponse:
-    """A take's receipt, the state of its analysis, and the clip once it is there."""
-    return render(request, "takes/take.html", _seen(request, take_id))
+    """A take's receipt, the state of its analysis, and the clip once it is there; a draft to look through."""
+    context = _seen(request, take_id)
+    return render(request, "takes/draft.html" if context["take"].draft else "takes/take.html", context)
 
 
 def take_state(request: HttpRequest, take_id: int) -> HttpResponse:
     """How far the analysis is; once it is through, the clip as well."""
     context = _seen(request, take_id)
-    unfinished = context["take"].analysis.unfinished
-    return render(request, "takes/_state.html" if unfinished else "takes/_arrived.html", context)
+    seen = context["take"]
+    answer = render(request, "takes/_state.html" if seen.analysis.unfinished else "takes/_arrived.html", context)
+    if seen.draft and not seen.analysis.unfinished:
+        # A draft's page is made anew: its clip may have other frames now.
+        answer["HX-Refresh"] = "true"
+    return answer
+
+
+@require_POST
+def place(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Place the ball or the ground by hand, take that back, or have the rest found again."""
+    takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
+    seen = get_object_or_404(takes, pk=take_id)
+    asked = _placed(request.POST.get("place", ""))
+    if "again" in asked:
+        find_again(request.user, seen)
+    elif "ground" in asked:
+        place_ground(request.user, seen, asked["ground"])
+    else:
+        place_ball(request.user, seen, asked.get("drawing", 0), asked.get("ellipse"))
+    if seen.trial:
+        return render(request, "takes/_after_placing.html", _seen(request, take_id))
+    context = {"take": seen, "desk": lay_out(seen), "next": next_after(request.user, seen), "rule": marks.RULE}
+    return render(request, "marking/_after_placing.html", context)
+
+
+def _placed(text: str) -> dict[str, Any]:
+    try:
+        asked = json.loads(text)
+    except ValueError:
+        asked = None
+    if not isinstance(asked, dict):
+        raise Refusal("That place could not be understood; nothing was changed.")
+    return asked

@@ -46,4 +46,5 @@ def export(take: Take, kind: str, *, overlays: bool) -> IO[bytes]:
 def name_of(take: Take, kind: str, *, overlays: bool) -> str:
     """What to call the file: who, which take, and whether it is drawn over."""
     over = "-measured" if overlays else ""
-    return f"{take.student.username}-take-{take.number or take.trial_number}{over}-{kind}"
+    which = "draft" if take.draft else f"take-{take.number or take.trial_number}"
+    return f"{take.student.username}-{which}{over}-{kind}"

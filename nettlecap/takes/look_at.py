@@ -6,11 +6,12 @@ import logging
 import shutil
 import time
 from pathlib import Path
+from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
-from motion import jobs, sandbox
+from motion import findings_file, jobs, sandbox
 from motion.errors import MotionError
 from nettlecap.classroom.models import Brief
 from nettlecap.takes import small_path
@@ -39,6 +40,8 @@ def look_at(take_id: int, run: int) -> str:
             analysis.take.file_name,
             analysis.take.brief.core,
             drawings,
+            analysis.take.preparation,
+            analysis.take.placement,
             progress=_teller(rows),
         )
     except MotionError as error:
@@ -46,20 +49,30 @@ def look_at(take_id: int, run: int) -> str:
     except Exception:
         logger.exception("take %s could not be analysed", take_id)
         return _failed(rows, "Something went wrong while this take was looked at. It is kept; tell your instructor.")
-    path_line, ground_line = small_path.lines(outcome.findings)
     rows.update(
         state=Analysis.State.DONE,
         shown_run=run,
         progress=1.0,
         step="",
-        findings=outcome.findings,
-        track_csv=outcome.track_csv,
-        path_line=path_line,
-        ground_line=ground_line,
         finished_at=timezone.now(),
+        **_kept(outcome.findings, outcome.track_csv),
     )
     _forget_runs_before(drawings)
     return str(Analysis.State.DONE)
+
+
+def _kept(findings: dict[str, Any], track_csv: str) -> dict[str, Any]:
+    """What is kept of an analysis, by column."""
+    path_line, ground_line = small_path.lines(findings)
+    return {"findings": findings, "track_csv": track_csv, "path_line": path_line, "ground_line": ground_line}
+
+
+def judge_again(take: Take) -> None:
+    """Run only the checks again, with what was placed by hand. Call it inside a transaction."""
+    found = findings_file.judge_again(take.analysis.findings, take.brief.core, take.placement)
+    for column, value in _kept(findings_file.to_json(found), findings_file.track_csv(found)).items():
+        setattr(take.analysis, column, value)
+    take.analysis.save(update_fields=["findings", "track_csv", "path_line", "ground_line"])
 
 
 def _forget_runs_before(drawings: Path) -> None:
@@ -72,7 +85,7 @@ def look_again(brief: Brief) -> int:
     """Have every take of a brief, trials too, analysed again; how many there are. Call it inside a transaction."""
     takes = list(Take.everything.filter(brief=brief))
     for take in takes:
-        _start_again(take)
+        start_again(take)
     return len(takes)
 
 
@@ -81,7 +94,8 @@ def give_up(take_id: int, run: int, message: str) -> None:
     _failed(Analysis.objects.filter(take_id=take_id, run=run).unfinished(), message)
 
 
-def _start_again(take: Take) -> None:
+def start_again(take: Take) -> None:
+    """Have one take analysed anew; what is shown stays until that is through."""
     from nettlecap.takes.tasks import analyse_take
 
     with transaction.atomic():

@@ -9,6 +9,10 @@ from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
+from motion import preparation
+from motion.preparation import Preparation
+from motion.tracking import placing
+from motion.tracking.placing import Placement
 from nettlecap.classroom.models import MARKERS, Brief, Person
 
 
@@ -29,6 +33,10 @@ class TakeQuerySet(models.QuerySet["Take"]):
         return self.filter(
             brief__course__memberships__person=person, brief__course__memberships__role__in=MARKERS
         ).distinct()
+
+    def drafts(self, person: Any) -> TakeQuerySet:
+        """A person's clips that were looked through and not handed in."""
+        return self.filter(student=person, trial=True, trial_number=None)
 
     def newest(self) -> TakeQuerySet:
         """Each student's last take of each brief."""
@@ -61,7 +69,11 @@ class Take(models.Model):
     """One handed-in version of a student's exercise. The file lies in the media folder under its content's hash.
 
     A ``trial`` is not handed in (yet): its student runs the checks on it first. ``trial_number`` counts these, and
-    stays when the trial is handed in. A trial's ``number`` is 0.
+    stays when the trial is handed in. A trial's ``number`` is 0. A trial without a number is a draft, which its student
+    looks through and puts right before it is handed in; the checks' findings are not shown on it.
+
+    ``prepared`` is what the student put right (motion.preparation), ``placed`` where a person placed the ball or the
+    ground (motion.tracking.placing); the file itself stays as it came.
     """
 
     brief = models.ForeignKey(Brief, on_delete=models.PROTECT, related_name="takes")
@@ -77,6 +89,11 @@ class Take(models.Model):
     height = models.PositiveIntegerField()
     trial = models.BooleanField(default=False)
     trial_number = models.PositiveIntegerField(null=True)
+    prepared = models.JSONField(default=dict)
+    placed = models.JSONField(default=dict)
+    sound_name = models.CharField(max_length=200, blank=True)
+    sound_path = models.CharField(max_length=120, blank=True)
+    sound_kind = models.CharField(max_length=4, blank=True)
 
     objects = HandedInManager()
     everything = TakeQuerySet.as_manager()
@@ -99,7 +116,26 @@ class Take(models.Model):
 
     @property
     def called(self) -> str:
+        if self.draft:
+            return "clip not handed in yet"
         return f"own check {self.trial_number}" if self.trial else f"take {self.number}"
+
+    @property
+    def draft(self) -> bool:
+        return self.trial and self.trial_number is None
+
+    @property
+    def preparation(self) -> Preparation:
+        return preparation.from_json(self.prepared)
+
+    @property
+    def placement(self) -> Placement:
+        return placing.from_json(self.placed)
+
+    @property
+    def sound(self) -> Path:
+        """Where the sound track lies, if there is one."""
+        return Path(settings.MEDIA_ROOT) / self.sound_path
 
     @property
     def file(self) -> Path:

@@ -13,6 +13,8 @@ from typing import Protocol
 
 from django.conf import settings
 
+from motion.formats import sound
+
 
 class Uploaded(Protocol):
     """What this module needs of an uploaded file."""
@@ -23,11 +25,17 @@ class Uploaded(Protocol):
         """Its content in pieces."""
 
 
+def told_apart(files: list[Uploaded]) -> tuple[list[Uploaded], list[Uploaded]]:
+    """The sounds among files, and the others; by their content."""
+    sounds = [f for f in files if sound.kind_of(next(iter(f.chunks()), b"")[:16])]
+    return sounds, [f for f in files if f not in sounds]
+
+
 @contextmanager
 def incoming(files: list[Uploaded]) -> Iterator[Path]:
     """The upload as one complete file with a temporary name, gone afterwards unless it was kept.
 
-    Several pictures become one zip, in which they keep their names.
+    Several pictures become one zip, in which they keep their names; none are an empty file.
     """
     folder = Path(settings.MEDIA_ROOT) / "incoming"
     folder.mkdir(parents=True, exist_ok=True)
@@ -38,7 +46,7 @@ def incoming(files: list[Uploaded]) -> Iterator[Path]:
             if len(files) == 1:
                 for chunk in files[0].chunks():
                     stream.write(chunk)
-            else:
+            elif files:
                 _zip(files, stream)
             stream.flush()
             os.fsync(stream.fileno())

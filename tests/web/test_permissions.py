@@ -27,6 +27,14 @@ SEES = {
     "hand-in": (403, 403, 422, 422, 404, 302),
     "check-clip": (403, 403, 422, 422, 404, 302),
     "make-final": (404, 404, 409, 404, 404, 302),
+    "look-through": (403, 403, 422, 422, 404, 302),
+    "capture-stand": (403, 403, 200, 200, 404, 302),
+    "stand-picture": (403, 403, 200, 200, 404, 302),
+    "put-right": (404, 404, 409, 404, 404, 302),
+    "throw-away": (404, 404, 404, 404, 404, 302),
+    "place": (200, 200, 403, 404, 404, 302),
+    "sound": (404, 404, 404, 404, 404, 302),
+    "receipt": (200, 200, 200, 404, 404, 302),
     "take": (200, 200, 200, 404, 404, 302),
     "take-state": (200, 200, 200, 404, 404, 302),
     "drawing": (200, 200, 200, 404, 404, 302),
@@ -50,18 +58,42 @@ POSTED = {
     "hand-in",
     "import-brief",
     "live-guide",
+    "look-through",
     "make-final",
     "note",
+    "place",
     "points",
     "publish-brief",
+    "put-right",
     "remark",
     "reopen",
     "return-marks",
     "say",
     "take-back-note",
+    "throw-away",
 }
 OF_COURSES = ("new-brief", "live-guide", "start-values", "import-brief")
-OF_BRIEFS = ("brief", "edit-brief", "publish-brief", "copy-brief", "export-brief", "hand-in", "check-clip")
+OF_BRIEFS = (
+    "brief",
+    "edit-brief",
+    "publish-brief",
+    "copy-brief",
+    "export-brief",
+    "hand-in",
+    "check-clip",
+    "look-through",
+    "capture-stand",
+)
+    "look-through",
+    "capture-stand",
+    "brief",
+    "edit-brief",
+    "publish-brief",
+    "copy-brief",
+    "export-brief",
+    "hand-in",
+    "check-clip",
+)
 OPEN_TO_ALL = {"sign-in", "sign-out"}
 
 
@@ -118,6 +150,7 @@ class EveryAddress(SchoolTest):
             "guide-file": [self.school.brief.pk, "chart.svg"],
             "drawing": [self.take.pk, self.take.analysis.run, 1],
             "export-take": [self.take.pk, "clip.png"],
+            "stand-picture": [self.school.brief.pk, 1, 0],
             "take-back-note": [self.take.pk, 1],
             "start": [],
             "next-clip": [],
@@ -125,6 +158,7 @@ class EveryAddress(SchoolTest):
         url = reverse(name, args=args)
         values = {
             "say": {"key": self.key, "verdict": "agreed"},
+            "place": {"place": '{"drawing": 1, "ellipse": null}'},
             "note": {"first_frame": "1", "text": "Good."},
             "points": {"principle": "arcs", "points": "5"},
             "start-values": {"from": "ball:marble"},

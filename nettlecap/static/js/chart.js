@@ -1,28 +1,30 @@
-// The slim chart under the picture: a line moves with the clock, a click goes there.
+// The slim chart under the picture: a line moves with the clock, a click goes there. The chart itself may be drawn anew
+// by the server, so it is looked up each time.
 
 export class Chart {
-  constructor(element, clock) {
-    this.element = element;
+  constructor(clock) {
     this.clock = clock;
-    this.line = element.querySelector("[data-now]");
-    this.svg = element.querySelector("svg");
-    this.width = this.svg.viewBox.baseVal.width;
     clock.addEventListener("frame", () => this.follow());
-    this.svg.addEventListener("pointerdown", (event) => this.go(event));
-    this.svg.addEventListener("pointermove", (event) => {
+    document.addEventListener("htmx:afterSettle", () => this.follow());
+    document.addEventListener("pointerdown", (event) => this.go(event));
+    document.addEventListener("pointermove", (event) => {
       if (event.buttons === 1) this.go(event);
     });
     this.follow();
   }
 
   follow() {
-    const x = ((this.clock.frame - 0.5) / this.clock.frames) * this.width;
-    this.line.setAttribute("x1", x);
-    this.line.setAttribute("x2", x);
+    const line = document.querySelector("[data-chart] [data-now]");
+    if (!line) return;
+    const x = ((this.clock.frame - 0.5) / this.clock.frames) * line.ownerSVGElement.viewBox.baseVal.width;
+    line.setAttribute("x1", x);
+    line.setAttribute("x2", x);
   }
 
   go(event) {
-    const box = this.svg.getBoundingClientRect();
+    const chart = event.target.closest?.("[data-chart] svg");
+    if (!chart) return;
+    const box = chart.getBoundingClientRect();
     this.clock.stopAt(Math.floor(((event.clientX - box.left) / box.width) * this.clock.frames) + 1);
   }
 }

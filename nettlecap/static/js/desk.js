@@ -3,7 +3,9 @@
 import { Chart } from "./chart.js";
 import { listen } from "./keys.js";
 import { Marks } from "./marks.js";
+import { Place } from "./place.js";
 import { Player } from "./player.js";
+import { keepInStep } from "./sound.js";
 import { Sheet } from "./sheet.js";
 import { stepDrawing } from "./exposures.js";
 import { takeTurns } from "./turns.js";
@@ -39,11 +41,16 @@ function start(player) {
   const sheet = document.querySelector("[data-sheet]");
   const chart = document.querySelector("[data-chart]");
   const shown = sheet ? new Sheet(sheet, player) : null;
-  if (chart) new Chart(chart, clock);
+  if (chart) new Chart(clock);
   const marks = new Marks(player);
-  const acts = actsOf(player, marks, shown);
+  const place = player.element.dataset.place ? new Place(player) : null;
+  const audio = player.element.querySelector("[data-sound]");
+  if (audio) keepInStep(audio, clock);
+  const acts = actsOf(player, marks, shown, place);
   listen(acts);
   document.addEventListener("click", (event) => {
+    const go = event.target.closest("[data-go]")?.dataset.go;
+    if (go) clock.stopAt(Number(go));
     const act = event.target.closest("[data-act]")?.dataset.act;
     if (act && acts[act] && !["return", "next"].includes(act)) acts[act]();
   });
@@ -53,7 +60,7 @@ function start(player) {
   });
 }
 
-function actsOf(player, marks, sheet) {
+function actsOf(player, marks, sheet, place) {
   const { clock, data } = player;
   const exposures = data.clip.exposures;
   return {
@@ -71,6 +78,10 @@ function actsOf(player, marks, sheet) {
     finding: (by) => marks.step(by),
     agree: () => marks.press("agree"),
     dismiss: () => marks.press("dismiss"),
+    place: () => place?.toggle(),
+    "place-back": () => place?.takeBack(),
+    "ground-back": () => place?.groundBack(),
+    "place-again": () => place?.again(),
     write: () => marks.write(),
     points: (number) => document.querySelector(`[data-points="${number}"]`)?.focus(),
     remark: () => document.getElementById("remark")?.focus(),

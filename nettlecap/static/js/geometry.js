@@ -30,6 +30,33 @@ export function tickAcross(before, here, after, length) {
   ];
 }
 
+/** Where an ellipse can be taken hold of: its middle, and one end of each axis. */
+export function handlesOf({ x, y, major, minor, angle }) {
+  const turn = (angle * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
+  return {
+    middle: [x, y],
+    along: [x + (major / 2) * cos, y - (major / 2) * sin],
+    across: [x - (minor / 2) * sin, y - (minor / 2) * cos],
+  };
+}
+
+/** The ellipse that follows when one of its handles is moved to a place. */
+export function ellipseFrom(shape, handle, x, y) {
+  if (handle === "middle") return { x, y };
+  const [dx, dy] = [x - shape.x, y - shape.y];
+  const reach = Math.max(4, 2 * Math.hypot(dx, dy));
+  const angle = (Math.atan2(-dy, dx) * 180) / Math.PI;
+  return handle === "along" ? { major: reach, angle } : { minor: reach, angle: angle - 90 };
+}
+
+/** An axis' angle between -90 and 90 degrees. */
+export function turned(angle) {
+  const folded = angle % 180;
+  if (folded > 90) return folded - 180;
+  return folded <= -90 ? folded + 180 : folded;
+}
+
 export function round(value) {
   return Math.round(value * 100) / 100;
 }

@@ -36,6 +36,7 @@ const KEYS = {
   o: "overlays",
   y: "agree",
   n: "dismiss",
+  b: "place",
   w: "write",
   r: "remark",
   g: "next",

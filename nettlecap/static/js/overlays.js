@@ -56,7 +56,10 @@ export class Overlays {
       beside.before.forEach((number, i) => this.outline(shapes.get(number), `o-before n${i + 1}`));
       beside.after.forEach((number, i) => this.outline(shapes.get(number), `o-after n${i + 1}`));
     }
-    if (layers.shape) this.outline(shapes.get(drawingAt(exposures, clock.frame)), "o-shape");
+    if (layers.shape) {
+      const shape = shapes.get(drawingAt(exposures, clock.frame));
+      this.outline(shape, shape?.source === "placed" ? "o-shape placed" : "o-shape");
+    }
     if (layers.findings && !clock.playing) this.drawFindings();
   }
 

@@ -25,11 +25,29 @@ export class Picture {
     const current = drawings.get(drawingAt(exposures, clock.frame));
     this.context.clearRect(0, 0, width, height);
     if (!current) return;
-    this.context.drawImage(current, 0, 0);
+    this.lay(current, drawingAt(exposures, clock.frame));
     if (!layers.neighbours || clock.playing) return;
     const beside = neighbours(exposures, clock.frame, SHOWN);
     beside.before.forEach((number, i) => this.faintly(number, FADE[i]));
     beside.after.forEach((number, i) => this.faintly(number, FADE[i]));
+  }
+
+  /** Paper that lay askew under the camera is laid as the first sheet lies, where the measures are. */
+  lay(picture, number) {
+    const { context, player } = this;
+    const shift = player.data.track.shifts?.[number - 1];
+    if (!shift || shift.every((part) => part === 0)) {
+      context.drawImage(picture, 0, 0);
+      return;
+    }
+    const [x, y, turn] = shift;
+    const { width, height } = player.data.clip;
+    context.save();
+    context.translate(width / 2, height / 2);
+    context.rotate((turn * Math.PI) / 180);
+    context.translate(-width / 2 - x, -height / 2 - y);
+    context.drawImage(picture, 0, 0);
+    context.restore();
   }
 
   /** Only the measured shape of a neighbour, so that it shows on any paper. */
@@ -44,7 +62,7 @@ export class Picture {
     context.ellipse(cx, cy, rx + GROWN, ry + GROWN, (-shape.angle * Math.PI) / 180, 0, 2 * Math.PI);
     context.clip();
     context.globalAlpha = strength;
-    context.drawImage(picture, 0, 0);
+    this.lay(picture, number);
     context.restore();
   }
 }

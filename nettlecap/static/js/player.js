@@ -9,8 +9,7 @@ import { indexAt } from "./exposures.js";
 export class Player {
   constructor(element) {
     this.element = element;
-    this.data = JSON.parse(document.getElementById("clip-data").textContent);
-    this.shapes = new Map((this.data.track.shapes || []).map((shape) => [shape.drawing, shape]));
+    this.read();
     this.layers = readLayers(element);
     this.chosen = null;
     this.range = null;
@@ -24,6 +23,21 @@ export class Player {
     this.clock.addEventListener("frame", () => this.show());
     this.clock.addEventListener("state", () => this.show());
     element.addEventListener("layers", (event) => this.setLayers(event.detail));
+  }
+
+  read() {
+    this.source = document.getElementById("clip-data");
+    this.data = JSON.parse(this.source.textContent);
+    this.shapes = new Map((this.data.track.shapes || []).map((shape) => [shape.drawing, shape]));
+  }
+
+  /** Take over what the server measured anew, if it sent anything; whether it did. */
+  refresh() {
+    if (document.getElementById("clip-data") === this.source) return false;
+    this.read();
+    this.overlays.drawStill();
+    this.show();
+    return true;
   }
 
   async load() {
@@ -66,6 +80,7 @@ export class Player {
 
   pressed(act, is, words) {
     const button = this.element.querySelector(`[data-act="${act}"]`);
+    if (!button) return;
     button.setAttribute("aria-pressed", String(is));
     if (words) button.textContent = words;
   }

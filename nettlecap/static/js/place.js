@@ -1,0 +1,155 @@
+// Placing by hand: the ball's ellipse and the ground's ends as handles over the picture. Every change is sent at once;
+// what follows from it is the server's.
+
+import { drawingAt } from "./exposures.js";
+import { ellipseFrom, handlesOf, turned } from "./geometry.js";
+
+const SVG = "http://www.w3.org/2000/svg";
+const NUDGE = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
+const NAMES = { middle: "Middle of the ball", along: "End of the long axis", across: "End of the short axis", left: "Ground at the left", right: "Ground at the right" };
+
+export class Place {
+  constructor(player) {
+    this.player = player;
+    this.url = player.element.dataset.place;
+    this.into = player.element.dataset.placeInto;
+    this.on = false;
+    this.held = null;
+    this.group = document.createElementNS(SVG, "g");
+    this.group.setAttribute("class", "handles");
+    player.overlays.overlay.append(this.group);
+    player.clock.addEventListener("frame", () => this.draw());
+    this.group.addEventListener("pointerdown", (event) => this.grab(event));
+    this.group.addEventListener("pointermove", (event) => this.drag(event));
+    this.group.addEventListener("pointerup", () => this.drop());
+    this.group.addEventListener("keydown", (event) => this.nudge(event));
+    document.addEventListener("htmx:afterSettle", () => this.refreshed());
+  }
+
+  toggle() {
+    this.on = !this.on;
+    this.player.clock.pause();
+    this.player.element.dataset.placing = String(this.on);
+    this.player.pressed("place", this.on);
+    this.draw();
+  }
+
+  /** The drawing that shows, and its ellipse; a round one in the middle of the frame where none was found. */
+  current() {
+    const { data, clock, shapes } = this.player;
+    const drawing = drawingAt(data.clip.exposures, clock.frame);
+    const size = data.diameter || data.clip.height / 8;
+    const shape = shapes.get(drawing) || { x: data.clip.width / 2, y: data.clip.height / 2, major: size, minor: size, angle: 0 };
+    return { drawing, shape };
+  }
+
+  ends() {
+    const { ground } = this.player.data.track;
+    const level = this.player.data.clip.height * 0.85;
+    return ground ? [ground.y_left, ground.y_right] : [level, level];
+  }
+
+  draw() {
+    if (this.held) return;
+    const focused = this.group.contains(document.activeElement) ? document.activeElement.dataset.handle : null;
+    this.group.replaceChildren();
+    if (!this.on) return;
+    const { width } = this.player.data.clip;
+    const [left, right] = this.ends();
+    const places = { ...handlesOf(this.current().shape), left: [6, left], right: [width - 7, right] };
+    Object.entries(places).forEach(([name, place]) => this.handle(name, place));
+    if (focused) this.group.querySelector(`[data-handle="${focused}"]`)?.focus();
+  }
+
+  handle(name, [x, y]) {
+    const dot = document.createElementNS(SVG, "circle");
+    const size = this.player.data.clip.width / 130;
+    const attributes = { cx: x + 0.5, cy: y + 0.5, r: size, tabindex: 0, role: "slider", "aria-label": NAMES[name], "aria-valuetext": `${x.toFixed(1)}, ${y.toFixed(1)}`, class: name };
+    Object.entries(attributes).forEach(([key, value]) => dot.setAttribute(key, value));
+    dot.dataset.handle = name;
+    this.group.append(dot);
+  }
+
+  grab(event) {
+    const name = event.target.dataset?.handle;
+    if (!name) return;
+    event.preventDefault();
+    event.target.setPointerCapture(event.pointerId);
+    this.held = name;
+  }
+
+  drag(event) {
+    if (!this.held) return;
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(this.group.getScreenCTM().inverse());
+    this.moveTo(this.held, point.x - 0.5, point.y - 0.5);
+    event.target.setAttribute("cx", point.x);
+    event.target.setAttribute("cy", point.y);
+  }
+
+  drop() {
+    if (!this.held) return;
+    const name = this.held;
+    this.held = null;
+    this.save(name);
+    this.draw();
+  }
+
+  nudge(event) {
+    const name = event.target.dataset?.handle;
+    const by = NUDGE[event.key];
+    if (!name || !by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const far = event.shiftKey ? 10 : 1;
+    const x = Number(event.target.getAttribute("cx")) - 0.5 + by[0] * far;
+    const y = Number(event.target.getAttribute("cy")) - 0.5 + by[1] * far;
+    this.moveTo(name, x, y);
+    this.draw();
+    clearTimeout(this.waiting);
+    this.waiting = setTimeout(() => this.save(name), 350);
+  }
+
+  moveTo(name, x, y) {
+    const { data, shapes } = this.player;
+    if (name === "left" || name === "right") {
+      const [left, right] = this.ends();
+      const ground = data.track.ground || { drawn: true };
+      data.track.ground = { ...ground, y_left: name === "left" ? y : left, y_right: name === "right" ? y : right };
+      this.player.overlays.drawStill();
+    } else {
+      const { drawing, shape } = this.current();
+      shapes.set(drawing, { ...shape, ...ellipseFrom(shape, name, x, y) });
+    }
+    this.player.show();
+  }
+
+  save(name) {
+    if (name === "left" || name === "right") {
+      this.send({ ground: this.ends() });
+      return;
+    }
+    const { drawing, shape } = this.current();
+    const { x, y, major, minor, angle } = shape;
+    this.send({ drawing, ellipse: { x, y, major, minor, angle: turned(angle) } });
+  }
+
+  takeBack() {
+    this.send({ drawing: this.current().drawing, ellipse: null });
+  }
+
+  groundBack() {
+    this.send({ ground: null });
+  }
+
+  again() {
+    this.send({ again: true });
+  }
+
+  send(place) {
+    window.htmx.ajax("POST", this.url, { target: this.into, swap: "outerHTML", values: { place: JSON.stringify(place) } });
+  }
+
+  refreshed() {
+    if (this.player.refresh()) this.draw();
+  }
+}
