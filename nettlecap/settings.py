@@ -134,7 +134,7 @@ CONTENT_SECURITY_POLICY = {
         "style-src": [SELF],
         "img-src": [SELF, "data:", "blob:"],
         "font-src": [SELF],
-        "media-src": [SELF],
+        "media-src": ["blob:"],
         "connect-src": [SELF],
         "form-action": [SELF],
         "base-uri": [NONE],

@@ -45,6 +45,7 @@ urlpatterns = [
     path("takes/<int:take_id>/marks", marking.returned, name="returned"),
     path("desk", marking.next_clip, name="next-clip"),
     path("takes/<int:take_id>/desk", marking.desk, name="desk"),
+    path("takes/<int:take_id>/desk/again", marking.looked_at_again, name="looked-at-again"),
     path("takes/<int:take_id>/desk/say", marking.say, name="say"),
     path("takes/<int:take_id>/desk/notes", marking.note, name="note"),
     path("takes/<int:take_id>/desk/notes/<int:note_id>/take-back", marking.take_back_note, name="take-back-note"),

@@ -43,6 +43,15 @@ def desk(request: HttpRequest, take_id: int) -> HttpResponse:
     return _shown(request, _on_desk(request, take_id), "marking/desk.html")
 
 
+def looked_at_again(request: HttpRequest, take_id: int) -> HttpResponse:
+    """How far a new look at the clip is; once it is through, the desk is laid out anew."""
+    take = _on_desk(request, take_id)
+    answer = render(request, "marking/_again.html", {"take": take})
+    if not take.analysis.unfinished:
+        answer["HX-Refresh"] = "true"
+    return answer
+
+
 def next_clip(request: HttpRequest) -> HttpResponse:
     """The clip that waits longest."""
     waiting = Take.objects.markable_by(request.user).waiting_for_marks().first()

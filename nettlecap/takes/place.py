@@ -46,6 +46,7 @@ def find_again(person: Person, take: Take) -> None:
     """Have the other drawings found again with the help of what was placed. Raises as above."""
     _findings(person, take)
     look_at.start_again(take)
+    take.analysis.refresh_from_db()
 
 
 def _findings(person: Person, take: Take) -> dict[str, Any]:

@@ -42,6 +42,7 @@ SEES = {
     "findings-file": (200, 200, 403, 404, 404, 302),
     "track-table": (200, 200, 403, 404, 404, 302),
     "desk": (200, 200, 404, 404, 404, 302),
+    "looked-at-again": (200, 200, 404, 404, 404, 302),
     "say": (200, 200, 404, 404, 404, 302),
     "note": (200, 200, 404, 404, 404, 302),
     "take-back-note": (200, 200, 404, 404, 404, 302),
@@ -83,16 +84,6 @@ OF_BRIEFS = (
     "check-clip",
     "look-through",
     "capture-stand",
-)
-    "look-through",
-    "capture-stand",
-    "brief",
-    "edit-brief",
-    "publish-brief",
-    "copy-brief",
-    "export-brief",
-    "hand-in",
-    "check-clip",
 )
 OPEN_TO_ALL = {"sign-in", "sign-out"}
 

@@ -2,9 +2,13 @@
 
 import { FULL } from "./clock.js";
 
-const ASTRAY_S = 0.08;
+const ASTRAY_S = 0.12;
 
-export function keepInStep(audio, clock) {
+export async function keepInStep(audio, clock) {
+  // Fetched whole, since it can only be put back to a frame's time when all of it is at hand.
+  const answer = await fetch(audio.dataset.sound).catch(() => null);
+  if (!answer?.ok) return;
+  audio.src = URL.createObjectURL(await answer.blob());
   const place = () => (clock.frame - 1) / clock.fps;
   const follow = () => {
     const heard = clock.playing && clock.speed === FULL && place() < (audio.duration || Infinity);
