@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from bench import accuracy, forms, guide, speed
+from bench import accuracy, forms, guide, hostile, slips, speed
 from motion.synth.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -19,6 +19,10 @@ def main() -> None:
     print(guide.table("--quick" in sys.argv))
     print("\n## The same clips through every form\n")
     print(forms.table(3 if "--quick" in sys.argv else 40))
+    print("\n## What was forgotten in export\n")
+    print(slips.table(6 if "--quick" in sys.argv else 60))
+    print("\n## Hostile files\n")
+    print(hostile.table(100 if "--quick" in sys.argv else 1000))
     print("\n## Speed and memory\n")
     print(speed.table())
 

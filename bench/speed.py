@@ -23,6 +23,15 @@ from motion.synth.look import LOOKS
 
 ROUNDS = 5
 SIZES = {"960 x 540": (960, 540), "1280 x 720": (1280, 720)}
+FORMS = (
+    ("clean", "zip"),
+    ("harbour", "zip"),
+    ("scan", "zip"),
+    ("photographed", "zip"),
+    ("pencil", "gif"),
+    ("harbour", "mp4"),
+    ("scan", "webm"),
+)
 LONG = Recipe(
     width=1280, height=720, ground_y=600, drop_px=420, kept=(0.93,) * 16, start_x=60, speed_x=4.6, end="rest", rest=20
 )
@@ -75,7 +84,7 @@ def table() -> str:
         folder = Path(name)
         for size, (width, height) in SIZES.items():
             recipe = Recipe(width=width, height=height, ground_y=height * 0.84, drop_px=height * 0.55)
-            for look, form in (("clean", "zip"), ("harbour", "zip"), ("scan", "zip"), ("pencil", "gif")):
+            for look, form in FORMS:
                 ratio, again = _ratios(_clip(folder, recipe, look, form))  # type: ignore[arg-type]
                 rows.append(f"| {size}, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |")
         path = _clip(folder, LONG, "harbour", "zip")

@@ -83,12 +83,11 @@ def _thumb(differs: NDArray[np.uint8]) -> NDArray[np.float32]:
 
 def _digest(light: Light, differs: NDArray[np.uint8]) -> str:
     """What tells a picture from others over the same background: where it differs from it, and what is there."""
-    rows, columns = np.flatnonzero(differs.any(axis=1)), np.flatnonzero(differs.any(axis=0))
-    if rows.size == 0:
+    left, top, width, height = cv2.boundingRect(differs)
+    if width == 0:
         return "background"
-    top, bottom, left, right = int(rows[0]), int(rows[-1]), int(columns[0]), int(columns[-1])
-    content = light[top : bottom + 1, left : right + 1].tobytes()
-    return f"{top},{bottom},{left},{right}:{hashlib.blake2b(content, digest_size=16).hexdigest()}"
+    content = light[top : top + height, left : left + width].tobytes()
+    return f"{top},{left},{width},{height}:{hashlib.blake2b(content, digest_size=16).hexdigest()}"
 
 
 def _shrink(light: Light) -> Light:

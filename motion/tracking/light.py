@@ -15,11 +15,11 @@ of any colour shows on transparency, white included."""
 
 def to_light(picture: Picture) -> Light:
     """A picture with its colours multiplied by their opacity."""
-    alpha = picture[..., 3]
+    alpha = cv2.extractChannel(picture, 3)
     if alpha.min() == 255:
         return picture
     parts = [cv2.multiply(picture[..., k], alpha, scale=1 / 255) for k in range(3)]
-    return np.asarray(cv2.merge([*parts, np.ascontiguousarray(alpha)]), dtype=np.uint8)
+    return np.asarray(cv2.merge([*parts, alpha]), dtype=np.uint8)
 
 
 def difference(one: Light, other: Light) -> NDArray[np.uint8]:

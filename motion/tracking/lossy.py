@@ -30,15 +30,19 @@ LOW_IN_GAP = 0.4
 """Where in the widest gap (in logarithms, from below) repeats end: nearer to them, as they keep together."""
 
 
-def step(one: Light, other: Light) -> float:
-    """By how many levels two pictures differ where they differ most, the codec's own grain taken away."""
-    differs = difference(one, other) > FLICKER
-    rows, columns = np.flatnonzero(differs.any(axis=1)), np.flatnonzero(differs.any(axis=0))
-    if rows.size == 0:
+def step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
+    """By how many levels two pictures differ where they differ most, the codec's own grain taken away.
+
+    Both are (height, width, 4) light, or (height, width) by how far they are from the background.
+    """
+    differs = difference(one, other) if one.ndim == 3 else cv2.absdiff(one, other)
+    left, top, width, height = cv2.boundingRect((differs > FLICKER).astype(np.uint8))
+    if width == 0:
         return 0.0
-    part = np.s_[max(0, rows[0] - BLUR) : rows[-1] + BLUR + 1, max(0, columns[0] - BLUR) : columns[-1] + BLUR + 1]
-    signed = one[part].astype(np.int16) - other[part].astype(np.int16)
-    calm = np.abs(cv2.blur(signed, (BLUR, BLUR))).max(axis=2).ravel()
+    part = np.s_[max(0, top - BLUR) : top + height + BLUR, max(0, left - BLUR) : left + width + BLUR]
+    signed = cv2.subtract(one[part], other[part], dtype=cv2.CV_16S)
+    calm = np.abs(cv2.blur(signed, (BLUR, BLUR)))
+    calm = (calm.max(axis=2) if calm.ndim == 3 else calm).ravel()
     return float(np.partition(calm, -PIXELS)[-PIXELS]) if calm.size >= PIXELS else float(calm.max())
 
 
@@ -63,7 +67,8 @@ class LossyCounter:
     def __init__(self) -> None:
         self._steps: list[float] = []
         self._contrasts: list[float] = []
-        self._shrunk: list[Light] = []
+        self._shrunk: list[NDArray[np.uint8]] = []
+        self._thumbs: list[NDArray[np.int16]] = []
         self._last: Light | None = None
 
     def see(self, light: Light, differs: NDArray[np.uint8]) -> None:
@@ -71,8 +76,8 @@ class LossyCounter:
         if self._last is not None:
             self._steps.append(step(light, self._last))
         self._contrasts.append(contrast(differs))
-        size = (max(1, light.shape[1] // SHRINK), max(1, light.shape[0] // SHRINK))
-        self._shrunk.append(np.asarray(cv2.resize(light, size, interpolation=cv2.INTER_AREA), dtype=np.uint8))
+        self._shrunk.append(_smaller(differs, SHRINK))
+        self._thumbs.append(_smaller(self._shrunk[-1], SHRINK).astype(np.int16))
         self._last = light
 
     def numbers(self) -> tuple[list[int], list[int]]:
@@ -81,20 +86,30 @@ class LossyCounter:
         limit = parting([s / usual for s in self._steps]) * usual
         numbers: list[int] = []
         firsts: list[int] = []
-        for index, shrunk in enumerate(self._shrunk):
+        for index in range(len(self._shrunk)):
             if numbers and self._steps[index - 1] <= limit:
                 numbers.append(numbers[-1])
                 continue
-            number = self._seen_before(shrunk, firsts, SHRUNK_LIMIT * limit)
+            number = self._seen_before(index, firsts, SHRUNK_LIMIT * limit)
             if number is None:
                 firsts.append(index)
                 number = len(firsts)
             numbers.append(number)
         return numbers, firsts
 
-    def _seen_before(self, shrunk: Light, firsts: Sequence[int], limit: float) -> int | None:
+    def _seen_before(self, index: int, firsts: Sequence[int], limit: float) -> int | None:
         """The earlier drawing that a picture shows again; never the one just before, which it differs from."""
-        for number in range(len(firsts) - 1, 0, -1):
-            if step(shrunk, self._shrunk[firsts[number - 1]]) <= limit:
-                return number
+        earlier = np.array(firsts[:-1], dtype=int)
+        if earlier.size == 0:
+            return None
+        # What differs so much where a whole patch is one value differs more in the patch.
+        off = np.abs(np.stack([self._thumbs[i] for i in earlier]) - self._thumbs[index]).max(axis=(1, 2))
+        for number in np.flatnonzero(off <= limit)[::-1]:
+            if step(self._shrunk[index], self._shrunk[earlier[number]]) <= limit:
+                return int(number) + 1
         return None
+
+
+def _smaller(picture: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
+    size = (max(1, picture.shape[1] // by), max(1, picture.shape[0] // by))
+    return np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), dtype=np.uint8)

@@ -83,15 +83,14 @@ def candidates(sight: Sight, *, closing: bool = True) -> list[Candidate]:
 
 
 def _bounds(mask: NDArray[np.uint8], margin: int) -> tuple[int, int, int, int] | None:
-    rows, columns = np.flatnonzero(mask.any(axis=1)), np.flatnonzero(mask.any(axis=0))
-    if rows.size == 0:
+    left, top, width, height = cv2.boundingRect(mask)
+    if width == 0:
         return None
-    height, width = mask.shape
     return (
-        max(0, int(rows[0]) - margin),
-        min(height, int(rows[-1]) + margin + 1),
-        max(0, int(columns[0]) - margin),
-        min(width, int(columns[-1]) + margin + 1),
+        max(0, top - margin),
+        min(mask.shape[0], top + height + margin),
+        max(0, left - margin),
+        min(mask.shape[1], left + width + margin),
     )
 
 
