@@ -2,23 +2,62 @@
 
 from __future__ import annotations
 
+import itertools
+from collections.abc import Iterator
+
 from motion.checks import overlay
-from motion.checks.scene import Scene
+from motion.checks.scene import Scene, has_top
 from motion.checks.spacing import stands_out
+from motion.exercises.bounce.gravity import hop_height
 from motion.exercises.bounce.smooth import Misfit
 from motion.findings import Finding, severity, span, surety
+
+TOPS = 0.1
 
 
 def check(scene: Scene) -> list[Finding]:
     """Every arc finding of a bounce; bounces in place have no arcs."""
     if scene.reading.in_place:
         return []
-    return [
+    found = [
         off_path(scene, index, misfit)
         for verdict in scene.verdicts
         for index, misfit in verdict.off.items()
         if misfit.arc_ratio > 1 and stands_out(misfit.across, misfit.along)
     ]
+    return [*found, *rising_tops(scene)]
+
+
+def rising_tops(scene: Scene) -> Iterator[Finding]:
+    """``arc.rising_tops``: a later top stands higher than the one before.
+
+    Measured: by how much, px. Tolerance: 0.1 D. A first hop that begins in full flight has no top to compare with.
+    """
+    allowed = TOPS * scene.reading.diameter * scene.leniency
+    hops = scene.reading.hops
+    for one, other in itertools.pairwise(hops):
+        if one.end is None or one.end is not other.start or not all(has_top(scene, h) for h in (one, other)):
+            continue
+        before, after = (scene.reading.steps[h.top] for h in (one, other))
+        off = min(after.height, hop_height(scene.reading, other)) - max(before.height, hop_height(scene.reading, one))
+        if off <= allowed or any(h.top in v.off for h in (one, other) for v in scene.verdicts):
+            continue
+        yield Finding(
+            code="arc.rising_tops",
+            principle="arcs",
+            first_frame=after.frame,
+            last_frame=after.last_frame,
+            measured=off,
+            expected=0.0,
+            tolerance=allowed,
+            unit="px",
+            severity=severity(off / allowed),
+            confidence=surety(scene.surety([before, after]), off / allowed),
+            message=f"{span(after.frame, after.last_frame)}: this top stands {off:.0f} px higher than the one before. "
+            "A ball loses height at each contact.",
+            advice=f"Lower this arc until its top is below the one on frame {before.frame}.",
+            overlay=(overlay.place(after, after.x, after.y + off + allowed),),
+        )
 
 
 def off_path(scene: Scene, index: int, misfit: Misfit) -> Finding:

@@ -2,15 +2,13 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 
 import numpy as np
 
-from motion.checks import overlay
+from motion.checks import deforming, overlay
 from motion.checks.scene import Scene
-from motion.exercises.bounce.reading import Step
-from motion.findings import Finding, merge_runs, severity, span, surety
+from motion.findings import Finding, severity, span, surety
 from motion.tracking.ellipse import axis_angle
 
 VOLUME = 0.12
@@ -21,11 +19,9 @@ ALONG_DEGREES = 18.0
 
 def check(scene: Scene) -> list[Finding]:
     """Every squash and stretch finding of a bounce."""
-    return [*volume_changes(scene), *squash_in_air(scene)]
-
-
-def _neighbours(steps: tuple[Step, ...]) -> set[tuple[int, int]]:
-    return {(a.last_frame, b.frame) for a, b in itertools.pairwise(steps)}
+    flat = squash_in_air(scene)
+    told = [i for i, s in enumerate(scene.reading.steps) if any(f.first_frame <= s.frame <= f.last_frame for f in flat)]
+    return [*volume_changes(scene), *flat, *deforming.check(scene, told)]
 
 
 def volume_changes(scene: Scene) -> list[Finding]:
@@ -64,7 +60,7 @@ def volume_changes(scene: Scene) -> list[Finding]:
                 overlay=(overlay.ellipse(step.frame, step.x, step.y, size * ratio, size / ratio, step.shape.angle),),
             )
         )
-    return merge_runs(found, _neighbours(steps))
+    return scene.merged(found)
 
 
 def squash_in_air(scene: Scene) -> list[Finding]:
@@ -82,10 +78,9 @@ def squash_in_air(scene: Scene) -> list[Finding]:
         airborne = step.clearance > AIRBORNE_D * scene.reading.diameter * scene.leniency
         if flatness >= limit or not airborne or index in contacts:
             continue
-        if _off_path(scene, index) <= ALONG_DEGREES * scene.leniency:
+        if _off_path(scene, index) <= ALONG_DEGREES * scene.leniency or deforming.leans(scene, index):
             continue
         times = (1 - flatness) / (1 - limit)
-        size = math.sqrt(step.shape.area)
         found.append(
             Finding(
                 code="squash.in_air",
@@ -101,10 +96,10 @@ def squash_in_air(scene: Scene) -> list[Finding]:
                 message=f"{span(step.frame, step.last_frame)}: the ball is flattened in the air, "
                 f"{step.clearance:.0f} px above the ground. Nothing presses on it there.",
                 advice="Draw it round, or long along its path; keep the flat shape for the contact.",
-                overlay=(overlay.ellipse(step.frame, step.x, step.y, size, size),),
+                overlay=(deforming.natural(scene, index),),
             )
         )
-    return merge_runs(found, _neighbours(steps))
+    return scene.merged(found)
 
 
 def _off_path(scene: Scene, index: int) -> float:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from motion.checks import overlay
+from motion.checks import as_asked, overlay
 from motion.checks.scene import Scene
 from motion.exercises.bounce.gravity import hop_duration, hop_height, is_counted
 from motion.exercises.bounce.ideal import hop_frames
@@ -25,7 +25,8 @@ def check(scene: Scene) -> list[Finding]:
         finding = hop(scene, number)
         if finding is not None:
             found.append(finding)
-    return found
+    held = {f.first_frame for f in found if f.code == "timing.hold"}
+    return [*found, *as_asked.check(scene, held)]
 
 
 def hop(scene: Scene, judged: Hop) -> Finding | None:

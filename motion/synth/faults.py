@@ -8,8 +8,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from motion.exercises.bounce import shapes
 from motion.exercises.bounce.ideal import hop_frames
-from motion.exercises.bounce.plan import Plan, Pose
+from motion.exercises.bounce.plan import Plan, Pose, bounce
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -305,6 +306,101 @@ def timing_hop(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan
     return _told(slow, "timing.hop", own[0], own[0] + count - 1)
 
 
+def stretch_missing(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """Round drawings on both sides of a fast contact, where a soft ball should be long."""
+    at = _some([i for i in _fast_contacts(plan) if i + 1 < len(plan.poses)], rng) if plan.recipe.stretch > 1 else None
+    if at is None or plan.poses[at + 1].role != "air":
+        return None
+    beside = {i: _reshaped(plan, plan.poses[i], 1.0, 0.0) for i in (at - 1, at + 1)}
+    return _told(_with(plan, beside), "stretch.missing", at - 1, at + 1)
+
+
+def squash_missing(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A round drawing on a fast contact of a soft ball."""
+    at = _some(_fast_contacts(plan), rng) if plan.recipe.squash > 1 else None
+    if at is None:
+        return None
+    size = plan.recipe.diameter
+    pose = replace(_reshaped(plan, plan.poses[at], 1.0, 0.0), y=plan.ground_at(plan.poses[at].x) - size / 2)
+    return _told(_with(plan, {at: pose}), "squash.missing", at, at)
+
+
+def stretch_across(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A stretched drawing in full flight, turned off its path."""
+    poses, size = plan.poses, plan.recipe.diameter
+    places = [i for i in _inner(plan) if _gap(poses[i - 1], poses[i]) > 0.4 * size and poses[i].major > 1.1 * size]
+    at = _some(places, rng)
+    if at is None:
+        return None
+    before, after = poses[at - 1], poses[at + 1]
+    way = math.degrees(math.atan2(before.y - after.y, after.x - before.x))
+    turned = way + times * 18.0 * (1 if rng.random() < 0.5 else -1)
+    return _told(_with(plan, {at: _reshaped(plan, poses[at], 1.3, turned)}), "stretch.across", at, at)
+
+
+def stretch_at_top(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A long drawing at a top, where a soft ball should be round; along its path, so that it is no squashed one."""
+    if plan.recipe.stretch == 1 or plan.recipe.speed_x == 0:
+        return None
+    size = plan.recipe.diameter
+    tops = [_top(plan, h) for h in sorted({p.hop for p in plan.poses}) if len(_air(plan, h)) > 2]
+    at = _some([i for i in tops if plan.ground_at(plan.poses[i].x) - plan.poses[i].y > 2 * size], rng)
+    if at is None:
+        return None
+    before, after = plan.poses[max(0, at - 1)], plan.poses[min(len(plan.poses) - 1, at + 1)]
+    way = math.degrees(math.atan2(before.y - after.y, after.x - before.x))
+    return _told(_with(plan, {at: _reshaped(plan, plan.poses[at], 1 + times * 0.12, way)}), "stretch.at_top", at, at)
+
+
+def shape_unwanted(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A hard ball that is long in one drawing, along its path."""
+    at = _some(_inner(plan), rng) if plan.recipe.stretch == 1 else None
+    if at is None:
+        return None
+    before, after = plan.poses[at - 1], plan.poses[at + 1]
+    way = math.degrees(math.atan2(before.y - after.y, after.x - before.x))
+    return _told(_with(plan, {at: _reshaped(plan, plan.poses[at], 1 + times * 0.08, way)}), "shape.unwanted", at, at)
+
+
+def arc_rising_tops(plan: Plan, rng: np.random.Generator, times: float) -> tuple[Plan, Planted] | None:
+    """A hop that is higher than the one before it, in the time that its height calls for."""
+    recipe = plan.recipe
+    at = int(rng.integers(len(recipe.kept)))
+    height = recipe.drop_px * float(np.prod([k**2 for k in recipe.kept[:at]]))
+    gains = math.sqrt((height + times * 0.1 * recipe.diameter) / height)
+    higher = bounce(replace(recipe, kept=(*recipe.kept[:at], gains, *recipe.kept[at + 1 :])))
+    own = _air(higher, at + 1)
+    fits = own and min(p.y - p.major / 2 for p in higher.poses) > 4 and recipe.speed_x > 0
+    inside = all(0 < p.x < recipe.width for p in higher.poses)
+    if not fits or not inside:
+        return None
+    top = _top(higher, at + 1)
+    return _told(higher, "arc.rising_tops", top, top)
+
+
+def _fast_contacts(plan: Plan) -> list[int]:
+    """Indices of contact drawings with two drawings in the air before, more than 0.6 D apart."""
+    poses = plan.poses
+    return [
+        i
+        for i, p in enumerate(poses)
+        if p.role == "contact"
+        and i >= 2
+        and poses[i - 1].role == poses[i - 2].role == "air"
+        and _gap(poses[i - 2], poses[i - 1]) > 0.6 * plan.recipe.diameter
+    ]
+
+
+def _gap(one: Pose, other: Pose) -> float:
+    return math.hypot(other.x - one.x, other.y - one.y)
+
+
+def _reshaped(plan: Plan, pose: Pose, ratio: float, angle: float) -> Pose:
+    """The pose with as much ball, its axes in that ratio and turned to that angle."""
+    ball = shapes.axes(plan.recipe.diameter, ratio, angle)
+    return replace(pose, major=ball.major, minor=ball.minor, angle=ball.angle)
+
+
 def _some(places: list[int], rng: np.random.Generator) -> int | None:
     return int(rng.choice(places)) if places else None
 
@@ -314,7 +410,13 @@ FAULTS: dict[str, Fault] = {
     "spacing.faster_rising": spacing_faster_rising,
     "spacing.jump": spacing_jump,
     "arc.off_path": arc_off_path,
+    "arc.rising_tops": arc_rising_tops,
     "volume.changes": volume_changes,
+    "stretch.missing": stretch_missing,
+    "stretch.across": stretch_across,
+    "stretch.at_top": stretch_at_top,
+    "squash.missing": squash_missing,
+    "shape.unwanted": shape_unwanted,
     "squash.in_air": squash_in_air,
     "contact.gap": contact_gap,
     "contact.through": contact_through,

@@ -11,6 +11,7 @@ from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.exercises.bounce.truth import track_of
 from motion.synth.faults import FAULTS, Planted
 
+HARD = Recipe(stretch=1.0, squash=1.0)
 SOFT = Brief(bounce=BounceBrief(material="soft"))
 
 
@@ -29,12 +30,17 @@ def judged(plan: Plan, brief: Brief = SOFT) -> Analysis:
 
 def with_fault(code: str, times: float, recipe: Recipe | None = None) -> tuple[Plan, Planted]:
     """A plan with a fault at so many times its tolerance."""
-    plan = bounce(recipe or Recipe())
+    plan = bounce(recipe or (HARD if code == "shape.unwanted" else Recipe()))
     for seed in range(60):
         planted = FAULTS[code](plan, np.random.default_rng(seed), times)
         if planted is not None:
             return planted
     raise AssertionError(f"no place for {code}")
+
+
+def brief_for(code: str) -> Brief:
+    """The brief under which a fault is one."""
+    return Brief(bounce=BounceBrief(material="hard")) if code == "shape.unwanted" else SOFT
 
 
 def codes(result: Analysis) -> list[str]:

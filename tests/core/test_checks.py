@@ -5,19 +5,23 @@ from __future__ import annotations
 import unittest
 from dataclasses import replace
 
-from motion.brief import BounceBrief, Brief
+from motion.brief import BounceBrief, Brief, Material
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.findings import severity
 from motion.synth.faults import FAULTS
-from tests.core.drawn import codes, judged, with_fault
+from tests.core.drawn import brief_for, codes, judged, with_fault
 
 # Faults whose size goes with the times of the tolerance; the others are there or not.
 SIZED = (
     "arc.off_path",
+    "arc.rising_tops",
     "contact.gap",
     "contact.through",
+    "shape.unwanted",
     "spacing.jump",
     "squash.in_air",
+    "stretch.across",
+    "stretch.at_top",
     "volume.changes",
 )
 
@@ -27,13 +31,13 @@ class JustInsideAndOutside(unittest.TestCase):
         for code in SIZED:
             with self.subTest(code):
                 plan, _ = with_fault(code, 0.75)
-                self.assertEqual(codes(judged(plan)), [])
+                self.assertEqual(codes(judged(plan, brief_for(code))), [])
 
     def test_outside_is_found_under_its_own_code_on_its_frames(self) -> None:
         for code in SIZED:
             with self.subTest(code):
                 plan, planted = with_fault(code, 1.35)
-                found = judged(plan).findings
+                found = judged(plan, brief_for(code)).findings
                 self.assertEqual([f.code for f in found], [code])
                 self.assertEqual((found[0].first_frame, found[0].last_frame), (planted.first_frame, planted.last_frame))
 
@@ -41,7 +45,7 @@ class JustInsideAndOutside(unittest.TestCase):
         for code in sorted(set(FAULTS) - set(SIZED)):
             with self.subTest(code):
                 plan, planted = with_fault(code, 2.5)
-                found = judged(plan).findings
+                found = judged(plan, brief_for(code)).findings
                 self.assertEqual([f.code for f in found], [code])
                 self.assertLessEqual(found[0].first_frame, planted.last_frame + 1)
                 self.assertGreaterEqual(found[0].last_frame, planted.first_frame - 1)
@@ -51,7 +55,7 @@ class Severity(unittest.TestCase):
     def test_it_says_how_far_past_its_own_tolerance_a_finding_is(self) -> None:
         for code in (*SIZED, "contact.missed", "timing.hold"):
             plan, _ = with_fault(code, 2.5)
-            for found in judged(plan).findings:
+            for found in judged(plan, brief_for(code)).findings:
                 assert found.measured is not None and found.expected is not None and found.tolerance
                 times = abs(found.measured - found.expected) / found.tolerance
                 with self.subTest(found.code, times=round(times, 2)):
@@ -63,10 +67,10 @@ class Strictness(unittest.TestCase):
         for code in SIZED:
             plan, _ = with_fault(code, 1.3)
             with self.subTest(code, strictness="gentle"):
-                self.assertEqual(codes(judged(plan, Brief(strictness="gentle"))), [])
+                self.assertEqual(codes(judged(plan, replace(brief_for(code), strictness="gentle"))), [])
             plan, _ = with_fault(code, 0.8)
             with self.subTest(code, strictness="strict"):
-                self.assertIn(code, codes(judged(plan, Brief(strictness="strict"))))
+                self.assertIn(code, codes(judged(plan, replace(brief_for(code), strictness="strict"))))
 
 
 class CleanWork(unittest.TestCase):
@@ -83,8 +87,10 @@ class CleanWork(unittest.TestCase):
             "long": Recipe(kept=(0.86,) * 7, speed_x=9.0),
         }
         for name, recipe in recipes.items():
+            material: Material = "hard" if name == "hard" else "soft"
             with self.subTest(name):
-                self.assertEqual(codes(judged(bounce(recipe))), [])
+                brief = Brief(bounce=BounceBrief(material=material))
+                self.assertEqual(codes(judged(bounce(recipe), brief)), [])
 
     def test_in_betweens_by_halves(self) -> None:
         for fall in (6.5, 7.3, 8.1, 9.4):

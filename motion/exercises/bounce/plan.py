@@ -336,6 +336,12 @@ def _halve(recipe: Recipe, out: list[Pose], poses: list[Pose], side: list[int]) 
     xs = low.x + (high.x - low.x) * across
     ys = base + (high.y - base) * (1 - (1 - across) ** 2)
     length = np.concatenate([[0], np.cumsum(np.hypot(np.diff(xs), np.diff(ys)))])
+    towards_top = 1 if side[-1] > side[0] else -1
     for place, index in enumerate(side[1:-1], start=1):
-        at = (1 - 0.5**place) * length[-1]
-        out[index] = replace(out[index], x=float(np.interp(at, length, xs)), y=float(np.interp(at, length, ys)))
+        beside = [(1 - 0.5 ** (place + k)) * length[-1] for k in (-1, 0, 1)]
+        px, py = np.interp(beside, length, xs), np.interp(beside, length, ys)
+        step = towards_top * (px[2] - px[0]) / 2, -towards_top * (py[2] - py[0]) / 2
+        phase, height = 1 - float(np.interp(beside[1], length, across)), base - float(py[1])
+        ball = shapes.stretched(recipe.diameter, recipe.stretch, step, phase, max(0.0, height))
+        moved = _pose(recipe, float(px[1]), float(py[1]), ball, "air", out[index].hop)
+        out[index] = replace(moved, frames=out[index].frames)

@@ -1,0 +1,294 @@
+"""Where a ball of the brief's material must change its shape, and where it must not."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from typing import Any
+
+from motion.checks import overlay
+from motion.checks.scene import Scene, has_top
+from motion.exercises.bounce.contacts import Contact
+from motion.exercises.bounce.reading import Hop, Step
+from motion.findings import Finding, severity, span, surety
+from motion.tracking.ellipse import axis_angle
+
+FAST_D = 0.5
+"""A ball is fast from so many diameters a drawing."""
+STRETCH, SQUASH = 0.12, 0.08
+"""How much a soft ball must at least stretch beside a fast contact, and flatten on it: off a ratio of 1."""
+ACROSS_DEGREES, ACROSS_STRETCH, ACROSS_MOVE_D = 18.0, 0.15, 0.3
+AT_TOP = 0.12
+UNWANTED = {"hard": 0.08, "firm": 0.25}
+"""How far a ball that should keep its shape may be off round."""
+LEVEL_DEGREES = 20.0
+"""A ball that is pressed flat lies as level as this."""
+HIGH_D = 1.0
+"""Lower hops have no slow top to be judged."""
+GOOD_STRETCH, GOOD_SQUASH = 1.25, 0.8
+COMPLETE = 1.5
+"""How grave a shape that is lacking altogether is, beyond the tolerance, in tolerances."""
+
+
+def check(scene: Scene, flattened: Sequence[int]) -> list[Finding]:
+    """Every finding about shape; drawings that are ``flattened`` in the air (indices of steps) are told already."""
+    if scene.brief.bounce.material in UNWANTED:
+        return unwanted(scene, flattened)
+    found = [f for c in scene.reading.contacts if (f := stretch_missing(scene, c)) is not None]
+    found += [f for c in scene.reading.contacts if (f := squash_missing(scene, c)) is not None]
+    tops = {h.top for h in scene.reading.hops if has_top(scene, h) and _is_high(scene, h)}
+    found += [stretch_at_top(scene, i) for i in sorted(tops - set(flattened)) if _is_long(scene, i, AT_TOP)]
+    return [*found, *stretch_across(scene, {*tops, *flattened})]
+
+
+def unwanted(scene: Scene, flattened: Sequence[int]) -> list[Finding]:
+    """``shape.unwanted``: a ball of a hard or firm material deforms.
+
+    Measured: long axis over short axis. Tolerance: 1.08 (hard), 1.25 (firm).
+    """
+    material = scene.brief.bounce.material
+    allowed = UNWANTED[material] * scene.leniency
+    told = [
+        _of_step(
+            scene,
+            step,
+            code="shape.unwanted",
+            measured=step.shape.stretch,
+            allowed=allowed,
+            times=(step.shape.stretch - 1) / allowed,
+            message=f"the ball is {100 * (step.shape.stretch - 1):.0f} % longer than wide. A {material} ball keeps its "
+            "shape.",
+            advice="Draw it round, as everywhere else.",
+        )
+        for index, step in enumerate(scene.reading.steps)
+        if index not in flattened and step.shape.stretch - 1 > allowed
+    ]
+    return scene.merged(told)
+
+
+def stretch_missing(scene: Scene, contact: Contact) -> Finding | None:
+    """``stretch.missing``: a soft ball stays round at its fastest.
+
+    Measured: the greatest ratio of the axes among the drawings in the air next to a contact, where these move faster
+    than 0.5 D a drawing. Tolerance: 1.12.
+    """
+    beside = [i for i in (contact.before, contact.after) if _speed(scene, i, contact) > FAST_D * scene.reading.diameter]
+    if not beside or contact.missed:
+        return None
+    steps = [scene.reading.steps[i] for i in beside]
+    stretch, needed = max(s.shape.stretch for s in steps) - 1, STRETCH / scene.leniency
+    if stretch >= needed:
+        return None
+    times = 1 + COMPLETE * (needed - stretch) / needed
+    first, last = steps[0].frame, steps[-1].last_frame
+    return Finding(
+        code="stretch.missing",
+        principle="squash_stretch",
+        first_frame=first,
+        last_frame=last,
+        measured=1 + stretch,
+        expected=GOOD_STRETCH,
+        tolerance=needed,
+        unit="ratio",
+        severity=severity(times),
+        confidence=surety(scene.surety(steps), times),
+        message=f"{span(first, last)}: the ball is fast beside this contact and stays round. A soft ball stretches "
+        "along its path there.",
+        advice="Stretch the drawings before and after the contact along the path, by a fifth or so, and make them "
+        "thinner by as much.",
+        overlay=tuple(_stretched(scene, i) for i in beside),
+    )
+
+
+def squash_missing(scene: Scene, contact: Contact) -> Finding | None:
+    """``squash.missing``: a soft ball meets the ground round.
+
+    Measured: the least height over width among the drawings of a contact reached faster than 0.5 D a drawing.
+    Tolerance: 0.92.
+    """
+    if contact.missed or _speed(scene, contact.before, contact) <= FAST_D * scene.reading.diameter:
+        return None
+    steps = [scene.reading.steps[i] for i in contact.steps]
+    flattest = min(steps, key=lambda s: s.shape.height / s.shape.width)
+    flatness, needed = 1 - flattest.shape.height / flattest.shape.width, SQUASH / scene.leniency
+    if flatness >= needed:
+        return None
+    times = 1 + COMPLETE * min(2.0, (needed - flatness) / needed)
+    size = math.sqrt(flattest.shape.area)
+    wide = size / math.sqrt(GOOD_SQUASH)
+    lower = flattest.y + flattest.shape.height / 2 - wide * GOOD_SQUASH / 2
+    return Finding(
+        code="squash.missing",
+        principle="squash_stretch",
+        first_frame=steps[0].frame,
+        last_frame=steps[-1].last_frame,
+        measured=1 - flatness,
+        expected=GOOD_SQUASH,
+        tolerance=needed,
+        unit="height/width",
+        severity=severity(times),
+        confidence=surety(scene.surety(steps), times),
+        message=f"{span(steps[0].frame, steps[-1].last_frame)}: the ball meets the ground at speed and stays round. "
+        "A soft ball is pressed flat there.",
+        advice="Squash this drawing against the ground line, and make it wider by as much.",
+        overlay=(overlay.ellipse(flattest.frame, flattest.x, lower, wide, wide * GOOD_SQUASH),),
+    )
+
+
+def stretch_at_top(scene: Scene, index: int) -> Finding:
+    """``stretch.at_top``: the ball is not round where it is slowest.
+
+    Measured: long axis over short axis of the top drawing. Tolerance: 1.12.
+    """
+    step, allowed = scene.reading.steps[index], AT_TOP * scene.leniency
+    stretch = step.shape.stretch - 1
+    return _of_step(
+        scene,
+        step,
+        code="stretch.at_top",
+        measured=1 + stretch,
+        allowed=allowed,
+        times=stretch / allowed,
+        message=f"the ball is {100 * stretch:.0f} % longer than wide at the top, where it is slowest.",
+        advice="Draw it round at the top; keep the stretch for where it is fast.",
+    )
+
+
+def stretch_across(scene: Scene, told: set[int]) -> list[Finding]:
+    """``stretch.across``: the stretch does not point along the path.
+
+    Measured: degrees between the long axis and the nearest of the ways to, from and past the drawing, where it is
+    stretched by more than 1.15 and moves more than 0.3 D a drawing. Tolerance: 18°.
+    """
+    allowed = ACROSS_DEGREES * scene.leniency
+    found = []
+    for hop in scene.reading.hops:
+        for index in hop.air if _is_high(scene, hop) else ():
+            step, ways = scene.reading.steps[index], _ways(scene, index)
+            if index in told or step.shape.stretch - 1 <= ACROSS_STRETCH * scene.leniency or not ways:
+                continue
+            way = min(ways, key=lambda w: abs(axis_angle(step.shape.angle - w)))
+            off = abs(axis_angle(step.shape.angle - way))
+            if off <= allowed:
+                continue
+            finding = _of_step(
+                scene,
+                step,
+                code="stretch.across",
+                measured=off,
+                allowed=allowed,
+                times=off / allowed,
+                message=f"the ball is stretched {off:.0f}° off its path. Stretch shows speed, so it points where "
+                "the ball goes.",
+                advice="Turn the drawing until its long axis lies along the arc.",
+                unit="degrees",
+                expected=0.0,
+                turned=way,
+            )
+            found.append(finding)
+    return scene.merged(found)
+
+
+def _ways(scene: Scene, index: int) -> list[float]:
+    """The directions of the path at a drawing in degrees, where it is fast there.
+
+    In mid-air that is the one from the drawing before to the next; beside a contact, where the way there and the way
+    on differ, it may be any of both and the one between.
+    """
+    steps = scene.reading.steps
+    around = [steps[i] for i in (index - 1, index, index + 1) if 0 <= i < len(steps)]
+    past = (around[0], around[-1])
+    mid_air = any(index in h.air[1:-1] for h in scene.reading.hops)
+    ways = []
+    for one, other in [past] if mid_air else [*itertools.pairwise(around), past]:
+        dx, dy = other.x - one.x, other.y - one.y
+        gaps = 2 if (one, other) == past and len(around) == 3 else 1
+        if math.hypot(dx, dy) > gaps * ACROSS_MOVE_D * scene.reading.diameter:
+            ways.append(axis_angle(math.degrees(math.atan2(-dy, dx))))
+    return ways
+
+
+def _speed(scene: Scene, index: int, contact: Contact) -> float:
+    """Px a drawing at which the ball moves in the drawing beside a contact, by its gap in the air; 0 where unknown."""
+    steps = scene.reading.steps
+    hop = next((h for h in scene.reading.hops if index in h.air), None)
+    if hop is None:
+        return 0.0
+    place = hop.air.index(index)
+    other = place - 1 if index == contact.before else place + 1
+    if not 0 <= other < len(hop.air):
+        return 0.0
+    one, two = steps[index], steps[hop.air[other]]
+    return math.hypot(one.x - two.x, one.y - two.y)
+
+
+def leans(scene: Scene, index: int) -> bool:
+    """Whether a long drawing of a fast soft ball lies neither along its path nor level: turned, not pressed flat."""
+    step, ways = scene.reading.steps[index], _ways(scene, index)
+    return (
+        scene.brief.bounce.material == "soft"
+        and abs(step.shape.angle) > LEVEL_DEGREES
+        and step.shape.stretch - 1 > ACROSS_STRETCH * scene.leniency
+        and bool(ways)
+    )
+
+
+def natural(scene: Scene, index: int) -> dict[str, Any]:
+    """The shape that a drawing in the air should have: long along its path where a soft ball is fast, else round."""
+    step, ways = scene.reading.steps[index], _ways(scene, index)
+    beside = {i for c in scene.reading.contacts for i in (c.before, c.after)}
+    if scene.brief.bounce.material == "soft" and index in beside and ways:
+        return _stretched(scene, index)
+    size = math.sqrt(step.shape.area)
+    return overlay.ellipse(step.frame, step.x, step.y, size, size)
+
+
+def _is_high(scene: Scene, hop: Hop) -> bool:
+    """Whether a hop is high enough for its ball to be slow at the top; low ones are quick all through."""
+    return scene.reading.steps[hop.top].height >= HIGH_D * scene.reading.diameter
+
+
+def _is_long(scene: Scene, index: int, share: float) -> bool:
+    return scene.reading.steps[index].shape.stretch - 1 > share * scene.leniency
+
+
+def _stretched(scene: Scene, index: int) -> dict[str, Any]:
+    step = scene.reading.steps[index]
+    size = math.sqrt(step.shape.area)
+    ratio, ways = math.sqrt(GOOD_STRETCH), _ways(scene, index)
+    return overlay.ellipse(step.frame, step.x, step.y, size * ratio, size / ratio, ways[-1] if ways else 0.0)
+
+
+def _of_step(
+    scene: Scene,
+    step: Step,
+    *,
+    code: str,
+    measured: float,
+    allowed: float,
+    times: float,
+    message: str,
+    advice: str,
+    unit: str = "ratio",
+    expected: float = 1.0,
+    turned: float | None = None,
+) -> Finding:
+    """A finding about one drawing's shape, with the shape that it should have."""
+    size = math.sqrt(step.shape.area)
+    ratio = 1.0 if turned is None else math.sqrt(step.shape.stretch)
+    return Finding(
+        code=code,
+        principle="squash_stretch",
+        first_frame=step.frame,
+        last_frame=step.last_frame,
+        measured=measured,
+        expected=expected,
+        tolerance=allowed,
+        unit=unit,
+        severity=severity(times),
+        confidence=surety(scene.surety([step]), times),
+        message=f"{span(step.frame, step.last_frame)}: {message}",
+        advice=advice,
+        overlay=(overlay.ellipse(step.frame, step.x, step.y, size * ratio, size / ratio, turned or 0.0),),
+    )
