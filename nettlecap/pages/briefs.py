@@ -52,6 +52,7 @@ def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
         return render(request, "classroom/brief_for_markers.html", context)
     context["takes"] = takes.own(request.user).order_by("-number")
     context["terms"] = Terms.of(request.user, shown)
+    context["draft"] = Take.everything.drafts(request.user).filter(brief=shown).first()
     return render(request, "classroom/brief_for_students.html", context)
 
 

@@ -66,6 +66,7 @@ class LookingThrough(SchoolTest):
         page = self.page(draft)
         self.assertIn("It is not handed in yet", page)
         self.assertNotIn("data-finding", page)
+        self.assertContains(self.client.get(reverse("brief", args=[self.school.brief.pk])), "Go on with it")
         self.as_person(self.school.instructor)
         self.assertEqual(self.client.get(reverse("take", args=[draft.pk])).status_code, 404)
 
