@@ -22,7 +22,7 @@ ACROSS_DEGREES, ACROSS_STRETCH, ACROSS_MOVE_D = 18.0, 0.15, 0.3
 AT_TOP = 0.12
 UNWANTED = {"hard": 0.08, "firm": 0.25}
 """How far a ball that should keep its shape may be off round."""
-LEVEL_DEGREES = 20.0
+LEVEL_DEGREES = 10.0
 """A ball that is pressed flat lies as level as this."""
 HIGH_D = 1.0
 """Lower hops have no slow top to be judged."""

@@ -183,24 +183,33 @@ def _found(finding: dict[str, Any], verdicts: dict[str, str], marking: Marking) 
         confidence=finding["confidence"],
         message=finding["message"],
         advice=finding["advice"],
-        measure=_measure(finding),
+        measure=measure_of(finding),
         verdict=verdicts.get(key, ""),
         weight=marking.weight(finding["code"]) if has_points else 0.0,
     )
 
 
-def _measure(finding: dict[str, Any]) -> str:
-    measured, allowed, unit = finding["measured"], finding["tolerance"], finding["unit"]
+def measure_of(finding: dict[str, Any]) -> str:
+    """What was measured and how much is allowed, in the words of the finding's unit."""
+    measured, allowed, unit, code = finding["measured"], finding["tolerance"], finding["unit"], finding["code"]
     if measured is None or allowed is None:
         return ""
-    if unit == "px":
-        return f"{measured:.1f} px off, {allowed:.1f} px allowed"
-    if unit == "frames":
-        return f"{measured:g} frames, {finding['expected']:.3g} expected, {allowed:.2g} allowed either way"
-    if finding["code"] == "spacing.even":
+    expected = finding["expected"] or 0.0
+    off = abs(measured - expected)
+    told = {
+        "px": f"{measured:.1f} px off, {allowed:.1f} px allowed",
+        "degrees": f"{off:.0f}° off, {allowed:.0f}° allowed",
+        "frames": f"{measured:g} frames, {expected:.3g} expected, {allowed:.2g} allowed either way",
+        "contacts": f"{measured:g} contacts, {expected:g} asked for",
+        "factor": f"{measured:.2f} times the real gravity, up to {1 + allowed:.2f} times either way allowed",
+    }
+    if code == "spacing.even":
         return f"{100 * measured:.0f} % of the acceleration called for, at least {100 * allowed:.0f} % wanted"
-    off = abs(measured - (finding["expected"] or 0.0))
-    return f"{100 * off:.0f} % off, {100 * allowed:.0f} % allowed"
+    if code == "stretch.missing":
+        return f"{measured:.2f} times as long as wide, at least {1 + allowed:.2f} times wanted"
+    if code == "squash.missing":
+        return f"{measured:.2f} times as high as wide, at most {1 - allowed:.2f} times wanted"
+    return told.get(unit, f"{100 * off:.0f} % off, {100 * allowed:.0f} % allowed")
 
 
 def _sections(marking: Marking, sheet: MarkSheet | None, findings: list[Found], notes: list[Note]) -> list[Section]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import zipfile
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -11,13 +12,14 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
+from motion.brief import BounceBrief, Brief
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.findings_file import to_json
 from nettlecap.marking import chart
-from nettlecap.marking.desk import finding_key, lay_out_clip
+from nettlecap.marking.desk import finding_key, lay_out_clip, measure_of
 from nettlecap.takes import small_path, store
 from nettlecap.takes.models import Take
-from tests.core.drawn import judged, with_fault
+from tests.core.drawn import brief_for, judged, with_fault
 from tests.web.school import SchoolTest, clean_clip, files_below, upload
 
 
@@ -84,6 +86,33 @@ class Drawn(SimpleTestCase):
         shown, hidden = chart.draw(data, {key}, finding_key), chart.draw(data, set(), finding_key)
         assert shown is not None and hidden is not None
         self.assertEqual(([b.principle for b in shown.bands], hidden.bands), (["contact"], ()))
+
+
+class Measures(SimpleTestCase):
+    def test_each_fault_is_told_in_the_words_of_its_unit(self) -> None:
+        wanted = {
+            "contact.gap": r"^\d+\.\d px off, \d+\.\d px allowed$",
+            "arc.rising_tops": r"px allowed$",
+            "stretch.across": r"^\d+° off, 18° allowed$",
+            "stretch.at_top": r"^\d+ % off, 12 % allowed$",
+            "stretch.missing": r"^1\.\d\d times as long as wide, at least 1\.12 times wanted$",
+            "squash.missing": r"^(0\.9\d|1\.0\d) times as high as wide, at most 0\.92 times wanted$",
+            "shape.unwanted": r"^\d+ % off, 8 % allowed$",
+            "timing.hold": r"frames, 1 expected",
+        }
+        for code, words in wanted.items():
+            with self.subTest(code):
+                data = to_json(judged(with_fault(code, 2.5)[0], brief_for(code)))
+                (finding,) = [f for f in data["findings"] if f["code"] == code]
+                self.assertRegex(measure_of(finding), words)
+
+    def test_what_the_brief_asks_too(self) -> None:
+        asked = replace(Brief(), frames=(1, 9), bounce=BounceBrief(hops=1, diameter_m=9.0, restitution=(0.1, 0.2)))
+        told = {f["code"]: measure_of(f) for f in to_json(judged(bounce(Recipe()), asked))["findings"]}
+        self.assertRegex(told["timing.length"], "frames, 9 expected")
+        self.assertRegex(told["timing.hops"], "^3 contacts, 1 asked for$")
+        self.assertRegex(told["timing.weight"], "times the real gravity")
+        self.assertRegex(told["timing.bounciness"], "% off, 4 % allowed")
 
 
 class Sheet(SchoolTest):
