@@ -6,7 +6,7 @@ import unittest
 
 import cv2
 import numpy as np
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from motion.clip import Picture
@@ -47,6 +47,7 @@ def with_ball(picture: Picture, x: int, y: int) -> Picture:
 
 
 class Registering(unittest.TestCase):
+    @settings(max_examples=30)
     @given(st.floats(-5, 5), st.floats(-5, 5), st.floats(-0.3, 0.3), st.integers(0, 3))
     def test_any_small_displacement_is_found(self, x: float, y: float, turn: float, seed: int) -> None:
         register = Register(with_ball(paper(), 60, 120), [with_ball(paper(), 90 + 40 * i, 120) for i in range(5)])
