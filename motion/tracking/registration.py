@@ -42,6 +42,8 @@ CAP = 40.0
 """Residuals count up to so many levels, however wrong."""
 FITS_WELL = 5.0
 """Levels of mean residual up to which no farther place is looked for."""
+ASIDE = ((4.0, 0.0), (-4.0, 0.0), (0.0, 4.0), (0.0, -4.0))
+"""Where else to start, px from a fit that is poor."""
 FITS_AT_ALL = 16.0
 """Levels beyond which it is another background, or none."""
 ROUNDS = 8
@@ -103,8 +105,8 @@ class Register:
             return STILL
         shift, misfit = self._refined(soft, (0.0, 0.0))
         if misfit > FITS_WELL:
-            other, other_misfit = self._refined(soft, self._coarse(grey))
-            shift, misfit = (other, other_misfit) if other_misfit < misfit else (shift, misfit)
+            starts = [self._coarse(grey), *((shift.x + x, shift.y + y) for x, y in ASIDE)]
+            shift, misfit = min([(shift, misfit), *(self._refined(soft, s) for s in starts)], key=lambda fit: fit[1])
         return shift if misfit <= FITS_AT_ALL else STILL
 
     def straighten(self, light: Light, shift: Shift) -> Light:
@@ -138,8 +140,14 @@ class Register:
                     best, found = cost, (dx, dy)
         return found[0] * float(COARSE), found[1] * float(COARSE)
 
+    def _misfit(self, off: NDArray[np.float64]) -> float:
+        """The mean residual of upright or of level edges, whichever is worse: a long line must not hide the rest."""
+        capped = np.minimum(np.abs(off), CAP)
+        upright = np.abs(self._slopes[:, 0]) >= np.abs(self._slopes[:, 1])
+        return max(float(capped[part].mean()) for part in (upright, ~upright) if part.any())
+
     def _refined(self, picture: Grey, start: tuple[float, float]) -> tuple[Shift, float]:
-        """The shift to which the fit comes from a start, and how badly it fits: a capped mean of the residuals."""
+        """The shift to which the fit comes from a start, and how badly it fits."""
         middle = np.array([(self._width - 1) / 2, (self._height - 1) / 2])
         arms = self._points - middle
         jacobian = np.stack(
@@ -150,7 +158,7 @@ class Register:
         for _ in range(ROUNDS):
             places = arms @ np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
             off = _values(picture, places + middle + (x, y)) - self._fine
-            worst = float(np.minimum(np.abs(off), CAP).mean())
+            worst = self._misfit(off)
             spread = max(LEAST_SPREAD, 1.4826 * float(np.median(np.abs(off))))
             weights = np.clip(1 - (off / (4.7 * spread)) ** 2, 0, None) ** 2
             weighed = jacobian * weights[:, None]
