@@ -64,8 +64,10 @@ def put_right(student: Person, draft: Take, change: dict[str, Any]) -> None:
     What no longer fits (an end that was trimmed, after the order was changed) is refused with a sentence.
     """
     policy.require(draft.student_id == student.pk, "change this clip")
-    if not draft.trial:
-        raise Conflict("This clip is handed in already; hand in another take to change it.")
+    if not draft.draft:
+        raise Conflict(
+            "Only a clip that is looked through before it is handed in can be changed; hand in another take."
+        )
     if change.get("order"):
         change = {**change, "order": _reordered(draft, change["order"])}
     prepared = {k: v for k, v in {**draft.prepared, **change}.items() if v is not None}
@@ -144,17 +146,17 @@ def _take_in(
             brief=brief,
             student=student,
             file_name=name,
-            file_path=store.keep(path),
             frames=receipt.frames,
             pictures=receipt.pictures,
             width=receipt.width,
             height=receipt.height,
             prepared=asked.to_json(),
         )
-        if sound:
-            take.sound_name, take.sound_kind = Path(sounds[0].name or "sound").name[:150], sound.kind
-            take.sound_path = store.keep(sound_path)
         try:
+            take.file_path = store.keep(path)
+            if sound:
+                take.sound_name, take.sound_kind = Path(sounds[0].name or "sound").name[:150], sound.kind
+                take.sound_path = store.keep(sound_path)
             return _record(take, numbered)
         except BaseException:
             for kept in (take.file_path, take.sound_path):

@@ -94,8 +94,7 @@ def _point(note: dict[str, Any], draft: Take) -> Point:
 
 def _mend(note: dict[str, Any], draft: Take) -> Mend | None:
     if note["code"] == "preflight.tail":
-        empty = "empty" in note["message"]
-        last = note["first_frame"] - 1 if empty else note["first_frame"]
+        last = note["first_frame"] - 1 if _is_empty(note["first_frame"], draft) else note["first_frame"]
         # Frames are counted from the first one that is kept; the preparation counts them in the file.
         kept_from = draft.prepared.get("first", 1)
         return Mend(words=f"Trim after frame {last}", change={"last": last + kept_from - 1}) if last > 1 else None
@@ -104,6 +103,13 @@ def _mend(note: dict[str, Any], draft: Take) -> Mend | None:
         each = max(1, round(draft.brief.core.fps / source))
         return Mend(words=f"Show each picture for {each} frame{'s' if each > 1 else ''}", change={"each": each})
     return None
+
+
+def _is_empty(frame: int, draft: Take) -> bool:
+    """Whether nothing is drawn on a frame."""
+    findings = draft.analysis.findings or {}
+    empty = findings["track"].get("oversights", {}).get("empty", ())
+    return any(e["first_frame"] == frame and e["drawing"] in empty for e in findings["clip"]["exposures"])
 
 
 def _blocks(findings: dict[str, Any], points: tuple[Point, ...]) -> list[Block]:

@@ -130,6 +130,13 @@ class LookingThrough(SchoolTest):
                 self.assertEqual(answer.status_code, 422)
                 self.assertEqual(self.latest().prepared, {})
 
+    def test_an_own_check_is_not_put_right_since_that_would_run_the_checks_again(self) -> None:
+        brief = self.school.set_brief(terms={"own_checks": 1})
+        self.client.post(reverse("check-clip", args=[brief.pk]), {"files": [upload(clean_clip())]})
+        answer = self.client.post(reverse("put-right", args=[self.latest().pk]), {"last": "20"})
+        self.assertEqual(answer.status_code, 409)
+        self.assertEqual(self.latest().prepared, {})
+
     def test_the_rate_is_set_by_showing_each_picture_longer(self) -> None:
         draft = self.put_right(self.send(upload(clean_clip())), each="2")
         self.assertEqual(draft.frames, 2 * PLAN.frames)
