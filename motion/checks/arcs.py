@@ -5,10 +5,11 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-from motion.checks import overlay
-from motion.checks.scene import Scene, has_top
+from motion.checks import arc_shape, overlay
+from motion.checks.scene import Scene
 from motion.checks.spacing import stands_out
 from motion.exercises.bounce.gravity import hop_height
+from motion.exercises.bounce.keeping import has_top
 from motion.exercises.bounce.smooth import Misfit
 from motion.findings import Finding, severity, span, surety
 
@@ -25,7 +26,7 @@ def check(scene: Scene) -> list[Finding]:
         for index, misfit in verdict.off.items()
         if misfit.arc_ratio > 1 and stands_out(misfit.across, misfit.along)
     ]
-    return [*found, *rising_tops(scene)]
+    return [*found, *rising_tops(scene), *arc_shape.check(scene)]
 
 
 def rising_tops(scene: Scene) -> Iterator[Finding]:
@@ -36,7 +37,7 @@ def rising_tops(scene: Scene) -> Iterator[Finding]:
     allowed = TOPS * scene.reading.diameter * scene.leniency
     hops = scene.reading.hops
     for one, other in itertools.pairwise(hops):
-        if one.end is None or one.end is not other.start or not all(has_top(scene, h) for h in (one, other)):
+        if one.end is None or one.end is not other.start or not all(has_top(scene.reading, h) for h in (one, other)):
             continue
         before, after = (scene.reading.steps[h.top] for h in (one, other))
         off = min(after.height, hop_height(scene.reading, other)) - max(before.height, hop_height(scene.reading, one))

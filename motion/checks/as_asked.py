@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Iterator
 
 import numpy as np
 
-from motion.checks.scene import Scene, has_top
-from motion.exercises.bounce.gravity import hop_height
+from motion.checks.scene import Scene
+from motion.exercises.bounce.keeping import kept_at_contacts
 from motion.findings import Finding, severity, span, surety
 
 GRAVITY = 9.81
@@ -17,8 +16,6 @@ GRAVITY = 9.81
 BOUNCINESS = 0.04
 WEIGHT_FACTOR = 1.35
 TOP_SHARE = 0.10
-FEWEST_D = 0.5
-"""Hops lower than so many diameters tell little about the speed that is kept."""
 
 
 def check(scene: Scene, held: set[int]) -> list[Finding]:
@@ -112,7 +109,8 @@ def bounciness(scene: Scene) -> Iterator[Finding]:
     Measured: the middle share of its speed kept over all contacts, by the heights of the hops beside each. Expected:
     the brief's range; tolerance 0.04.
     """
-    asked, kept = scene.brief.bounce.restitution, speed_kept(scene)
+    asked = scene.brief.bounce.restitution
+    kept = [k.share for k in kept_at_contacts(scene.reading)]
     if asked is None or not kept:
         return
     share, allowed = float(np.median(kept)), BOUNCINESS * scene.leniency
@@ -132,23 +130,6 @@ def bounciness(scene: Scene) -> Iterator[Finding]:
         f"material: {10 * asked[0]:.1f} to {10 * asked[1]:.1f}.",
         advice=f"Let every hop rise {mend} after its contact, and give it the frames for that.",
     )
-
-
-def speed_kept(scene: Scene) -> list[float]:
-    """The share of its speed that the ball keeps at each contact between two hops whose tops are drawn."""
-    kept = []
-    for one, other in itertools.pairwise(scene.reading.hops):
-        heights = [hop_height(scene.reading, h) for h in (one, other)]
-        drawn = all(has_top(scene, h) for h in (one, other))
-        if (
-            one.end is None
-            or one.end is not other.start
-            or not drawn
-            or min(heights) < FEWEST_D * scene.reading.diameter
-        ):
-            continue
-        kept.append(math.sqrt(heights[1] / heights[0]))
-    return kept
 
 
 def weight(scene: Scene) -> Iterator[Finding]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from motion.checks import overlay
+from motion.checks import overlay, touching
 from motion.checks.scene import Scene
 from motion.exercises.bounce.contacts import Contact
 from motion.exercises.bounce.reading import Step
@@ -23,7 +23,7 @@ def check(scene: Scene) -> list[Finding]:
         finding = missed(scene, contact) if contact.missed else gap(scene, contact) or through(scene, contact)
         if finding is not None:
             found.append(finding)
-    return found
+    return [*found, *touching.check(scene)]
 
 
 def gap(scene: Scene, contact: Contact) -> Finding | None:

@@ -8,8 +8,9 @@ from collections.abc import Sequence
 from typing import Any
 
 from motion.checks import overlay
-from motion.checks.scene import Scene, has_top
+from motion.checks.scene import Scene
 from motion.exercises.bounce.contacts import Contact
+from motion.exercises.bounce.keeping import has_top
 from motion.exercises.bounce.reading import Hop, Step
 from motion.findings import Finding, severity, span, surety
 from motion.tracking.ellipse import axis_angle
@@ -37,7 +38,7 @@ def check(scene: Scene, flattened: Sequence[int]) -> list[Finding]:
         return unwanted(scene, flattened)
     found = [f for c in scene.reading.contacts if (f := stretch_missing(scene, c)) is not None]
     found += [f for c in scene.reading.contacts if (f := squash_missing(scene, c)) is not None]
-    tops = {h.top for h in scene.reading.hops if has_top(scene, h) and _is_high(scene, h)}
+    tops = {h.top for h in scene.reading.hops if has_top(scene.reading, h) and _is_high(scene, h)}
     found += [stretch_at_top(scene, i) for i in sorted(tops - set(flattened)) if _is_long(scene, i, AT_TOP)]
     return [*found, *stretch_across(scene, {*tops, *flattened})]
 

@@ -11,12 +11,9 @@ from motion.exercises.bounce import explain
 from motion.exercises.bounce import reading as bounce
 from motion.exercises.bounce.explain import Verdict
 from motion.exercises.bounce.gravity import consensus_gravity
-from motion.exercises.bounce.reading import Hop, Reading, Step
+from motion.exercises.bounce.reading import Reading, Step
 from motion.findings import Finding, merge_runs
 from motion.tracking.track import Track
-
-SLOW_D = 0.25
-"""At its top a ball moves up or down less than so many diameters a drawing."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -62,13 +59,3 @@ def look(track: Track, brief: Brief, width: int) -> Scene | None:
         gravity=gravity,
         verdicts=tuple(explain.explain(reading, brief.leniency, width, gravity)),
     )
-
-
-def has_top(scene: Scene, hop: Hop) -> bool:
-    """Whether a hop's top is among its drawings; at the clip's ends it may lie before or after them."""
-    place = hop.air.index(hop.top)
-    beside = [hop.air[i] for i in (place - 1, place + 1) if 0 <= i < len(hop.air)]
-    if len(beside) == 2:
-        return True
-    steps = scene.reading.steps
-    return bool(beside) and abs(steps[beside[0]].height - steps[hop.top].height) <= SLOW_D * scene.reading.diameter

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from motion.checks import overlay
+from motion.checks import hanging, overlay, stopping
 from motion.checks.scene import Scene
 from motion.exercises.bounce.explain import Verdict
 from motion.exercises.bounce.patterns import Pattern
@@ -24,7 +24,7 @@ def check(scene: Scene) -> list[Finding]:
             for index, misfit in verdict.off.items()
             if misfit.jump_ratio > 1 and stands_out(misfit.along, misfit.across)
         ]
-    return found
+    return [*found, *hanging.check(scene), *stopping.check(scene)]
 
 
 def stands_out(part: float, other: float) -> bool:

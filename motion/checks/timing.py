@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from motion.checks import as_asked, overlay
+from motion.checks import as_asked, overlay, rhythm, seam
 from motion.checks.scene import Scene
 from motion.exercises.bounce.gravity import hop_duration, hop_height, is_counted
 from motion.exercises.bounce.ideal import hop_frames
@@ -15,6 +15,9 @@ HOP_FRAMES = 1.2
 HOP_SHARE = 0.12
 HOLD_FRAMES = 1
 TOP_SHARE = 0.10
+FEW_DRAWINGS = 5
+CROWDING = 1.5
+"""A crowd of drawings at the top makes a hop up to so many times as long as the time about its top."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -26,7 +29,7 @@ def check(scene: Scene) -> list[Finding]:
         if finding is not None:
             found.append(finding)
     held = {f.first_frame for f in found if f.code == "timing.hold"}
-    return [*found, *as_asked.check(scene, held)]
+    return [*found, *rhythm.check(scene), *as_asked.check(scene, held), *seam.check(scene)]
 
 
 def hop(scene: Scene, judged: Hop) -> Finding | None:
@@ -43,12 +46,7 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
         return None
     wanted = hop_frames(height, scene.gravity)
     allowed = max(HOP_FRAMES, HOP_SHARE * wanted) * scene.leniency
-    off = duration - wanted
-    if is_counted(scene.reading, judged):
-        off = math.copysign(max(0.0, abs(off) - _slack(judged)), off)
-    if off < 0:
-        # Two equal drawings about the top read as one that is held, but their time is the hop's own.
-        off = min(0.0, off + max(0, scene.reading.steps[judged.top].frames - judged.usual))
+    off = _off_for_sure(scene, judged, duration - wanted)
     if abs(off) <= allowed:
         return None
     steps = [scene.reading.steps[i] for i in judged.air]
@@ -74,13 +72,28 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
     )
 
 
-def _slack(judged: Hop) -> float:
+def _off_for_sure(scene: Scene, judged: Hop, off: float) -> float:
+    """Frames by which a hop is off, less what else explains of it and less what counting leaves open."""
+    hangs = next((v.hangs for v in scene.verdicts if v.hop is judged), None)
+    if off > 0 and hangs:
+        # Drawings that crowd about a top, which ``spacing.hangs`` tells, slow those beside it too.
+        off = max(0.0, off - CROWDING * max(0.0, hangs.extra - hangs.held))
+    if is_counted(scene.reading, judged):
+        off = math.copysign(max(0.0, abs(off) - _slack(scene, judged)), off)
+    if off < 0:
+        # Two equal drawings about the top read as one that is held, but their time is the hop's own.
+        off = min(0.0, off + max(0, scene.reading.steps[judged.top].frames - judged.usual))
+    return off
+
+
+def _slack(scene: Scene, judged: Hop) -> float:
     """How far a duration counted from drawing to drawing may be off, frames.
 
-    Both contacts may lie up to half an exposure away from theirs. With three and more drawings in the air that is
-    seldom so at both ends; with fewer, nothing but the count tells the duration.
+    Both contacts may lie up to half an exposure away from theirs. The more drawings in the air, the seldomer is that
+    so at both ends; with two or one, or where all hops are counted, nothing but the count tells the duration.
     """
-    return (0.5 if len(judged.air) >= 3 else 1.0) * judged.usual
+    share = 0.5 if len(judged.air) >= FEW_DRAWINGS else 0.75 if len(judged.air) >= 3 else 1.0
+    return (1.0 if scene.reading.by_halves else share) * judged.usual
 
 
 def _voters(scene: Scene) -> int:

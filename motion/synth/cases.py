@@ -16,6 +16,8 @@ from motion.synth.look import LOOKS, Look, random_look
 
 TURNS_THAT_TELL = 3
 """A slope that is not drawn can be told from so many contacts."""
+CYCLES = 0.2
+"""How many of the bounces in place that do not come to rest go on for ever."""
 OWN_LOOKS = 0.5
 """How many cases are drawn in one of the named looks; the others in looks drawn at random."""
 
@@ -76,6 +78,7 @@ def random_recipe(rng: np.random.Generator) -> Recipe:
     material = str(rng.choice(["hard", "firm", "soft"]))
     soft = material == "soft"
     rest = int(rng.integers(4, 9)) if rng.random() < 0.25 else 0
+    cycles = in_place and not rest and rng.random() < CYCLES
     return Recipe(
         width=width,
         height=height,
@@ -84,14 +87,14 @@ def random_recipe(rng: np.random.Generator) -> Recipe:
         slope=float(rng.uniform(-0.03, 0.03)) if rng.random() < 0.12 else 0.0,
         drop_px=drop,
         fall_frames=fall,
-        kept=kept,
+        kept=(1.0,) * (len(kept) - 1) if cycles else kept,
         start_x=width / 2 if in_place else 1.3 * diameter,
         speed_x=speed,
         exposure=exposure,
         stretch=float(rng.uniform(1.2, 1.45)) if soft else 1.0,
         squash=float(rng.uniform(1.25, 1.6)) if soft else 1.0,
         halves=bool(rng.random() < 0.2),
-        end="rest" if rest else "top",
+        end="cycle" if cycles else "rest" if rest else "top",
         rest=rest,
         top_hold=1 if rng.random() < 0.12 else 0,
     )
@@ -100,13 +103,13 @@ def random_recipe(rng: np.random.Generator) -> Recipe:
 def random_case(seed: int, code: str | None = None, times: float = 2.5, looks: Sequence[str] | None = None) -> Case:
     """The clip of a seed, clean or with a fault of that code at so many times its tolerance."""
     rng = np.random.default_rng(seed)
-    for _ in range(50):
+    for _ in range(1000):
         recipe = random_recipe(rng)
         look = LOOKS[str(rng.choice(list(looks or LOOKS)))] if looks or rng.random() < OWN_LOOKS else random_look(rng)
         if look.ground == "none" and len(recipe.kept) < TURNS_THAT_TELL:
             recipe = replace(recipe, slope=0.0)
         plan = bounce(recipe)
-        brief = Brief(fps=recipe.fps, bounce=BounceBrief(material=_material(recipe)))
+        brief = Brief(fps=recipe.fps, loop=recipe.end == "cycle", bounce=BounceBrief(material=_material(recipe)))
         if code is None:
             return Case(plan=plan, look=look, seed=seed, brief=brief, planted=None)
         if code == "spacing.even" or code == "spacing.faster_rising":

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from motion.analysis import Analysis, judge
@@ -12,7 +14,17 @@ from motion.exercises.bounce.truth import track_of
 from motion.synth.faults import FAULTS, Planted
 
 HARD = Recipe(stretch=1.0, squash=1.0)
+HARD_BRIEF = Brief(bounce=BounceBrief(material="hard"))
 SOFT = Brief(bounce=BounceBrief(material="soft"))
+RECIPES = {
+    "arc.straight": Recipe(fall_frames=9.4),
+    "shape.unwanted": HARD,
+    "spacing.dead_stop": Recipe(end="rest", rest=6, start_x=60.0),
+    "spacing.even": Recipe(drop_px=330.0, fall_frames=10.3, speed_x=6.0),
+    "timing.loop": Recipe(kept=(1.0, 1.0), speed_x=0.0, start_x=480.0, end="cycle"),
+    "timing.rhythm": Recipe(diameter=36.0, drop_px=370.0, fall_frames=9.4, kept=(0.86,) * 4, speed_x=9.0),
+}
+"""The bounces that have room for a fault, where the usual one has not."""
 
 
 def judged(plan: Plan, brief: Brief = SOFT) -> Analysis:
@@ -30,7 +42,7 @@ def judged(plan: Plan, brief: Brief = SOFT) -> Analysis:
 
 def with_fault(code: str, times: float, recipe: Recipe | None = None) -> tuple[Plan, Planted]:
     """A plan with a fault at so many times its tolerance."""
-    plan = bounce(recipe or (HARD if code == "shape.unwanted" else Recipe()))
+    plan = bounce(recipe or RECIPES.get(code, Recipe()))
     for seed in range(60):
         planted = FAULTS[code](plan, np.random.default_rng(seed), times)
         if planted is not None:
@@ -40,7 +52,7 @@ def with_fault(code: str, times: float, recipe: Recipe | None = None) -> tuple[P
 
 def brief_for(code: str) -> Brief:
     """The brief under which a fault is one."""
-    return Brief(bounce=BounceBrief(material="hard")) if code == "shape.unwanted" else SOFT
+    return replace(HARD_BRIEF if code == "shape.unwanted" else SOFT, loop=code == "timing.loop")
 
 
 def codes(result: Analysis) -> list[str]:

@@ -3,27 +3,22 @@
 from __future__ import annotations
 
 import unittest
+from collections.abc import Sequence
 from dataclasses import replace
 
 from motion.brief import BounceBrief, Brief, Material
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.findings import severity
-from motion.synth.faults import FAULTS
+from motion.findings import Finding, severity
+from motion.synth.faults import FAULTS, Planted
 from tests.core.drawn import brief_for, codes, judged, with_fault
 
-# Faults whose size goes with the times of the tolerance; the others are there or not.
-SIZED = (
-    "arc.off_path",
-    "arc.rising_tops",
-    "contact.gap",
-    "contact.through",
-    "shape.unwanted",
-    "spacing.jump",
-    "squash.in_air",
-    "stretch.across",
-    "stretch.at_top",
-    "volume.changes",
-)
+# Faults that are there or not; the size of all others goes with the times of the tolerance.
+WHOLE = ("contact.missed", "timing.hold")
+# A path that hardly curves, and tops that hardly shorten, are other faults of their own.
+BESIDE = {"arc.rising_tops": {"timing.rhythm"}}
+# Sized in whole frames, so not by a fifth more or less.
+COUNTED = ("contact.sticks", "spacing.hangs", "timing.hop")
+SIZED = tuple(sorted(set(FAULTS) - set(WHOLE)))
 
 
 class JustInsideAndOutside(unittest.TestCase):
@@ -31,24 +26,24 @@ class JustInsideAndOutside(unittest.TestCase):
         for code in SIZED:
             with self.subTest(code):
                 plan, _ = with_fault(code, 0.75)
-                self.assertEqual(codes(judged(plan, brief_for(code))), [])
+                self.assertLessEqual(set(codes(judged(plan, brief_for(code)))), BESIDE.get(code, set()))
 
-    def test_outside_is_found_under_its_own_code_on_its_frames(self) -> None:
+    def test_outside_is_found_once_and_alone_under_its_own_code_where_it_is(self) -> None:
         for code in SIZED:
             with self.subTest(code):
                 plan, planted = with_fault(code, 1.35)
-                found = judged(plan, brief_for(code)).findings
-                self.assertEqual([f.code for f in found], [code])
-                self.assertEqual((found[0].first_frame, found[0].last_frame), (planted.first_frame, planted.last_frame))
+                self.assert_found(judged(plan, brief_for(code)).findings, code, planted)
 
     def test_a_whole_fault_is_found_once_and_alone(self) -> None:
-        for code in sorted(set(FAULTS) - set(SIZED)):
+        for code in sorted(FAULTS):
             with self.subTest(code):
                 plan, planted = with_fault(code, 2.5)
-                found = judged(plan, brief_for(code)).findings
-                self.assertEqual([f.code for f in found], [code])
-                self.assertLessEqual(found[0].first_frame, planted.last_frame + 1)
-                self.assertGreaterEqual(found[0].last_frame, planted.first_frame - 1)
+                self.assert_found(judged(plan, brief_for(code)).findings, code, planted)
+
+    def assert_found(self, found: Sequence[Finding], code: str, planted: Planted) -> None:
+        self.assertEqual([f.code for f in found], [code])
+        self.assertLessEqual(found[0].first_frame, planted.last_frame + 1)
+        self.assertGreaterEqual(found[0].last_frame, planted.first_frame - 1)
 
 
 class Severity(unittest.TestCase):
@@ -64,10 +59,11 @@ class Severity(unittest.TestCase):
 
 class Strictness(unittest.TestCase):
     def test_it_scales_every_tolerance(self) -> None:
-        for code in SIZED:
+        for code in sorted(set(SIZED) - set(COUNTED)):
             plan, _ = with_fault(code, 1.3)
             with self.subTest(code, strictness="gentle"):
-                self.assertEqual(codes(judged(plan, replace(brief_for(code), strictness="gentle"))), [])
+                found = codes(judged(plan, replace(brief_for(code), strictness="gentle")))
+                self.assertLessEqual(set(found), BESIDE.get(code, set()))
             plan, _ = with_fault(code, 0.8)
             with self.subTest(code, strictness="strict"):
                 self.assertIn(code, codes(judged(plan, replace(brief_for(code), strictness="strict"))))

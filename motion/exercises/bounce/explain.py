@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from motion.exercises.bounce import patterns, smooth
+from motion.exercises.bounce import arc, hang, patterns, smooth
+from motion.exercises.bounce.hang import Hang
 from motion.exercises.bounce.patterns import Pattern
 from motion.exercises.bounce.reading import Hop, Reading
+from motion.exercises.bounce.sliding import has_moved
 from motion.exercises.bounce.smooth import Misfit, Misplaced, Run, Tolerances
 
 LEAST_AIR = 4
@@ -16,11 +18,17 @@ LEAST_AIR = 4
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Verdict:
-    """What is wrong with one hop's spacing and arc: patterns by side, and single drawings by step index."""
+    """What is wrong with one hop's spacing and arc: patterns by side, and single drawings by step index.
+
+    ``hangs`` is its time about the top where that is too long, ``straight`` how little its legs curve where that is
+    too little.
+    """
 
     hop: Hop
     patterns: tuple[Pattern, ...]
     off: dict[int, Misfit]
+    hangs: Hang | None = None
+    straight: float | None = None
 
 
 def explain(reading: Reading, leniency: float, width: int, gravity: float | None) -> list[Verdict]:
@@ -36,6 +44,38 @@ def _judged(reading: Reading, hop: Hop) -> bool:
 
 
 def _verdict(reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, gravity: float | None) -> Verdict:
+    straight = None if reading.in_place else arc.straight_legs(reading, hop, leniency)
+    hangs = _hangs(reading, hop, leniency, straight is not None)
+    if straight is None:
+        held, off = _spacing(reading, hop, allowed, leniency, gravity)
+    else:
+        # At its pointed top the path is not smooth; each leg still should be.
+        held = patterns.find(reading, hop, reading.points(hop.air), leniency, gravity)
+        off = _beside_patterns(_run(reading, hop), hop, held, allowed)
+    told = {hop.air[i]: m for i, m in off.items()}
+    if hangs is not None:
+        told = _but_for_hanging(told, hangs)
+    return Verdict(hop=hop, patterns=tuple(held), off=told, hangs=hangs, straight=straight)
+
+
+def _hangs(reading: Reading, hop: Hop, leniency: float, straight: bool) -> Hang | None:
+    """The hop's time about its top where that is too long; on straight legs only holds tell it."""
+    measured = hang.measure(reading, hop)
+    if measured is None or (straight and measured.held < measured.extra / 2):
+        return None
+    return measured if measured.extra > measured.allowed(leniency) else None
+
+
+def _but_for_hanging(off: dict[int, Misfit], hangs: Hang) -> dict[int, Misfit]:
+    """Drawings that crowd about a top lie unevenly along the path for that reason; across it they may be off still."""
+    crowd = range(hangs.zone[0] - 2, hangs.zone[-1] + 3)
+    return {i: replace(m, along=0.0) if i in crowd else m for i, m in off.items()}
+
+
+def _spacing(
+    reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, gravity: float | None
+) -> tuple[list[Pattern], dict[int, Misfit]]:
+    """Patterns that stand, and single drawings off by index into the hop's air."""
     run = _run(reading, hop)
     points = run.points
     raw = patterns.find(reading, hop, points, leniency, gravity)
@@ -45,15 +85,15 @@ def _verdict(reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, g
         mended[i] = misfit.place
     left = patterns.find(reading, hop, mended, leniency, gravity) if single.off else raw
     held = [p for p in raw if _pattern_stands(p, left, single)]
-    if not held:
-        return Verdict(hop=hop, patterns=(), off={hop.air[i]: m for i, m in single.off.items()})
-    off = _beside_patterns(run, hop, held, allowed)
-    return Verdict(hop=hop, patterns=tuple(held), off={hop.air[i]: m for i, m in off.items()})
+    return (held, _beside_patterns(run, hop, held, allowed)) if held else ([], single.off)
 
 
 def _run(reading: Reading, hop: Hop) -> Run:
     clocks = (hop.clock,) if np.allclose(hop.clock, hop.frames_clock) else (hop.clock, hop.frames_clock)
-    before, after = reading.beside(hop)
+    before, after = (
+        None if has_moved(reading, contact) else foot
+        for foot, contact in zip(reading.beside(hop), (hop.start, hop.end), strict=True)
+    )
     return Run(points=reading.points(hop.air), clocks=clocks, before=before, after=after, halved=reading.by_halves)
 
 

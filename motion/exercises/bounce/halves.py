@@ -41,6 +41,10 @@ def places(
             found += _next_to_last(points[index], inwards) if halved else []
         elif (index - top) * beyond > 0:
             found += _between(points, others, top, index, inwards, beyond, halved)
+            cut_off = (after if beyond < 0 else before) is None and abs(index - top) == 1
+            if halved and cut_off and inwards:
+                # The clip begins or ends on the way: the true top is still to come, and the gaps just halve.
+                found.append(inwards[0] + (points[top] - inwards[0]) * 2 / 3)
     return found
 
 

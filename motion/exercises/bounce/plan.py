@@ -118,7 +118,9 @@ def bounce(recipe: Recipe) -> Plan:
     flights = dropped(recipe.drop_px, recipe.gravity, recipe.kept, 1 + recipe.lead)
     poses = _in_the_air(recipe, flights)
     if recipe.halves:
-        poses = _by_halves(recipe, poses)
+        # A cycle's last drawings go towards the first top, which comes next.
+        coming = [replace(poses[0], hop=poses[-1].hop)] if recipe.end == "cycle" else []
+        poses = _by_halves(recipe, [*poses, *coming])[: len(poses)]
     if recipe.end == "rest":
         poses += _coming_to_rest(recipe, flights)
     if recipe.shares:

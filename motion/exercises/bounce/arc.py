@@ -1,0 +1,157 @@
+"""The shape of a hop's path, whatever the time: does it lean, and do its legs curve?
+
+A parabola's x goes with the square root of the depth below its top, to both sides alike; so the fits here are lines
+in that root, and a top between two drawings does no harm.
+"""
+
+from __future__ import annotations
+
+import math
+from typing import Literal, NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.exercises.bounce.gravity import hop_height
+from motion.exercises.bounce.reading import Hop, Reading
+from motion.exercises.bounce.sliding import has_moved
+
+FEWEST = 4
+"""A hop's lean is told from so many drawings in the air."""
+LEAST_TOLD = 6
+"""So many drawings, contacts included, tell a lean."""
+FEW, MOST_OVER = 7, 0.25
+"""With so few, the true top may stand so much (a share) above the highest drawing."""
+NEAR_ENDS = (0.06, 0.94)
+"""Drawings within this part of a leg tell its curve."""
+
+STRAIGHT = 0.35
+"""Legs that bulge less than this share of a parabola's are straight."""
+HARDLY = 0.55
+"""Legs that bulge less than this share of a parabola's hardly curve."""
+LEAST_BULGE_D, LEAST_BULGE_PX = 0.12, 4.0
+"""Legs whose parabola bulges less than that (in diameters, px) cannot be told from straight ones."""
+
+Side = Literal["rise", "fall"]
+
+
+class Lean(NamedTuple):
+    """How far a hop's top lies to the right of the middle between its ends, and how wide the hop is; px.
+
+    ``upright`` (n,) px are the x of its drawings in the air on the same arc set upright.
+    """
+
+    offset: float
+    width: float
+    upright: NDArray[np.float64]
+
+
+def lean(reading: Reading, hop: Hop) -> Lean | None:
+    """Where a whole hop's top lies; None with too few drawings on either side of it."""
+    rise, fall = _beside_top(hop)
+    if not hop.whole or len(hop.air) < FEWEST or not rise or not fall:
+        return None
+    points = reading.points(hop.air)
+    # The contacts help where there are few drawings, though one may lie half an exposure from where it belongs.
+    few = len(hop.air) <= FEW
+    feet = [
+        (foot, side)
+        for foot, side, contact in zip(reading.beside(hop), (-1.0, 1.0), (hop.start, hop.end), strict=True)
+        if few and foot is not None and not has_moved(reading, contact)
+    ]
+    if len(hop.air) + len(feet) < LEAST_TOLD:
+        return None
+    places = np.array([*points, *(foot for foot, _ in feet)])
+    slants = 2 if min(len(rise), len(fall)) > 2 else 1
+    fits: list[tuple[NDArray[np.float64], float, float]] = []
+    for over in np.linspace(0, MOST_OVER, 9) if few else (None,):
+        top = hop_height(reading, hop) if over is None else float(points[:, 1].max()) * (1 + over)
+        for of_top in (-1.0, 1.0):
+            side = np.array([-1.0] * len(rise) + [of_top] + [1.0] * len(fall) + [s for _, s in feet])
+            fits.append(_fit(places, side, slants, top))
+    fitted, top, _ = min(fits, key=lambda f: f[2])
+    slant = _roots(points[:, 1], top, slants) @ fitted[2:]
+    off = float((_roots(np.zeros(1), top, slants) @ fitted[2:])[0])
+    width = 2 * abs(float(fitted[1])) * math.sqrt(top)
+    return Lean(offset=-off, width=width, upright=points[:, 0] - slant + off)
+
+
+def _roots(heights: NDArray[np.float64], top: float, slants: int) -> NDArray[np.float64]:
+    """(n, slants): the square root of the depth below the top, and its square.
+
+    An arc that is lopsided in time slants with the root, one that is pushed over with its square.
+    """
+    root = np.sqrt(np.clip(top - heights, 0, None))
+    return np.column_stack([root, root**2][:slants])
+
+
+def _fit(
+    places: NDArray[np.float64], sides: NDArray[np.float64], slants: int, top: float
+) -> tuple[NDArray[np.float64], float, float]:
+    """The slanted arc with that top through (n, 2) places, left (-1) and right of it: coefficients, top, residual."""
+    roots = _roots(places[:, 1], top, slants)
+    columns = np.column_stack([np.ones(len(places)), sides * roots[:, 0], roots])
+    fitted = _robust(columns, places[:, 0])
+    return fitted, top, float(np.sum(np.abs(places[:, 0] - columns @ fitted)))
+
+
+def _robust(columns: NDArray[np.float64], values: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Least squares that a stray drawing does not pull."""
+    weights = np.ones(len(values))
+    fitted: NDArray[np.float64] = np.zeros(columns.shape[1])
+    for _ in range(6):
+        fitted = np.asarray(np.linalg.lstsq(columns * weights[:, None], values * weights, rcond=None)[0], np.float64)
+        off = np.abs(values - columns @ fitted)
+        spread = max(0.5, 1.4826 * float(np.median(off)))
+        weights = np.sqrt(1 / np.maximum(1.0, off / (2 * spread)))
+    return np.asarray(fitted)
+
+
+def _beside_top(hop: Hop) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    place = hop.air.index(hop.top)
+    return hop.air[:place], hop.air[place + 1 :]
+
+
+def straight_legs(reading: Reading, hop: Hop, leniency: float) -> float | None:
+    """The bulge of a hop's legs as a share of a parabola's, where all that it has are straight; else None."""
+    legs: dict[Side, float] = {}
+    for side in ("rise", "fall"):
+        share = curve_of_leg(reading, hop, side)
+        if share is not None:
+            legs[side] = share
+    wanted = 2 if hop.whole else 1
+    straight = len(legs) == wanted and all(s < STRAIGHT / leniency for s in legs.values())
+    return max(legs.values()) if straight else None
+
+
+def is_flat(reading: Reading, hop: Hop) -> bool:
+    """Whether the legs of a hop are too nearly straight for the slant of its arc to be told."""
+    legs = [curve_of_leg(reading, hop, side) for side in ("rise", "fall")]
+    return any(share is not None and share < HARDLY for share in legs)
+
+
+def curve_of_leg(reading: Reading, hop: Hop, side: Side) -> float | None:
+    """How much a leg bulges above its chord from the top to the contact, as a share of what a parabola's does.
+
+    None for a leg without a contact at its end, or with no drawing well between its ends, or too low to tell.
+    """
+    contact = hop.start if side == "rise" else hop.end
+    leg = _beside_top(hop)[0 if side == "rise" else 1]
+    foot = reading.beside(hop)[0 if side == "rise" else 1]
+    if contact is None or foot is None or not leg:
+        return None
+    top = reading.points((hop.top,))[0]
+    reach = foot[0] - top[0]
+    if abs(reach) < 1e-6:
+        return None
+    bulges = top[1] / 4 * abs(reach) / math.hypot(reach, top[1])
+    if bulges < max(LEAST_BULGE_D * reading.diameter, LEAST_BULGE_PX):
+        return None
+    points = reading.points(leg)
+    part = (points[:, 0] - top[0]) / reach
+    inner = (part > NEAR_ENDS[0]) & (part < NEAR_ENDS[1])
+    if not inner.any():
+        return None
+    bulge = top[1] * (part - part**2)[inner]
+    above = (points[:, 1] - top[1] * (1 - part))[inner]
+    return float(bulge @ above / (bulge @ bulge))

@@ -1,0 +1,86 @@
+"""How long a hop stays about its top, beside how long its own rise and fall call for."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.exercises.bounce.gravity import hop_height
+from motion.exercises.bounce.reading import Hop, Reading
+
+ABOUT_TOP = 0.10
+"""A ball is about its top within so much of the top's height."""
+OF_THE_REST = math.sqrt(ABOUT_TOP) / (1 - math.sqrt(ABOUT_TOP))
+"""Under constant gravity the time about the top is so many times that of the rise and fall below it."""
+
+FRAMES, SHARE = 2.0, 0.25
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Hang:
+    """The time about a top, frames: as drawn, as the rest of the hop calls for, and how much of it is held drawings.
+
+    ``zone`` are indices into the reading's steps of the drawings about the top.
+    """
+
+    zone: tuple[int, ...]
+    drawn: float
+    called_for: float
+    held: int
+
+    @property
+    def extra(self) -> float:
+        return self.drawn - self.called_for
+
+    def allowed(self, leniency: float) -> float:
+        """How many frames more than called for are still no hanging."""
+        return max(FRAMES, SHARE * self.called_for) * leniency
+
+
+def measure(reading: Reading, hop: Hop) -> Hang | None:
+    """A whole hop's time about its top; None where it cannot be told.
+
+    The height goes with the square of the time from the top, so the times at which the ball comes within a tenth of
+    its height are found between drawings on the square root of its depth. In-betweens by halves crowd there rightly:
+    of such a hop only the holds count.
+    """
+    if not hop.whole or len(hop.air) < 3:
+        return None
+    heights = np.array([reading.steps[i].height for i in hop.air])
+    highest = hop_height(reading, hop)
+    if highest <= 0:
+        return None
+    depth = np.sqrt(np.clip(1 - heights / highest, 0, None))
+    inside = np.flatnonzero(depth <= max(math.sqrt(ABOUT_TOP), float(depth.min())))
+    zone = tuple(hop.air[i] for i in range(inside[0], inside[-1] + 1))
+    held = sum(max(0, reading.steps[i].frames - hop.usual) for i in zone)
+    times = np.array([0.0, *hop.frames_clock, _ends(reading, hop)])
+    deep = np.concatenate([[1.0], depth, [1.0]])
+    comes = _crossing(times, deep, int(inside[0]), int(inside[0]) + 1, hop.usual)
+    goes = _crossing(times, deep, int(inside[-1]) + 1, int(inside[-1]) + 2, hop.usual)
+    if reading.by_halves:
+        return Hang(zone=zone, drawn=goes - comes, called_for=goes - comes - held, held=held)
+    return Hang(zone=zone, drawn=goes - comes, called_for=OF_THE_REST * (comes + times[-1] - goes), held=held)
+
+
+def _ends(reading: Reading, hop: Hop) -> float:
+    """When the ball meets the ground again, frames since it left it, holds included."""
+    contact, last = hop.end, reading.steps[hop.air[-1]]
+    if contact is None:
+        return float(hop.frames_clock[-1] + last.frames)
+    lands = reading.steps[contact.steps[0]].frame if contact.steps else contact.time
+    return float(hop.frames_clock[-1] + lands - last.frame)
+
+
+def _crossing(times: NDArray[np.float64], depth: NDArray[np.float64], one: int, other: int, usual: int) -> float:
+    """When the ball passes the height about its top between two neighbouring drawings.
+
+    A held drawing stands still until one usual exposure before the next.
+    """
+    leaves = max(times[one], times[other] - usual)
+    way = depth[other] - depth[one]
+    share = (math.sqrt(ABOUT_TOP) - depth[one]) / way if abs(way) > 1e-9 else 0.5
+    return float(leaves + np.clip(share, 0, 1) * (times[other] - leaves))
