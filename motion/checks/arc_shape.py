@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from motion.checks import overlay
@@ -55,23 +56,24 @@ def straight(scene: Scene, verdict: Verdict, bulge: float) -> Iterator[Finding]:
         confidence=surety(scene.surety(steps), times),
         message=f"{span(first, last)}: the path runs in straight lines to a point. A thrown ball turns over the top "
         "in a curve.",
-        advice="Keep the contacts and the top. Raise the drawings between onto a round arc.",
+        advice="Keep the contacts and the top. Move the drawings between out onto a round arc.",
         overlay=tuple(_on_the_curve(scene, hop)),
     )
 
 
 def _on_the_curve(scene: Scene, hop: Hop) -> Iterator[overlay.Mark]:
-    """Where the drawings belong: above their own place, on the parabola through the top and the contacts."""
+    """Where the drawings belong on the parabola through the top and the contacts: above their own place, or beside it.
+
+    Whichever of the two leaves the hop the smoother in time: drawings that go across evenly are raised, those that
+    fall as they should are pushed outwards.
+    """
     reading = scene.reading
-    top, feet = reading.points((hop.top,))[0], reading.beside(hop)
-    points = []
-    for index in hop.air:
+    raised, pushed = arc.raised(reading, hop), arc.pushed_out(reading, hop)
+    places = min(raised, pushed, key=lambda p: arc.unsteadiness(hop, p))
+    points = [reading.to_picture(float(x), float(height)) for x, height in places]
+    for index, (x, y) in zip(hop.air, points, strict=True):
         step = reading.steps[index]
-        foot = feet[0] if index < hop.top else feet[1]
-        part = (step.x - top[0]) / (foot[0] - top[0]) if foot is not None and foot[0] != top[0] else 0.0
-        x, y = reading.to_picture(step.x, float(top[1] * (1 - part**2)))
-        points.append((x, y))
-        if abs(y - step.y) > 1.0:
+        if math.hypot(x - step.x, y - step.y) > 1.0:
             yield overlay.place(step, x, y)
     yield overlay.path(reading.steps[hop.top], points)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -13,6 +14,9 @@ from motion.exercises.bounce.explain import Verdict
 from motion.exercises.bounce.gravity import hop_height
 from motion.exercises.bounce.hang import Hang
 from motion.findings import Finding, severity, span, surety
+
+SLOW = 0.75
+"""A drawing belongs to the crowd about a top while it moves at less than this share of the hop's usual speed."""
 
 
 def check(scene: Scene) -> Iterator[Finding]:
@@ -32,9 +36,14 @@ def _finding(scene: Scene, verdict: Verdict, hang: Hang) -> Finding:
     allowed = hang.allowed(scene.leniency)
     top = scene.reading.steps[verdict.hop.top]
     longest = max(steps, key=lambda s: (s.frames, s is top))
-    away = max(1, round(hang.extra))
-    by_hold = hang.held >= hang.extra / 2
-    why, advice = _by_hold(longest.drawing, longest.frames, away) if by_hold else _by_drawings(len(steps), away)
+    crowd = None if hang.held >= hang.extra / 2 else _crowd(scene, verdict, hang)
+    if crowd is None:
+        away = max(1, round(hang.extra))
+        why, advice = _by_hold(longest.drawing, longest.frames, away)
+        marks = [overlay.frames(longest.frame, -away)]
+    else:
+        why, advice = _by_drawings(len(crowd.drawings), len(crowd.drawings) - len(crowd.stay))
+        marks = [*_spread(scene, verdict, crowd)]
     return Finding(
         code="spacing.hangs",
         principle="spacing",
@@ -49,30 +58,60 @@ def _finding(scene: Scene, verdict: Verdict, hang: Hang) -> Finding:
         message=f"{span(first, last)}: the ball hangs at the top. It stays there for {hang.drawn:.0f} frames, where "
         f"its rise and fall call for {hang.called_for:.0f}. {why}",
         advice=advice,
-        overlay=(overlay.frames(longest.frame, -away),) if by_hold else tuple(_spread(scene, verdict, hang)),
+        overlay=tuple(marks),
     )
 
 
-def _spread(scene: Scene, verdict: Verdict, hang: Hang) -> Iterator[overlay.Mark]:
-    """Which of the close drawings to take out, and where on the arc the others belong in even time.
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Crowd:
+    """The drawings that crowd about a top (indices of steps), the two beside them, and how many of them may stay.
 
-    On the square root of its depth below the top a flight moves evenly, so the others are spread on that.
+    ``roots`` (2,) are the square roots of the depth below the top of the two beside them, on the rise below nought: on
+    that a flight moves evenly in time.
     """
-    reading, air = scene.reading, verdict.hop.air
-    count = max(1, len(hang.zone) - max(1, round(hang.extra / verdict.hop.usual)))
-    beside = hang.zone[0] - 1, hang.zone[-1] + 1
-    if not {*beside} <= {*air}:
-        return
-    kept = {hang.zone[round(k)] for k in np.linspace(0, len(hang.zone) - 1, count)}
-    highest = hop_height(reading, verdict.hop)
-    (x1, y1), (x2, y2) = reading.points(beside)
-    roots = np.linspace(-math.sqrt(max(0.0, 1 - y1 / highest)), math.sqrt(max(0.0, 1 - y2 / highest)), len(kept) + 2)
-    across = np.interp(roots, roots[[0, -1]], [x1, x2])
-    places = iter(zip(across[1:-1], highest * (1 - roots[1:-1] ** 2), strict=True))
-    for index in hang.zone:
+
+    drawings: tuple[int, ...]
+    beside: tuple[int, int]
+    roots: tuple[float, float]
+    stay: tuple[int, ...]
+
+
+def _crowd(scene: Scene, verdict: Verdict, hang: Hang) -> _Crowd | None:
+    """The crowd about a top, out to where the drawings go at the hop's usual speed; None where nothing does."""
+    hop, steps = verdict.hop, scene.reading.steps
+    highest = hop_height(scene.reading, hop)
+    depth = [math.sqrt(max(0.0, 1 - steps[i].height / highest)) for i in hop.air]
+    roots = np.array([-d if i < hop.top else d for d, i in zip(depth, hop.air, strict=True)])
+    first, last = hop.air.index(hang.zone[0]), hop.air.index(hang.zone[-1])
+    gaps = np.diff(roots)
+    outside = [*gaps[: max(0, first - 1)], *gaps[last + 1 :]]
+    if first == 0 or last == len(roots) - 1 or not outside:
+        return None
+    usual = float(max(outside))
+    while first > 1 and gaps[first - 2] < SLOW * usual:
+        first -= 1
+    while last < len(roots) - 2 and gaps[last + 1] < SLOW * usual:
+        last += 1
+    count = max(1, min(round((roots[last + 1] - roots[first - 1]) / usual) - 1, last - first))
+    return _Crowd(
+        drawings=hop.air[first : last + 1],
+        beside=(hop.air[first - 1], hop.air[last + 1]),
+        roots=(float(roots[first - 1]), float(roots[last + 1])),
+        stay=tuple(sorted({hop.air[round(k)] for k in np.linspace(first, last, count)})),
+    )
+
+
+def _spread(scene: Scene, verdict: Verdict, crowd: _Crowd) -> Iterator[overlay.Mark]:
+    """Which of the close drawings to take out, and where on the arc the others belong in even time."""
+    reading = scene.reading
+    roots = np.linspace(*crowd.roots, len(crowd.stay) + 2)[1:-1]
+    across = np.interp(roots, crowd.roots, reading.points(crowd.beside)[:, 0])
+    heights = hop_height(reading, verdict.hop) * (1 - roots**2)
+    places = dict(zip(crowd.stay, zip(across, heights, strict=True), strict=True))
+    for index in crowd.drawings:
         step = reading.steps[index]
-        if index in kept:
-            yield overlay.place(step, *reading.to_picture(*(float(v) for v in next(places))))
+        if index in places:
+            yield overlay.place(step, *reading.to_picture(*(float(v) for v in places[index])))
         else:
             yield overlay.frames(step.frame, -step.frames)
 
@@ -87,7 +126,7 @@ def _by_hold(drawing: int, frames: int, away: int) -> tuple[str, str]:
 def _by_drawings(count: int, away: int) -> tuple[str, str]:
     return (
         f"That comes from the spacing: {count} drawings lie close together.",
-        f"Take out {_frames(away)} of the close drawings, and spread the others along the top of the arc.",
+        f"Take out {away} of the {count} close drawings, and spread the others along the top of the arc.",
     )
 
 

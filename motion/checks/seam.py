@@ -21,6 +21,8 @@ TOP_SHARE = 0.10
 TOLD_BY = 4
 """So many drawings on one side of the seam tell where the ball is on its other side."""
 MOST_ADDED = 4
+MENDS = 0.35
+"""Frames added or taken away mend a cycle when they leave no more than this share of the jump."""
 
 Point = NDArray[np.float64]
 """(2,) px: x, and height up."""
@@ -104,8 +106,9 @@ def _against(scene: Scene, told: Sequence[Step], other: Step, time: float, way: 
             reach = np.abs(curve(time + usual / 2) - curve(time - usual / 2)) / 2
             off = np.sign(off) * np.maximum(0.0, np.abs(off) - reach)
         frames = [k * usual for k in range(-MOST_ADDED, MOST_ADDED + 1)]
-        mend = min(frames, key=lambda k: (float(np.hypot(*(here - curve(time + way * k)))), abs(k)))
-        yield Seam(off=way * off, mend=-mend)
+        left = {k: float(np.hypot(*(here - curve(time + way * k)))) for k in frames}
+        mend = min(frames, key=lambda k: (left[k], abs(k)))
+        yield Seam(off=way * off, mend=mend if left[mend] <= MENDS * left[0] else 0)
 
 
 def _motions(scene: Scene, told: Sequence[Step]) -> Iterator[_Motion]:
@@ -176,7 +179,7 @@ def _of_place(scene: Scene, seam: Seam, allowed: float) -> Finding:
     if seam.mend:
         mend = f"{'Add' if seam.mend > 0 else 'Take away'} {count} frame{'s' if count > 1 else ''} at the end, so that"
     else:
-        mend = "Move the last drawings, so that"
+        mend = "Move the drawings of the last flight, each a little more than the one before, so that"
     return _finding(
         scene,
         measured=seam.size,
@@ -185,12 +188,12 @@ def _of_place(scene: Scene, seam: Seam, allowed: float) -> Finding:
         message=f"The cycle does not close: from frame {last.last_frame} to frame 1 the ball jumps {seam.size:.0f} px "
         "beside its smooth motion.",
         advice=f"{mend} the last drawing is one step before the first.",
-        marks=(overlay.place(first, x, y), *_mended(scene, seam)),
+        marks=(overlay.gap(first, x, y, first.x, first.y), *_mended(scene, seam)),
     )
 
 
 def _mended(scene: Scene, seam: Seam) -> Iterator[overlay.Mark]:
-    """The frames to add or take away; or where the last flight's drawings belong, each moved more than the one before."""
+    """The frames to add or take away; or where the last flight's drawings belong, each moved more than the last."""
     if seam.mend:
         yield overlay.frames(scene.reading.steps[-1].frame, seam.mend)
         return

@@ -74,7 +74,9 @@ def _stops_at(scene: Scene) -> int | None:
     while at > 0 and np.hypot(steps[at - 1].x - steps[-1].x, steps[at - 1].y - steps[-1].y) <= reach:
         at -= 1
     usual = int(np.median([s.frames for s in steps]))
-    stays = scene.track.exposures[-1].last_frame - steps[at].frame + 1
+    if steps[-1].last_frame < scene.track.exposures[-1].last_frame:
+        return None  # It leaves the frame.
+    stays = steps[-1].last_frame - steps[at].frame + 1
     return at if at > 0 and stays >= usual + STAYS else None
 
 

@@ -49,8 +49,8 @@ def slides(scene: Scene, contact: Contact) -> Iterator[Finding]:
     if moved <= allowed:
         return
     way = np.sign(last.x - first.x)
-    # Set back to where the ball touched first, or as far on as its speed carries it.
-    home = first.x + way * min(carried, moved)
+    # Set back towards where the ball touched first; on its way across it may go on a little.
+    home = first.x + way * min(carried, moved) / 2
     yield Finding(
         code="contact.slides",
         principle="contact",

@@ -12,7 +12,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.exercises.bounce.gravity import hop_height
+from motion.exercises.bounce.gravity import fits_gravity, hop_height
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.sliding import has_moved
 
@@ -155,3 +155,46 @@ def curve_of_leg(reading: Reading, hop: Hop, side: Side) -> float | None:
     bulge = top[1] * (part - part**2)[inner]
     above = (points[:, 1] - top[1] * (1 - part))[inner]
     return float(bulge @ above / (bulge @ bulge))
+
+
+def raised(reading: Reading, hop: Hop) -> NDArray[np.float64]:
+    """(n, 2): a hop's drawings straight above their places, on the parabola through its top and its contacts."""
+    points, parts = _parts_of_legs(reading, hop)
+    return np.column_stack([points[:, 0], points[:, 1].max() * (1 - parts**2)])
+
+
+def pushed_out(reading: Reading, hop: Hop) -> NDArray[np.float64]:
+    """(n, 2): a hop's drawings at their heights, pushed outwards onto the parabola through its top and its contacts.
+
+    Drawings that fall as gravity has it are set where an even motion across brings them.
+    """
+    points, parts = _parts_of_legs(reading, hop)
+    start, end = reading.beside(hop)
+    if fits_gravity(reading, hop) and hop.parabola is not None and start is not None and end is not None:
+        share = (hop.clock - hop.parabola.left) / hop.parabola.frames
+        return np.column_stack([start[0] + share * (end[0] - start[0]), points[:, 1]])
+    top = points[hop.air.index(hop.top)]
+    wanted = np.sqrt(np.clip(1 - points[:, 1] / top[1], 0, None))
+    out = np.divide(wanted, parts, out=np.ones_like(parts), where=parts > 1e-6)
+    return np.column_stack([top[0] + (points[:, 0] - top[0]) * out, points[:, 1]])
+
+
+def _parts_of_legs(reading: Reading, hop: Hop) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """The drawings (n, 2), and how far across each is (n,) from the top (0) to its own contact (1)."""
+    points, feet = reading.points(hop.air), reading.beside(hop)
+    top = points[hop.air.index(hop.top)]
+    parts = np.zeros(len(points))
+    for row, index in enumerate(hop.air):
+        foot = feet[0] if index < hop.top else feet[1]
+        if foot is not None and abs(foot[0] - top[0]) > 1e-6:
+            parts[row] = (points[row, 0] - top[0]) / (foot[0] - top[0])
+    return points, parts
+
+
+def unsteadiness(hop: Hop, places: NDArray[np.float64]) -> float:
+    """How far (px, summed) a hop's drawings at these places (n, 2) are from going across evenly under gravity."""
+    off = 0.0
+    for values, degree in ((places[:, 0], 1), (places[:, 1], 2)):
+        if len(values) > degree:
+            off += float(np.abs(values - np.polyval(np.polyfit(hop.clock, values, degree), hop.clock)).sum())
+    return off

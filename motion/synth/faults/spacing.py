@@ -98,9 +98,9 @@ def _sides(plan: Plan, least: int) -> list[list[int]]:
 
 def _as_it_is(plan: Plan, side: list[int]) -> np.ndarray:
     """The parts of the way along a side's arc at which its drawings lie, by their heights."""
-    xs, ys, length = _arc_of(plan, side)
+    _, ys, length = _arc_of(plan, side)
     drops = np.clip([plan.poses[i].y for i in side], ys[0], ys[-1])
-    return np.interp(drops, ys, length) / length[-1]
+    return np.asarray(np.interp(drops, ys, length) / length[-1])
 
 
 def _arc_of(plan: Plan, side: list[int]) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
