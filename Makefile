@@ -55,7 +55,10 @@ lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
 	@$(VENV)/bin/djlint nettlecap/templates --lint --quiet
 	@$(PY) -m tests.vendored
 
+account: $(VENV)/.dev ## write docs/checks.md and its pictures anew from the checks themselves
+	@$(PY) -m motion.account docs/checks.md nettlecap/static/img/checks
+
 bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables
 	@$(PY) -m bench
 
-.PHONY: help setup pango demo demo-reset chromium test test-core lint bench
+.PHONY: help setup pango demo demo-reset chromium test test-core lint account bench

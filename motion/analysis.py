@@ -9,7 +9,7 @@ from pathlib import Path
 
 from motion import formats
 from motion.brief import Brief
-from motion.checks import arcs, contact, preflight, scene, spacing, squash_stretch, timing
+from motion.checks import arcs, as_asked, contact, preflight, scene, spacing, squash_stretch, timing
 from motion.checks.preflight import Note
 from motion.clip import Clip, Unseen
 from motion.errors import BriefError
@@ -53,7 +53,8 @@ def analyse(
 def judge(clip: Clip, brief: Brief, track: Track) -> Analysis:
     """Run the checks on a track that is already there."""
     seen = scene.look(track, brief, clip.width)
-    findings = [f for check in CHECKS for f in check(seen)] if seen else []
+    checks = (as_asked.of_clip,) if seen and seen.without_bounce else CHECKS
+    findings = [f for check in checks for f in check(seen)] if seen else []
     findings = [f for f in findings if not _explained(f, track)]
     if findings and brief.guide:
         asked = _asked_for(brief)
@@ -63,7 +64,7 @@ def judge(clip: Clip, brief: Brief, track: Track) -> Analysis:
         brief=brief,
         track=track,
         scene=seen,
-        preflight=tuple(preflight.check(clip, track, brief)),
+        preflight=tuple(preflight.check(clip, track, brief, seen.without_bounce if seen else None)),
         findings=tuple(in_order(findings)),
     )
 

@@ -4,17 +4,13 @@ from __future__ import annotations
 
 import csv
 import io
-import itertools
 import json
 from typing import Any
 
-import numpy as np
-
+from motion import motion_told
 from motion.analysis import Analysis, judge
 from motion.brief import Brief
-from motion.checks import scene
 from motion.clip import Clip, Exposure, Unseen
-from motion.exercises.bounce.gravity import hop_duration, hop_height
 from motion.tracking import placing
 from motion.tracking.placing import Placement
 from motion.tracking.registration import Shift
@@ -45,7 +41,7 @@ def to_json(analysis: Analysis) -> dict[str, Any]:
             "remarks": list(clip.remarks),
         },
         "track": _track(track),
-        "motion": _motion(analysis),
+        "motion": motion_told.of(analysis.scene),
         "preflight": [n.to_json() for n in analysis.preflight],
         "findings": [f.to_json() for f in analysis.findings],
     }
@@ -136,85 +132,6 @@ def judge_again(told: dict[str, Any], brief: Brief, placement: Placement) -> Ana
     """Run the checks again on what a findings file tells, with what a person placed; nothing is tracked anew."""
     clip, track = read_back(told)
     return judge(clip, brief, placing.apply(track, placement))
-
-
-def _motion(analysis: Analysis) -> dict[str, Any] | None:
-    """What the bounce was read as: diameter, gravity, contacts, hops, and each drawing's gap to the next."""
-    seen = analysis.scene
-    if seen is None:
-        return None
-    reading = seen.reading
-    return {
-        "diameter": round(reading.diameter, 2),
-        "gravity": None if seen.gravity is None else round(seen.gravity, 4),
-        "in_place": reading.in_place,
-        "contacts": [
-            {
-                "first_frame": reading.steps[c.steps[0]].frame if c.steps else None,
-                "last_frame": reading.steps[c.steps[-1]].last_frame if c.steps else None,
-                "time": round(c.time, 2),
-            }
-            for c in reading.contacts
-        ],
-        "hops": [
-            {
-                "first_frame": reading.steps[h.air[0]].frame,
-                "last_frame": reading.steps[h.air[-1]].last_frame,
-                "top_frame": reading.steps[h.top].frame,
-                "frames": _rounded(hop_duration(reading, h)),
-                "height": round(hop_height(reading, h), 2),
-                "whole": h.whole,
-            }
-            for h in reading.hops
-        ],
-        "arcs": _arcs(seen),
-        "gaps": _gaps(seen),
-    }
-
-
-def _rounded(value: float | None) -> float | None:
-    return None if value is None else round(value, 2)
-
-
-def _arcs(seen: scene.Scene) -> list[dict[str, Any]]:
-    """Each hop's fitted arc as points of the centre's path in the frame."""
-    reading, arcs_found = seen.reading, []
-    for hop in reading.hops:
-        if hop.parabola is None or len(hop.air) < 3:
-            continue
-        points = reading.points(hop.air)
-        across = np.polyfit(hop.clock, points[:, 0], 1)
-        start = hop.parabola.left if hop.start else float(hop.clock[0])
-        end = hop.parabola.lands if hop.end else float(hop.clock[-1])
-        times = np.linspace(start, end, 33)
-        heights = 0.5 * hop.parabola.gravity * (times - hop.parabola.left) * (hop.parabola.lands - times)
-        path = [reading.to_picture(float(np.polyval(across, t)), float(h)) for t, h in zip(times, heights, strict=True)]
-        arcs_found.append({"points": [[round(x, 1), round(y, 1)] for x, y in path]})
-    return arcs_found
-
-
-def _gaps(seen: scene.Scene) -> list[dict[str, Any]]:
-    """The gap from each drawing to the next, and what the hop's own parabola expects of it, px."""
-    steps = seen.reading.steps
-    expected: dict[int, float] = {}
-    for hop in seen.reading.hops:
-        if hop.parabola is None or len(hop.air) < 3:
-            continue
-        p = hop.parabola
-        points = seen.reading.points(hop.air)
-        across = np.polyfit(hop.clock, points[:, 0], 1)
-        heights = 0.5 * p.gravity * (hop.clock - p.left) * (p.lands - hop.clock)
-        xs = np.polyval(across, hop.clock)
-        for k, index in enumerate(hop.air[:-1]):
-            expected[index] = float(np.hypot(xs[k + 1] - xs[k], heights[k + 1] - heights[k]))
-    return [
-        {
-            "frame": step.frame,
-            "gap": round(float(np.hypot(after.x - step.x, after.y - step.y)), 2),
-            "expected": round(expected[i], 2) if i in expected else None,
-        }
-        for i, (step, after) in enumerate(itertools.pairwise(steps))
-    ]
 
 
 def to_text(analysis: Analysis) -> str:

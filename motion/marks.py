@@ -14,10 +14,15 @@ from collections.abc import Iterable, Mapping
 from motion.findings import PRINCIPLES
 
 SHARES = {"slight": 0.10, "clear": 0.25, "strong": 0.40}
-RULE = (
-    "Full points, less a tenth for each slight finding agreed, a quarter for each clear one and two fifths for "
-    "each strong one; never below nought."
-)
+
+
+def rule(name: str, most: float) -> str:
+    """The rule for a principle of that name and so many points, as a sentence."""
+    slight, clear, strong = (f"{most * SHARES[s]:g}" for s in ("slight", "clear", "strong"))
+    return (
+        f"{name}: {most:g} points, less {slight} for each slight finding agreed, {clear} for each clear one and "
+        f"{strong} for each strong one, times the weight of its fault in the brief; never below nought."
+    )
 
 
 def propose(points: Mapping[str, float], agreed: Iterable[tuple[str, str, float]]) -> dict[str, float]:

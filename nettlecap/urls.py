@@ -43,6 +43,7 @@ urlpatterns = [
     path("takes/<int:take_id>/findings.json", takes.findings_file, name="findings-file"),
     path("takes/<int:take_id>/track.csv", takes.track_table, name="track-table"),
     path("takes/<int:take_id>/marks", marking.returned, name="returned"),
+    path("checks", pages.checks, name="checks"),
     path("desk", marking.next_clip, name="next-clip"),
     path("takes/<int:take_id>/desk", marking.desk, name="desk"),
     path("takes/<int:take_id>/desk/again", marking.looked_at_again, name="looked-at-again"),

@@ -20,11 +20,16 @@ TOP_SHARE = 0.10
 
 def check(scene: Scene, held: set[int]) -> list[Finding]:
     """Every finding about what the brief asks; drawings ``held`` in the middle of a move (frames) are told already."""
-    return [*length(scene), *hops(scene), *exposure(scene, held), *bounciness(scene), *weight(scene)]
+    return [*of_clip(scene), *exposure(scene, held), *bounciness(scene), *weight(scene)]
+
+
+def of_clip(scene: Scene) -> list[Finding]:
+    """What can be said of a clip in which nothing bounces, too."""
+    return [*length(scene), *hops(scene)]
 
 
 def length(scene: Scene) -> Iterator[Finding]:
-    """``timing.length``: the clip is shorter or longer than asked. Measured: frames; no tolerance."""
+    """``timing.length``: the clip is shorter or longer than asked. Measured: frames. Tolerance: none."""
     asked, frames = scene.brief.frames, scene.track.exposures[-1].last_frame
     if asked is None or asked[0] <= frames <= asked[1]:
         return
@@ -45,7 +50,7 @@ def length(scene: Scene) -> Iterator[Finding]:
 
 
 def hops(scene: Scene) -> Iterator[Finding]:
-    """``timing.hops``: fewer or more contacts than asked. Measured: contacts; no tolerance."""
+    """``timing.hops``: fewer or more contacts than asked. Measured: contacts. Tolerance: none."""
     asked, found = scene.brief.bounce.hops, len(scene.reading.contacts)
     if asked is None or found == asked:
         return
@@ -66,8 +71,8 @@ def hops(scene: Scene) -> Iterator[Finding]:
 def exposure(scene: Scene, held: set[int]) -> list[Finding]:
     """``timing.exposure``: drawings are not exposed as the brief asks, on ones or on twos.
 
-    Measured: a drawing's frames. Tops (within a tenth of the height), contacts, the rest at the end, and the clip's
-    first and last drawing may be exposed otherwise.
+    Measured: a drawing's frames. Tolerance: none. Tops (within a tenth of the height), contacts, the rest at the end,
+    and the clip's first and last drawing may be exposed otherwise.
     """
     asked = {"ones": 1, "twos": 2}.get(scene.brief.exposure)
     if asked is None:
@@ -107,7 +112,7 @@ def bounciness(scene: Scene) -> Iterator[Finding]:
     """``timing.bounciness``: it keeps more or less speed than the brief's material.
 
     Measured: the middle share of its speed kept over all contacts, by the heights of the hops beside each. Expected:
-    the brief's range; tolerance 0.04.
+    the brief's range. Tolerance: 0.04.
     """
     asked = scene.brief.bounce.restitution
     kept = [k.share for k in kept_at_contacts(scene.reading)]

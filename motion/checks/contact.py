@@ -29,8 +29,8 @@ def check(scene: Scene) -> list[Finding]:
 def gap(scene: Scene, contact: Contact) -> Finding | None:
     """``contact.gap``: the contact drawing hangs above the ground.
 
-    Measured: its bottom above the ground, px. Tolerance: 0.04 D, at least 2 px; see ``_allowed``. Of
-    several contact drawings the lowest counts.
+    Measured: its bottom above the ground, px; of several contact drawings the lowest counts. Tolerance: 0.04 D, at
+    least 2 px; 1.4 times that where the ground is not drawn but told from the turns.
     """
     steps = [scene.reading.steps[i] for i in contact.steps]
     # Where the ball begins to roll or rest, it is the landing that must touch.
@@ -53,7 +53,8 @@ def gap(scene: Scene, contact: Contact) -> Finding | None:
 def through(scene: Scene, contact: Contact) -> Finding | None:
     """``contact.through``: the drawing goes into the ground.
 
-    Measured: its bottom below the ground, px. Tolerance: 0.04 D, at least 2 px; see ``_allowed``.
+    Measured: its bottom below the ground, px. Tolerance: 0.04 D, at least 2 px; 1.4 times that
+    where the ground is not drawn but told from the turns.
     """
     steps = [scene.reading.steps[i] for i in contact.steps]
     allowed = _allowed(scene)
@@ -82,7 +83,8 @@ def missed(scene: Scene, contact: Contact) -> Finding:
     """``contact.missed``: the ball turns round without any drawing at the ground.
 
     No drawing was placed as the contact, the drawings on both sides lie on their flights, and the flights meet
-    within 0.3 D of the ground. Measured: how high the lower of them is above the ground, px.
+    within 0.3 D of the ground. Measured: how high the lower of them is above the ground, px. Tolerance: as for a
+    contact that hangs.
     """
     steps = scene.reading.steps
     before, after = steps[contact.before], steps[contact.after]

@@ -36,9 +36,20 @@ class Note:
         }
 
 
-def check(clip: Clip, track: Track, brief: Brief) -> list[Note]:
-    """Every preflight point of a clip, in playing order."""
+NO_BOUNCE = {
+    "stays down": "The ball stays on the ground all through, so there is no bounce to judge yet. Let it leave the "
+    "ground, or see whether the right clip was handed in.",
+    "stays up": "The ball stays in the air all through, so there is no bounce to judge yet. Let it meet the ground "
+    "and rise again; if it does, show where the ground is.",
+}
+
+
+def check(clip: Clip, track: Track, brief: Brief, without_bounce: str | None = None) -> list[Note]:
+    """Every preflight point of a clip, in playing order; ``without_bounce`` is what its ball does instead."""
     notes = [*_about_the_file(clip, brief), *_about_the_ball(clip, track), *_about_the_export(clip, track)]
+    if without_bounce:
+        message = NO_BOUNCE[without_bounce]
+        notes.append(Note(code="preflight.no_bounce", first_frame=1, last_frame=clip.frames, message=message))
     return sorted(notes, key=lambda n: (n.first_frame, n.code))
 
 

@@ -19,9 +19,9 @@ def check(scene: Scene) -> Iterator[Finding]:
     """``timing.rhythm``: the hops do not shorten at a steady rate.
 
     Measured: the share of its speed that the ball keeps at a contact, by the heights of the hops beside it. Expected:
-    the middle value over the clip's contacts; tolerance 0.12. One hop that is too low or too high puts off the
+    the middle value over the clip's contacts. Tolerance: 0.12. One hop that is too low or too high puts off the
     contacts on both its sides and is one finding. The contact of a top that stands higher than the one before is
-    told by ``arc.rising_tops`` already.
+    told as such already.
     """
     kept = kept_at_contacts(scene.reading)
     if len(kept) < FEWEST:

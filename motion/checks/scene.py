@@ -5,15 +5,19 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from motion.brief import Brief
 from motion.exercises.bounce import explain
 from motion.exercises.bounce import reading as bounce
 from motion.exercises.bounce.explain import Verdict
 from motion.exercises.bounce.gravity import consensus_gravity
-from motion.exercises.bounce.reading import Reading, Step
+from motion.exercises.bounce.reading import LEAST_HOP_D, Reading, Step
 from motion.findings import Finding, merge_runs
 from motion.tracking.track import Track
+
+NEVER_NEAR_D = 1.0
+"""A ball that never comes nearer to the ground (in diameters) never meets it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,6 +30,15 @@ class Scene:
     width: int
     gravity: float | None
     verdicts: tuple[Verdict, ...]
+
+    @property
+    def without_bounce(self) -> Literal["stays down", "stays up"] | None:
+        """Whether the ball never leaves the ground, or never meets it; then there is no bounce to judge."""
+        reading = self.reading
+        if max(s.height for s in reading.steps) < LEAST_HOP_D * reading.diameter:
+            return "stays down"
+        lowest = min(s.clearance for s in reading.steps)
+        return "stays up" if lowest > NEVER_NEAR_D * reading.diameter else None
 
     @property
     def leniency(self) -> float:

@@ -90,7 +90,8 @@ def _pattern(scene: Scene, verdict: Verdict, pattern: Pattern) -> Finding:
 def _even_words(frames: str, pattern: Pattern) -> tuple[str, str]:
     """``spacing.even``: a rise or fall moves in even steps.
 
-    Measured: acceleration along the path over what the side's height and duration call for; under 0.40 is even.
+    Measured: acceleration along the path over what the side's height and duration call for. Tolerance: under 0.40 is
+    even.
     """
     usual = float(np.mean(pattern.gaps))
     towards = "slowing towards the top" if pattern.side == "rise" else "gathering speed towards the ground"
@@ -106,7 +107,7 @@ def _even_words(frames: str, pattern: Pattern) -> tuple[str, str]:
 def _faster_words(frames: str, pattern: Pattern) -> tuple[str, str]:
     """``spacing.faster_rising``: after leaving the ground the ball gains speed.
 
-    Measured: growth of speed over the first half of the rise; tolerance 0.12.
+    Measured: growth of speed over the first half of the rise, a share of it. Tolerance: 0.12.
     """
     message = (
         f"{frames}: the ball speeds up after it leaves the ground. Gaps go {_list(pattern.gaps)} px; "
@@ -118,7 +119,7 @@ def _faster_words(frames: str, pattern: Pattern) -> tuple[str, str]:
 def _slower_words(frames: str, pattern: Pattern) -> tuple[str, str]:
     """``spacing.slower_falling``: the ball brakes before it lands.
 
-    Measured: loss of speed over the last half of the fall; tolerance 0.12.
+    Measured: loss of speed over the last half of the fall, a share of it. Tolerance: 0.12.
     """
     message = (
         f"{frames}: the ball brakes before it lands. Gaps go {_list(pattern.gaps)} px; "

@@ -35,8 +35,8 @@ def check(scene: Scene) -> list[Finding]:
 def hop(scene: Scene, judged: Hop) -> Finding | None:
     """``timing.hop``: a hop takes too many or too few frames for its height.
 
-    Measured: frames from contact to contact, holds taken out. Expected: sqrt(8 h / g) with the gravity on which
-    the clip's hops agree. Tolerance: 12 %, at least 1.2 frames.
+    Measured: frames from contact to contact, holds taken out. Expected: what its height calls for,
+    sqrt(8 h / g), with the gravity on which the clip's hops agree. Tolerance: 12 %, at least 1.2 frames.
     """
     duration = hop_duration(scene.reading, judged)
     height = hop_height(scene.reading, judged)
@@ -103,7 +103,7 @@ def _voters(scene: Scene) -> int:
 def hold(scene: Scene, judged: Hop) -> list[Finding]:
     """``timing.hold``: a drawing is held in the middle of a move, longer than its neighbours.
 
-    Measured: its exposure in frames. Expected: the exposure usual in this hop; tolerance 1 frame. Drawings at the
+    Measured: its exposure in frames. Expected: the exposure usual in this hop. Tolerance: 1 frame. Drawings at the
     top (within a tenth of its height), contacts, and the clip's first and last drawing may be held.
     """
     steps = scene.reading.steps

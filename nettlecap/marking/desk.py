@@ -63,6 +63,11 @@ class Section:
         return self.proposed if self.by_hand is None else self.by_hand
 
     @property
+    def rule(self) -> str:
+        """How its points follow from what is agreed, as a sentence."""
+        return marks.rule(self.name, self.most)
+
+    @property
     def open(self) -> int:
         """How many findings are not decided yet."""
         return sum(not f.verdict for f in self.findings)
@@ -95,6 +100,7 @@ class Desk:
     late_cost: float
     rows: tuple[Row, ...]
     preflight: tuple[dict[str, Any], ...]
+    timing: dict[str, Any] | None
     player: dict[str, Any]
     chart: Chart | None
 
@@ -165,6 +171,7 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
         late_cost=take.brief.core.terms.late_cost if take.late else 0.0,
         rows=tuple(_rows(data, findings, notes)),
         preflight=tuple(data.get("preflight", ())),
+        timing=(data.get("motion") or {}).get("timing"),
         player=_player(data, kept),
         chart=chart.draw(data, kept, finding_key) if data else None,
     )

@@ -8,7 +8,6 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from motion import marks
 from nettlecap.errors import Refusal
 from nettlecap.marking import decide
 from nettlecap.marking.desk import lay_out
@@ -32,7 +31,6 @@ def _shown(request: HttpRequest, take: Take, template: str) -> HttpResponse:
         "take": take,
         "desk": laid_out,
         "next": next_after(request.user, take),
-        "rule": marks.RULE,
         "may_place": laid_out.sheet is None or not laid_out.sheet.returned,
     }
     return render(request, template, context)
@@ -131,7 +129,7 @@ def returned(request: HttpRequest, take_id: int) -> HttpResponse:
     shown = lay_out(take, agreed_only=True)
     if shown.sheet is None or not shown.sheet.returned:
         raise Http404
-    return render(request, "marking/returned.html", {"take": take, "desk": shown, "rule": marks.RULE})
+    return render(request, "marking/returned.html", {"take": take, "desk": shown})
 
 
 def _whole(request: HttpRequest, name: str, default: int | None = None) -> int:

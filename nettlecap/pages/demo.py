@@ -66,7 +66,7 @@ PUPILS = (
         seed=9,
         recipe=Recipe(fall_frames=8.4, speed_x=16.5, drop_px=310),
     ),
-    Pupil(login="niamh", name="Niamh Adeyemi", look="night", faults=("squash.in_air",), seed=5),
+    Pupil(login="niamh", name="Niamh Adeyemi", look="night", faults=("arc.leaning", "squash.in_air"), seed=5),
     Pupil(
         login="ravi",
         name="Ravi Kestrel",

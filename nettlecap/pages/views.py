@@ -9,10 +9,11 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
-from motion import marks
+from motion.account.pages import INTRODUCTION
 from nettlecap.errors import Refusal
 from nettlecap.marking.desk import lay_out, lay_out_clip, lay_out_trial
 from nettlecap.marking.views import next_after
+from nettlecap.pages.account import account
 from nettlecap.pages.start import start_of
 from nettlecap.takes.look_through import look_through
 from nettlecap.takes.models import Take
@@ -24,6 +25,11 @@ from nettlecap.words import EXPORT_KINDS
 def start(request: HttpRequest) -> HttpResponse:
     """What waits for the person."""
     return render(request, "classroom/start.html", {"start": start_of(request.user)})
+
+
+def checks(request: HttpRequest) -> HttpResponse:
+    """How each fault is judged: the checks' own words, and a picture of right and wrong."""
+    return render(request, "marking/checks.html", {"principles": account(), "introduction": INTRODUCTION})
 
 
 def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
@@ -73,7 +79,7 @@ def place(request: HttpRequest, take_id: int) -> HttpResponse:
         place_ball(request.user, seen, asked.get("drawing", 0), asked.get("ellipse"))
     if seen.trial:
         return render(request, "takes/_after_placing.html", _seen(request, take_id))
-    context = {"take": seen, "desk": lay_out(seen), "next": next_after(request.user, seen), "rule": marks.RULE}
+    context = {"take": seen, "desk": lay_out(seen), "next": next_after(request.user, seen)}
     return render(request, "marking/_after_placing.html", context)
 
 

@@ -16,6 +16,7 @@ MEANS = {
     "preflight.size": "Your drawings are measured all the same; only the frame is not the one that was asked for.",
     "preflight.rate": "If each picture was meant to stay longer, say for how many frames.",
     "preflight.length": "The brief marks how long the clip is.",
+    "preflight.no_bounce": "Nothing of a bounce can be measured, so little can be proposed to your marker.",
     "preflight.no_subject": "Nothing can be measured, so nothing can be proposed to your marker.",
     "preflight.edge": "What is outside the frame cannot be measured.",
     "preflight.drift": "The ball trembles with the paper when the clip plays.",

@@ -96,7 +96,15 @@ class CleanWork(unittest.TestCase):
     def test_what_never_leaves_the_ground_raises_no_heap_of_findings(self) -> None:
         plan = bounce(Recipe())
         rolling = tuple(replace(p, y=plan.ground_at(p.x) - 30, major=60, minor=60) for p in plan.poses)
-        self.assertLessEqual(len(judged(replace(plan, poses=rolling)).findings), 1)
+        result = judged(replace(plan, poses=rolling))
+        self.assertEqual((codes(result), [n.code for n in result.preflight]), ([], ["preflight.no_bounce"]))
+
+    def test_what_never_meets_the_ground_is_said_to_be_so(self) -> None:
+        plan = bounce(Recipe())
+        floating = tuple(replace(p, y=150 + 40 * (i % 3), role="air") for i, p in enumerate(plan.poses))
+        result = judged(replace(plan, poses=floating))
+        self.assertEqual((codes(result), [n.code for n in result.preflight]), ([], ["preflight.no_bounce"]))
+        self.assertIn("in the air", result.preflight[0].message)
 
 
 class OneFaultOneFinding(unittest.TestCase):

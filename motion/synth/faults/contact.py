@@ -66,7 +66,8 @@ def _far_between(plan: Plan, at: int) -> bool:
 
 def _in_flight(plan: Plan, at: int) -> Pose | None:
     """The drawing that the flights themselves show on the contact's frame; None where that one touches."""
-    pose, frame = plan.poses[at], float(plan.first_frame(at))
+    # In time without the holds at the tops.
+    pose, frame = plan.poses[at], 1.0 + at * plan.recipe.exposure
     flight = next((f for f in plan.flights if f.left <= frame <= f.lands), plan.flights[pose.hop])
     height = flight.height(frame)
     if height < 0.32 * plan.recipe.diameter or abs(frame - plan.flights[pose.hop].lands) < 0.35 * pose.frames:

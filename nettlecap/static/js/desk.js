@@ -78,6 +78,7 @@ function actsOf(player, marks, sheet, place) {
     finding: (by) => marks.step(by),
     agree: () => marks.press("agree"),
     dismiss: () => marks.press("dismiss"),
+    judged: () => document.querySelector(".finding.chosen [data-judged]")?.click(),
     place: () => place?.toggle(),
     "place-back": () => place?.takeBack(),
     "ground-back": () => place?.groundBack(),

@@ -37,6 +37,7 @@ const KEYS = {
   y: "agree",
   n: "dismiss",
   b: "place",
+  h: "judged",
   w: "write",
   r: "remark",
   g: "next",
