@@ -16,7 +16,7 @@ from motion.exercises.bounce.ideal import hop_frames
 from motion.exercises.bounce.keeping import has_top, kept_at_contacts
 from motion.exercises.bounce.reading import Hop, Reading
 
-SLOW_FRAMES, SLOW_SHARE = 1.2, 0.15
+SLOW_FRAMES, SLOW_SHARE = 0.6, 0.12
 """A move is slow when it takes so many frames longer, or that share of what its height calls for."""
 REAL_GRAVITY = 9.81
 """Metres per second squared."""

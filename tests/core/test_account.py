@@ -1,0 +1,75 @@
+"""The account of the checks: complete, true to the constants, and as it is committed."""
+
+from __future__ import annotations
+
+import importlib
+import inspect
+import pkgutil
+import re
+import tempfile
+import unittest
+from collections.abc import Iterator
+from pathlib import Path
+
+from motion import checks
+from motion.account.entries import entries
+from motion.account.examples import example
+from motion.account.pages import write
+from motion.exercises.bounce import arc, contacts, hang, keeping, patterns, sliding, smooth
+from motion.findings import CODES
+
+ROOT = Path(__file__).parents[2]
+PICTURES = ROOT / "nettlecap/static/img/checks"
+# Numbers of the account that are counts in words, not constants.
+WORDS = {"24"}
+
+
+def constants() -> set[float]:
+    """Every number that a check or what it rests on keeps as a constant, as itself, off one, and as a percentage."""
+    modules = [importlib.import_module(f"{checks.__name__}.{m.name}") for m in pkgutil.iter_modules(checks.__path__)]
+    found = set(_numbers([*modules, arc, contacts, hang, keeping, patterns, sliding, smooth]))
+    return {round(v, 4) for n in found for v in (n, 1 + n, 1 - n, 100 * n)}
+
+
+def _numbers(modules: list[object]) -> Iterator[float]:
+    for module in modules:
+        for name, value in inspect.getmembers(module):
+            values = value.values() if isinstance(value, dict) else value if isinstance(value, tuple) else (value,)
+            if name.isupper():
+                yield from (float(v) for v in values if isinstance(v, int | float) and not isinstance(v, bool))
+
+
+class Account(unittest.TestCase):
+    def test_every_fault_says_what_is_measured_and_how_far_off_is_too_far(self) -> None:
+        self.assertEqual({e.code for e in entries()}, set(CODES))
+        for entry in entries():
+            with self.subTest(entry.code):
+                self.assertTrue(entry.fault and entry.measured and entry.allowed)
+
+    def test_its_tolerances_are_those_of_the_code(self) -> None:
+        known = constants()
+        for entry in entries():
+            for number in re.findall(r"\d+(?:\.\d+)?", entry.allowed):
+                with self.subTest(entry.code, number=number):
+                    self.assertTrue(number in WORDS or float(number) in known, entry.allowed)
+
+    def test_each_example_is_told_as_its_fault_and_as_nothing_else(self) -> None:
+        for code in CODES:
+            with self.subTest(code):
+                self.assertEqual(example(code).finding.code, code)
+
+    def test_what_is_committed_is_what_the_checks_say_now(self) -> None:
+        with tempfile.TemporaryDirectory(dir=ROOT / "docs") as folder:
+            write(Path(folder, "checks.md"), Path(folder, "pictures"))
+            written = {p.name: p.read_text(encoding="utf-8") for p in Path(folder, "pictures").iterdir()}
+            said = (
+                Path(folder, "checks.md")
+                .read_text(encoding="utf-8")
+                .replace("(pictures/", "(../nettlecap/static/img/checks/")
+            )
+        self.assertEqual(written, {p.name: p.read_text(encoding="utf-8") for p in PICTURES.iterdir()}, "make account")
+        self.assertEqual(said, (ROOT / "docs/checks.md").read_text(encoding="utf-8"), "make account")
+
+
+if __name__ == "__main__":
+    unittest.main()
