@@ -16,7 +16,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from motion.analysis import Analysis, analyse
-from motion.synth.cases import Case, clip_of, random_case
+from motion.brief.model import STRICTNESS_SCALE, Strictness
+from motion.synth.cases import Case, NoRoomError, clip_of, random_case
 from motion.synth.faults import FAULTS, Planted
 
 PLACED_AT = 2.5
@@ -25,10 +26,25 @@ WIDEST = 960
 """Frames wider than this are scaled down to it before errors are told in px."""
 
 
+GRADES = {"slight": 1.5, "clear": 2.5, "strong": 5.0}
+"""At how many times its tolerance a fault is planted to be of a severity."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Job:
+    """One case to measure: a seed, a fault (none: clean), how far off, and how strictly the brief is marked."""
+
+    seed: int
+    code: str | None
+    times: float = PLACED_AT
+    strictness: Strictness = "standard"
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Result:
     """What became of one case: errors are (drawings,) arrays against the truth."""
 
+    job: Job
     seed: int
     code: str | None
     look: str
@@ -40,17 +56,18 @@ class Result:
     lost: int
 
 
-def measure(job: tuple[int, str | None]) -> Result:
-    """Draw the case of a seed and code, analyse it, and compare."""
-    seed, code = job
-    case = random_case(seed, code, PLACED_AT)
-    result = analyse(clip_of(case), case.brief)
+def measure(job: Job) -> Result:
+    """Draw the case of a job, analyse it, and compare."""
+    brief_scale = STRICTNESS_SCALE[job.strictness]
+    case = random_case(job.seed, job.code, job.times * brief_scale)
+    result = analyse(clip_of(case), replace(case.brief, strictness=job.strictness))
     found = [(f.code, f.first_frame, f.last_frame, f.severity) for f in result.findings]
     own = [f for f in found if case.planted and _is(f, case.planted)]
     centre, axes, lost = _errors(case, result)
     return Result(
-        seed=seed,
-        code=code,
+        job=job,
+        seed=job.seed,
+        code=job.code,
         look=case.look.name,
         exact=[(e.first_frame, e.frames) for e in result.track.exposures] == truth_of(case),
         hit=bool(own),
@@ -98,11 +115,23 @@ def _errors(case: Case, result: Analysis) -> tuple[np.ndarray, np.ndarray, int]:
 
 def run(count: int, clean: int, codes: Sequence[str], start: int, workers: int = 2) -> list[Result]:
     """Measure so many faulty clips a code and so many clean ones."""
-    jobs: list[tuple[int, str | None]] = [(start + i, None) for i in range(clean)]
+    jobs = [Job(seed=start + i, code=None) for i in range(clean)]
     for k, code in enumerate(codes, start=1):
-        jobs += [(start + 10_000 * k + i, code) for i in range(count)]
+        jobs += [Job(seed=start + 10_000 * k + i, code=code) for i in range(count)]
+    return run_jobs(jobs, workers)
+
+
+def run_jobs(jobs: Sequence[Job], workers: int = 2) -> list[Result]:
+    """Measure these cases, but for those of which no bounce has room for the fault."""
     with ProcessPoolExecutor(workers) as pool:
-        return list(pool.map(measure, jobs, chunksize=4))
+        return [r for r in pool.map(_measure_if_room, jobs, chunksize=4) if r is not None]
+
+
+def _measure_if_room(job: Job) -> Result | None:
+    try:
+        return measure(job)
+    except NoRoomError:
+        return None
 
 
 def table(results: Iterable[Result]) -> str:

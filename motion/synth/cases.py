@@ -33,6 +33,10 @@ class Case:
     planted: Planted | None
 
 
+class NoRoomError(ValueError):
+    """No bounce was found that has room for a fault of that size."""
+
+
 class DrawnFootage:
     """Pictures at hand in memory, a drawing a picture."""
 
@@ -101,7 +105,10 @@ def random_recipe(rng: np.random.Generator) -> Recipe:
 
 
 def random_case(seed: int, code: str | None = None, times: float = 2.5, looks: Sequence[str] | None = None) -> Case:
-    """The clip of a seed, clean or with a fault of that code at so many times its tolerance."""
+    """The clip of a seed, clean or with a fault of that code at so many times its tolerance.
+
+    Raises NoRoomError where none of many bounces has room for it.
+    """
     rng = np.random.default_rng(seed)
     for _ in range(1000):
         recipe = random_recipe(rng)
@@ -118,7 +125,7 @@ def random_case(seed: int, code: str | None = None, times: float = 2.5, looks: S
         planted = FAULTS[code](plan, rng, times)
         if planted is not None:
             return Case(plan=planted[0], look=look, seed=seed, brief=brief, planted=planted[1])
-    raise ValueError(f"no plan has room for {code}")
+    raise NoRoomError(f"no plan has room for {code}")
 
 
 def _material(recipe: Recipe) -> Material:
