@@ -1,11 +1,17 @@
-"""The slim chart under the picture: height above the ground, frame by frame, as SVG numbers."""
+"""The slim charts under the picture, a measure each, as SVG numbers."""
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from motion.brief import Brief
+from motion.measures import Measure, Points, measures, runs
+
 WIDTH, HEIGHT, MARGIN = 600.0, 96.0, 8.0
+FARTHEST = 12
+"""Values farther apart (frames) are not joined by a line."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -15,7 +21,7 @@ class Dot:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Band:
+class Stripe:
     """The frames of a finding."""
 
     principle: str
@@ -24,40 +30,39 @@ class Band:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Chart:
-    """Numbers are told as text, so that no locale gets between them and the SVG."""
+class Band:
+    """What is allowed."""
 
+    y: str
+    height: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Chart:
+    """Numbers are told as text, so that no locale gets between them and the SVG.
+
+    ``lines`` join the values, ``models`` what the model expects; ``level`` is where the measure's own nought lies, or
+    one for what is told in times, None outside the chart.
+    """
+
+    key: str
+    name: str
+    reach: str
     width: str
     height: str
-    ground: str
-    line: str
+    level: str | None
+    lines: tuple[str, ...]
+    models: tuple[str, ...]
     dots: tuple[Dot, ...]
-    bands: tuple[Band, ...]
+    band: Band | None
+    stripes: tuple[Stripe, ...]
 
 
-def draw(data: dict[str, Any], kept: set[str], key_of: Any) -> Chart | None:
-    """The chart of a findings file; None where nothing was followed. ``kept`` are the keys of the findings to show."""
-    clip, track = data["clip"], data["track"]
-    shapes = {s["drawing"]: s for s in track["shapes"]}
-    ground = track["ground"]
-    seen = [(e["first_frame"], shapes[e["drawing"]]) for e in clip["exposures"] if e["drawing"] in shapes]
-    if not seen or ground is None:
-        return None
-
-    def clearance(shape: dict[str, Any]) -> float:
-        slope = (ground["y_right"] - ground["y_left"]) / max(1, clip["width"] - 1)
-        return float(ground["y_left"] + slope * shape["x"] - shape["bottom"])
-
-    step = WIDTH / clip["frames"]
-    highest = max(1.0, *(clearance(s) for _, s in seen))
-
-    def place(frame: int, shape: dict[str, Any]) -> Dot:
-        y = HEIGHT - MARGIN - (HEIGHT - 2 * MARGIN) * clearance(shape) / highest
-        return Dot(x=f"{(frame - 0.5) * step:.1f}", y=f"{min(HEIGHT, y):.1f}")
-
-    dots = tuple(place(frame, shape) for frame, shape in seen)
-    bands = tuple(
-        Band(
+def draw(data: dict[str, Any], kept: set[str], key_of: Callable[[Any], str], brief: Brief) -> tuple[Chart, ...]:
+    """The charts of a findings file; none where nothing was followed. ``kept`` are the keys of findings to show."""
+    step = WIDTH / data["clip"]["frames"]
+    stripes = tuple(
+        Stripe(
             principle=f["principle"],
             x=f"{(f['first_frame'] - 1) * step:.1f}",
             width=f"{(f['last_frame'] - f['first_frame'] + 1) * step:.1f}",
@@ -65,11 +70,48 @@ def draw(data: dict[str, Any], kept: set[str], key_of: Any) -> Chart | None:
         for f in data["findings"]
         if key_of(f) in kept
     )
+    return tuple(_chart(m, step, stripes) for m in measures(data, brief))
+
+
+class _Scale:
+    """Values to y in the chart, from the lowest to the highest that it shows."""
+
+    def __init__(self, measure: Measure) -> None:
+        shown = [v for _, v in (*measure.values, *measure.model)]
+        low, high = min((*shown, *(measure.band or ()))), max((*shown, *(measure.band or ())))
+        if measure.unit == "px":
+            low = min(0.0, low)
+        self.low, self.high = low, max(high, low + 1e-3)
+
+    def __call__(self, value: float) -> float:
+        return HEIGHT - MARGIN - (HEIGHT - 2 * MARGIN) * (value - self.low) / (self.high - self.low)
+
+
+def _chart(measure: Measure, step: float, stripes: Sequence[Stripe]) -> Chart:
+    scale = _Scale(measure)
+
+    def line(points: Points) -> str:
+        return " ".join(f"{(frame - 0.5) * step:.1f},{scale(value):.1f}" for frame, value in points)
+
+    level = {"px": 0.0, "times": 1.0}.get(measure.unit, 0.0)
+    band = None
+    if measure.band is not None:
+        top, foot = scale(measure.band[1]), scale(measure.band[0])
+        band = Band(y=f"{top:.1f}", height=f"{foot - top:.1f}")
     return Chart(
+        key=measure.key,
+        name=measure.name,
+        reach=f"{_short(scale.low)} to {_short(scale.high)}{'' if measure.unit == '°' else ' '}{measure.unit}",
         width=f"{WIDTH:.0f}",
         height=f"{HEIGHT:.0f}",
-        ground=f"{HEIGHT - MARGIN:.1f}",
-        line=" ".join(f"{d.x},{d.y}" for d in dots),
-        dots=dots,
-        bands=bands,
+        level=f"{scale(level):.1f}" if scale.low <= level <= scale.high else None,
+        lines=tuple(line(run) for run in runs(measure.values, FARTHEST)),
+        models=tuple(line(run) for run in runs(measure.model, FARTHEST)),
+        dots=tuple(Dot(x=f"{(f - 0.5) * step:.1f}", y=f"{scale(v):.1f}") for f, v in measure.values),
+        band=band,
+        stripes=tuple(stripes),
     )
+
+
+def _short(value: float) -> str:
+    return f"{value:.2f}" if abs(value) < 10 and value != round(value) else f"{value:.0f}"

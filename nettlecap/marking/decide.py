@@ -9,12 +9,15 @@ from motion.findings import PRINCIPLES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.marking import undo
 from nettlecap.marking.desk import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.takes.models import Take
 
 LONGEST_NOTE = 600
 LONGEST_REMARK = 4000
+ROLES = ("key", "breakdown", "plain")
+MOST_TAPS = 200
 
 
 def say(marker: Person, take: Take, key: str, verdict: str) -> None:
@@ -25,6 +28,8 @@ def say(marker: Person, take: Take, key: str, verdict: str) -> None:
         raise Conflict("This finding is not there any more; the clip has been looked at again. Reload the desk.")
     with transaction.atomic():
         sheet = _open_sheet(marker, take)
+        before = Decision.objects.filter(sheet=sheet, key=key).first()
+        undo.keep(sheet, "verdict", {"key": key, "verdict": before.verdict if before else ""})
         if verdict:
             Decision.objects.update_or_create(sheet=sheet, key=key, defaults={"verdict": verdict})
         else:
@@ -46,6 +51,7 @@ def note(marker: Person, take: Take, *, first: int, last: int, principle: str, t
     with transaction.atomic():
         sheet = _open_sheet(marker, take)
         written = Note.objects.create(sheet=sheet, first_frame=first, last_frame=last, principle=principle, text=text)
+        undo.keep(sheet, "note", {"note": written.pk})
         sheet.save()
     return written
 
@@ -54,7 +60,11 @@ def take_back_note(marker: Person, take: Take, note_id: int) -> None:
     """Remove a note."""
     with transaction.atomic():
         sheet = _open_sheet(marker, take)
-        Note.objects.filter(sheet=sheet, pk=note_id).delete()
+        removed = Note.objects.filter(sheet=sheet, pk=note_id).first()
+        if removed is not None:
+            was = {k: getattr(removed, k) for k in ("first_frame", "last_frame", "principle", "text")}
+            undo.keep(sheet, "note-removed", was)
+            removed.delete()
         sheet.save()
 
 
@@ -67,10 +77,44 @@ def set_points(marker: Person, take: Take, principle: str, points: float | None)
         raise Refusal(f"Give points from 0 to {most:g}.")
     with transaction.atomic():
         sheet = _open_sheet(marker, take)
+        undo.keep(sheet, "points", {"principle": principle, "points": sheet.by_hand.get(principle)})
         sheet.by_hand = {k: v for k, v in sheet.by_hand.items() if k != principle}
         if points is not None:
             sheet.by_hand[principle] = round(points * 2) / 2
         sheet.save()
+
+
+def call(marker: Person, take: Take, drawing: int, role: str) -> None:
+    """Call a drawing a key, a breakdown or an in-between (plain); with an empty role as it was proposed."""
+    if role and role not in ROLES:
+        raise Refusal("A drawing is a key, a breakdown or an in-between.")
+    if drawing not in {e["drawing"] for e in (take.analysis.findings or {}).get("clip", {}).get("exposures", ())}:
+        raise Refusal("This clip has no such drawing.")
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        name = str(drawing)
+        undo.keep(sheet, "role", {"drawing": name, "role": sheet.roles.get(name, "")})
+        sheet.roles = {k: v for k, v in sheet.roles.items() if k != name} | ({name: role} if role else {})
+        sheet.save()
+
+
+def first_look(marker: Person, take: Take, taps: list[int]) -> None:
+    """Keep the frames at which something felt off at the first look; what was found is shown from then on."""
+    if len(taps) > MOST_TAPS or any(not 1 <= t <= take.frames for t in taps):
+        raise Refusal(f"Taps are frames from 1 to {take.frames}, at most {MOST_TAPS} of them.")
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        sheet.taps = sorted(set(taps))
+        sheet.save()
+
+
+def take_back(marker: Person, take: Take) -> str:
+    """Take back the latest decision about a take; what that was, in words."""
+    with transaction.atomic():
+        sheet = _open_sheet(marker, take)
+        told = undo.take_back(sheet)
+        sheet.save()
+    return told
 
 
 def set_remark(marker: Person, take: Take, remark: str) -> None:

@@ -11,6 +11,8 @@ from motion.brief import Marking
 from motion.findings import PRINCIPLES
 from nettlecap.marking import chart
 from nettlecap.marking.chart import Chart
+from nettlecap.marking.first_look import Compared, compare
+from nettlecap.marking.measured import measure_of
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
@@ -100,9 +102,16 @@ class Desk:
     late_cost: float
     rows: tuple[Row, ...]
     preflight: tuple[dict[str, Any], ...]
+    looked: Compared[Found] | None
     timing: dict[str, Any] | None
     player: dict[str, Any]
-    chart: Chart | None
+    charts: tuple[Chart, ...]
+
+    @property
+    def first_look(self) -> bool:
+        """Whether the clip is still to be looked at without what was found: nothing is decided about it yet."""
+        untouched = self.sheet is None or (self.sheet.taps is None and not self.sheet.undoable)
+        return untouched and not (self.sheet and (self.sheet.returned or self.sheet.decisions.all()))
 
     @property
     def total(self) -> float:
@@ -169,11 +178,12 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
         unmarked=tuple(unmarked),
         general_notes=tuple(n for n in notes if not n.principle),
         late_cost=take.brief.core.terms.late_cost if take.late else 0.0,
-        rows=tuple(_rows(data, findings, notes)),
+        rows=tuple(_rows(data, findings, notes, sheet.roles if sheet else {})),
+        looked=_looked(take, sheet, findings) if wanted == "all" else None,
         preflight=tuple(data.get("preflight", ())),
         timing=(data.get("motion") or {}).get("timing"),
         player=_player(data, kept),
-        chart=chart.draw(data, kept, finding_key) if data else None,
+        charts=chart.draw(data, kept, finding_key, take.brief.core) if data else (),
     )
 
 
@@ -194,29 +204,6 @@ def _found(finding: dict[str, Any], verdicts: dict[str, str], marking: Marking) 
         verdict=verdicts.get(key, ""),
         weight=marking.weight(finding["code"]) if has_points else 0.0,
     )
-
-
-def measure_of(finding: dict[str, Any]) -> str:
-    """What was measured and how much is allowed, in the words of the finding's unit."""
-    measured, allowed, unit, code = finding["measured"], finding["tolerance"], finding["unit"], finding["code"]
-    if measured is None or allowed is None:
-        return ""
-    expected = finding["expected"] or 0.0
-    off = abs(measured - expected)
-    told = {
-        "px": f"{measured:.1f} px off, {allowed:.1f} px allowed",
-        "degrees": f"{off:.0f}° off, {allowed:.0f}° allowed",
-        "frames": f"{measured:g} frames, {expected:.3g} expected, {allowed:.2g} allowed either way",
-        "contacts": f"{measured:g} contacts, {expected:g} asked for",
-        "factor": f"{measured:.2f} times the real gravity, up to {1 + allowed:.2f} times either way allowed",
-    }
-    if code == "spacing.even":
-        return f"{100 * measured:.0f} % of the acceleration called for, at least {100 * allowed:.0f} % wanted"
-    if code == "stretch.missing":
-        return f"{measured:.2f} times as long as wide, at least {1 + allowed:.2f} times wanted"
-    if code == "squash.missing":
-        return f"{measured:.2f} times as high as wide, at most {1 - allowed:.2f} times wanted"
-    return told.get(unit, f"{100 * off:.0f} % off, {100 * allowed:.0f} % allowed")
 
 
 def _sections(marking: Marking, sheet: MarkSheet | None, findings: list[Found], notes: list[Note]) -> list[Section]:
@@ -240,7 +227,14 @@ def _sections(marking: Marking, sheet: MarkSheet | None, findings: list[Found], 
     ]
 
 
-def _rows(data: dict[str, Any], findings: list[Found], notes: list[Note]) -> list[Row]:
+def _looked(take: Take, sheet: MarkSheet | None, findings: list[Found]) -> Compared[Found] | None:
+    """What was tapped at the first look beside what was found; None before the first look."""
+    if sheet is None or sheet.taps is None:
+        return None
+    return compare(sheet.taps, findings, take.brief.core.fps)
+
+
+def _rows(data: dict[str, Any], findings: list[Found], notes: list[Note], roles: dict[str, str]) -> list[Row]:
     gaps = {g["frame"]: g for g in (data.get("motion") or {}).get("gaps", ())}
     widest = max((max(g["gap"], g["expected"] or 0.0) for g in gaps.values()), default=1.0) or 1.0
     keys, breakdowns = _told_apart(data.get("motion"))
@@ -248,6 +242,7 @@ def _rows(data: dict[str, Any], findings: list[Found], notes: list[Note]) -> lis
     for exposure in data.get("clip", {}).get("exposures", ()):
         first = exposure["first_frame"]
         gap = gaps.get(first)
+        proposed = "key" if first in keys else "breakdown" if first in breakdowns else "plain"
         for frame in range(first, first + exposure["frames"]):
             here = gap if frame == first else None
             rows.append(
@@ -255,7 +250,7 @@ def _rows(data: dict[str, Any], findings: list[Found], notes: list[Note]) -> lis
                     frame=frame,
                     drawing=exposure["drawing"],
                     starts=frame == first,
-                    mark="key" if first in keys else "breakdown" if first in breakdowns else "plain",
+                    mark=roles.get(str(exposure["drawing"]), proposed),
                     gap=here["gap"] if here else None,
                     bar=round(BAR_PX * here["gap"] / widest, 1) if here else 0.0,
                     expected=round(BAR_PX * here["expected"] / widest, 1) if here and here["expected"] else None,
@@ -290,6 +285,7 @@ def _player(data: dict[str, Any], kept: set[str]) -> dict[str, Any]:
         "track": data.get("track"),
         "arcs": motion.get("arcs", []),
         "diameter": motion.get("diameter"),
+        "contacts": [c["first_frame"] or round(c["time"]) for c in motion.get("contacts", ())],
         "findings": [
             {
                 "key": finding_key(f),

@@ -12,10 +12,18 @@ from nettlecap.takes.models import Take
 
 
 class MarkSheet(models.Model):
-    """The marks of one take. ``by_hand`` holds points per principle where the marker set them."""
+    """The marks of one take. ``by_hand`` holds points per principle where the marker set them.
+
+    ``roles`` says which drawings (by number) the marker calls keys, breakdowns or in-betweens otherwise than proposed;
+    ``taps`` are the frames tapped at the first look, null before it; ``undoable`` is what can be taken back, oldest
+    first: see ``undo``.
+    """
 
     take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="sheet")
     by_hand = models.JSONField(default=dict)
+    roles = models.JSONField(default=dict)
+    taps = models.JSONField(null=True)
+    undoable = models.JSONField(default=list)
     remark = models.TextField(blank=True, max_length=4000)
     marked_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+", null=True)
     returned_at = models.DateTimeField(null=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -62,6 +63,35 @@ def say(request: HttpRequest, take_id: int) -> HttpResponse:
     take = _on_desk(request, take_id)
     decide.say(request.user, take, request.POST.get("key", ""), request.POST.get("verdict", ""))
     return _shown(request, take, "marking/_after_decision.html")
+
+
+@require_POST
+def call(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Call a drawing a key, a breakdown or an in-between."""
+    take = _on_desk(request, take_id)
+    decide.call(request.user, take, _whole(request, "drawing"), request.POST.get("role", ""))
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+@require_POST
+def first_look(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Keep what was tapped at the first look, and show it beside what was found."""
+    take = _on_desk(request, take_id)
+    taps = [t for t in request.POST.get("taps", "").split(",") if t]
+    if not all(t.isdecimal() for t in taps):
+        raise Refusal("Taps are frames, as whole numbers.")
+    decide.first_look(request.user, take, [int(t) for t in taps])
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+@require_POST
+def take_back(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Take back the latest decision."""
+    take = _on_desk(request, take_id)
+    told = decide.take_back(request.user, take)
+    answer = _shown(request, take, "marking/_after_decision.html")
+    answer["HX-Trigger-After-Settle"] = json.dumps({"told": f"Taken back: {told}."})
+    return answer
 
 
 @require_POST

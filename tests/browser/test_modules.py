@@ -12,10 +12,17 @@ SHEET = """[{drawing: 1, first_frame: 1, frames: 2}, {drawing: 2, first_frame: 3
     {drawing: 1, first_frame: 4, frames: 3}]"""
 EXPOSURES = {
     "return [1, 2, 3, 4, 6, 99].map((f) => m.drawingAt(sheet, f));": [1, 1, 2, 1, 1, 1],
-    "return [[1, 1], [3, 1], [4, 1], [1, -1]].map(([f, by]) => m.stepDrawing(sheet, f, by));": [3, 4, 4, 1],
-    "return m.neighbours(sheet, 3, 2);": {"before": [1], "after": [1]},
     "return [m.stepFinding(found, null, 1).key, m.stepFinding(found, 'b', 1).key];": ["a", "a"],
     "return [m.stepFinding(found, 'a', -1).key, m.stepFinding([], null, 1)];": ["b", None],
+}
+ROWS = """[[1, 1, true, "key", false], [2, 1, false, "plain", false], [3, 2, true, "plain", true],
+    [4, 3, true, "breakdown", true], [5, 4, true, "key", false]]
+    .map(([frame, drawing, starts, mark, found]) => ({frame, drawing, starts, mark, found}))"""
+SETS = {
+    "return m.SETS.map((set) => m.framesOf(rows, set));": [[1, 2, 3, 4, 5], [1, 3, 4, 5], [1, 4, 5], [1, 5], [3, 4]],
+    "return [[1, 1], [2, 1], [2, -1], [5, 1], [1, -1]].map(([f, by]) => m.stepIn([1, 4, 5], f, by));": [4, 4, 1, 5, 1],
+    "return m.stepIn([], 3, 1);": 3,
+    "return m.besideIn([1, 3, 4, 5], 4, 8, 0);": {"before": [3, 1], "after": []},
 }
 
 
@@ -29,6 +36,9 @@ class Modules(Journey):
             with self.subTest(code):
                 given = f"const sheet = {SHEET}; const found = [{{key: 'a'}}, {{key: 'b'}}];"
                 self.assertEqual(self.run_in(page, "exposures", given + code), wanted)
+        for code, wanted in SETS.items():
+            with self.subTest(code):
+                self.assertEqual(self.run_in(page, "stepsets", f"const rows = {ROWS};" + code), wanted)
         geometry = self.run_in(
             page,
             "geometry",

@@ -16,10 +16,11 @@ from motion.brief import BounceBrief, Brief
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.findings_file import to_json
 from nettlecap.marking import chart
-from nettlecap.marking.desk import finding_key, lay_out_clip, measure_of
+from nettlecap.marking.desk import finding_key, lay_out_clip
+from nettlecap.marking.measured import measure_of
 from nettlecap.takes import small_path, store
 from nettlecap.takes.models import Take
-from tests.core.drawn import brief_for, judged, with_fault
+from tests.core.drawn import SOFT, brief_for, judged, with_fault
 from tests.web.school import SchoolTest, clean_clip, files_below, upload
 
 
@@ -68,13 +69,13 @@ class Drawn(SimpleTestCase):
         data = self.data()
         data["track"] = {"kind": "ball", "ground": None, "shapes": []}
         self.assertEqual(small_path.lines(data), ("", ""))
-        self.assertIsNone(chart.draw(data, set(), finding_key))
+        self.assertEqual(chart.draw(data, set(), finding_key, SOFT), ())
 
     def test_the_chart_touches_its_ground_at_the_contacts(self) -> None:
         data = self.data()
-        drawn = chart.draw(data, set(), finding_key)
-        assert drawn is not None
-        level = float(drawn.ground)
+        drawn = chart.draw(data, set(), finding_key, SOFT)[0]
+        assert drawn.level is not None
+        level = float(drawn.level)
         low = [i + 1 for i, dot in enumerate(drawn.dots) if abs(float(dot.y) - level) < 0.5]
         self.assertEqual(low, [c["first_frame"] for c in data["motion"]["contacts"]])
 
@@ -83,9 +84,20 @@ class Drawn(SimpleTestCase):
         data = to_json(judged(plan))
         key = finding_key(data["findings"][0])
         self.assertEqual(key, f"contact.gap:{planted.first_frame}-{planted.last_frame}")
-        shown, hidden = chart.draw(data, {key}, finding_key), chart.draw(data, set(), finding_key)
-        assert shown is not None and hidden is not None
-        self.assertEqual(([b.principle for b in shown.bands], hidden.bands), (["contact"], ()))
+        for shown in chart.draw(data, {key}, finding_key, SOFT):
+            self.assertEqual([s.principle for s in shown.stripes], ["contact"])
+        self.assertEqual({c.stripes for c in chart.draw(data, set(), finding_key, SOFT)}, {()})
+
+    def test_there_is_a_chart_for_each_measure_with_what_is_allowed(self) -> None:
+        plan, planted = with_fault("volume.changes", 2.5)
+        drawn = {c.key: c for c in chart.draw(to_json(judged(plan)), set(), finding_key, SOFT)}
+        self.assertEqual(list(drawn), ["height", "gap", "volume", "stretch", "lean"])
+        self.assertTrue(drawn["gap"].models)
+        volume = drawn["volume"]
+        assert volume.band is not None
+        top, foot = float(volume.band.y), float(volume.band.y) + float(volume.band.height)
+        outside = [i + 1 for i, dot in enumerate(volume.dots) if not top - 0.1 <= float(dot.y) <= foot + 0.1]
+        self.assertEqual(outside, [planted.first_frame])
 
 
 class Measures(SimpleTestCase):

@@ -45,6 +45,9 @@ SEES = {
     "looked-at-again": (200, 200, 404, 404, 404, 302),
     "say": (200, 200, 404, 404, 404, 302),
     "note": (200, 200, 404, 404, 404, 302),
+    "call": (422, 422, 404, 404, 404, 302),
+    "first-look": (200, 200, 404, 404, 404, 302),
+    "take-back": (200, 200, 404, 404, 404, 302),
     "take-back-note": (200, 200, 404, 404, 404, 302),
     "points": (200, 200, 404, 404, 404, 302),
     "remark": (204, 204, 404, 404, 404, 302),
@@ -55,6 +58,9 @@ SEES = {
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
+    "call",
+    "first-look",
+    "take-back",
     "check-clip",
     "copy-brief",
     "hand-in",
@@ -145,6 +151,7 @@ class EveryAddress(SchoolTest):
             "stand-picture": [self.school.brief.pk, 1, 0],
             "take-back-note": [self.take.pk, 1],
             "start": [],
+            "checks": [],
             "next-clip": [],
         }.get(name, [self.take.pk])
         url = reverse(name, args=args)

@@ -48,6 +48,11 @@ function tell(words) {
   document.querySelectorAll("[data-saved]").forEach((saved) => { saved.textContent = "Not saved"; });
 }
 
+// What the server has to say about something that went well.
+document.addEventListener("told", (event) => {
+  document.querySelectorAll("[data-saved]").forEach((saved) => { saved.textContent = event.detail.value; });
+});
+
 document.addEventListener("htmx:responseError", (event) => {
   const { status, responseText } = event.detail.xhr;
   tell(status < 500 ? responseText : "That could not be saved; something went wrong on our side. Try again.");

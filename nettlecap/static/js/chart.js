@@ -1,6 +1,8 @@
 // The slim chart under the picture: a line moves with the clock, a click goes there. The chart itself may be drawn anew
 // by the server, so it is looked up each time.
 
+const KEPT = "nettlecap-measure";
+
 export class Chart {
   constructor(clock) {
     this.clock = clock;
@@ -10,15 +12,33 @@ export class Chart {
     document.addEventListener("pointermove", (event) => {
       if (event.buttons === 1) this.go(event);
     });
+    this.select = document.querySelector("[data-measure]");
+    this.select?.addEventListener("change", () => this.show(this.select.value));
+    document.addEventListener("htmx:afterSettle", () => this.show(localStorage.getItem(KEPT) || "height"));
+    this.show(localStorage.getItem(KEPT) || "height");
     this.follow();
   }
 
+  /** Show the measure that was chosen, here and on the next clips; the first one where it is not charted. */
+  show(key) {
+    localStorage.setItem(KEPT, key);
+    const charts = [...document.querySelectorAll("[data-chart]")];
+    const shown = charts.find((chart) => chart.dataset.chart === key) || charts[0];
+    charts.forEach((chart) => { chart.hidden = chart !== shown; });
+    if (this.select && shown) this.select.value = shown.dataset.chart;
+  }
+
+  next() {
+    const keys = [...document.querySelectorAll("[data-chart]")].map((chart) => chart.dataset.chart);
+    if (keys.length > 0) this.show(keys[(keys.indexOf(localStorage.getItem(KEPT) || keys[0]) + 1) % keys.length]);
+  }
+
   follow() {
-    const line = document.querySelector("[data-chart] [data-now]");
-    if (!line) return;
-    const x = ((this.clock.frame - 0.5) / this.clock.frames) * line.ownerSVGElement.viewBox.baseVal.width;
-    line.setAttribute("x1", x);
-    line.setAttribute("x2", x);
+    document.querySelectorAll("[data-chart] [data-now]").forEach((line) => {
+      const x = ((this.clock.frame - 0.5) / this.clock.frames) * line.ownerSVGElement.viewBox.baseVal.width;
+      line.setAttribute("x1", x);
+      line.setAttribute("x2", x);
+    });
   }
 
   go(event) {

@@ -1,14 +1,18 @@
 // Puts a page with a clip together: player, sheet, chart, marks and keys around one clock.
 
 import { Chart } from "./chart.js";
+import { FirstLook } from "./first-look.js";
 import { listen } from "./keys.js";
 import { Marks } from "./marks.js";
 import { Place } from "./place.js";
 import { Player } from "./player.js";
 import { keepInStep } from "./sound.js";
 import { Sheet } from "./sheet.js";
-import { stepDrawing } from "./exposures.js";
+import { Ticks } from "./ticks.js";
 import { takeTurns } from "./turns.js";
+
+// What these buttons do, they send to the server themselves.
+const SENT = ["return", "next", "take-back"];
 
 // A clip may be there from the start, or arrive once the worker is through with it.
 boot();
@@ -41,18 +45,20 @@ function start(player) {
   const sheet = document.querySelector("[data-sheet]");
   const chart = document.querySelector("[data-chart]");
   const shown = sheet ? new Sheet(sheet, player) : null;
-  if (chart) new Chart(clock);
+  const charts = chart ? new Chart(clock) : null;
+  const look = new FirstLook(player);
+  const ticks = new Ticks(player);
   const marks = new Marks(player);
   const place = player.element.dataset.place ? new Place(player) : null;
   const audio = player.element.querySelector("[data-sound]");
   if (audio) keepInStep(audio, clock);
-  const acts = actsOf(player, marks, shown, place);
+  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks });
   listen(acts);
   document.addEventListener("click", (event) => {
     const go = event.target.closest("[data-go]")?.dataset.go;
     if (go) clock.stopAt(Number(go));
     const act = event.target.closest("[data-act]")?.dataset.act;
-    if (act && acts[act] && !["return", "next"].includes(act)) acts[act]();
+    if (act && acts[act] && !SENT.includes(act)) acts[act]();
   });
   player.load().then(() => {
     const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
@@ -60,15 +66,25 @@ function start(player) {
   });
 }
 
-function actsOf(player, marks, sheet, place) {
-  const { clock, data } = player;
-  const exposures = data.clip.exposures;
+function actsOf(player, { marks, sheet, place, charts, look, ticks }) {
+  const { clock, stepping } = player;
   return {
     play: () => clock.toggle(),
     on: () => clock.stopAt(clock.frame + 1),
     back: () => clock.stopAt(clock.frame - 1),
-    "on-drawing": () => clock.stopAt(stepDrawing(exposures, clock.frame, 1)),
-    "back-drawing": () => clock.stopAt(stepDrawing(exposures, clock.frame, -1)),
+    "on-drawing": () => stepping.step(1),
+    "back-drawing": () => stepping.step(-1),
+    "step-set": () => stepping.nextSet(),
+    fewer: () => stepping.more(-1),
+    more: () => stepping.more(1),
+    flip: () => stepping.flip(),
+    pin: () => stepping.pin(),
+    call: () => callDrawing(player),
+    measure: () => charts?.next(),
+    ticks: () => ticks.toggle(),
+    tap: () => look.tap(),
+    "look-done": () => look.done(),
+    "take-back": () => document.querySelector('[data-act="take-back"]')?.click(),
     extend: (by) => sheet?.extend(by),
     first: () => clock.stopAt(1),
     last: () => clock.stopAt(clock.frames),
@@ -91,6 +107,16 @@ function actsOf(player, marks, sheet, place) {
     help: () => toggle(document.getElementById("keys")),
     leave: () => leave(),
   };
+}
+
+/** Call the drawing that shows a key, a breakdown or an in-between, by turns; the server keeps it. */
+function callDrawing(player) {
+  const form = document.querySelector("[data-call]");
+  if (!form) return;
+  const { drawing, next } = player.stepping.role();
+  form.querySelector("[name=drawing]").value = drawing;
+  form.querySelector("[name=role]").value = next;
+  form.requestSubmit();
 }
 
 function toggle(dialog) {

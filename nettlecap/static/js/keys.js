@@ -19,7 +19,7 @@ export function actFor(event) {
   if (event.shiftKey && key === "ArrowDown") return { name: "extend", with: [1] };
   if (event.shiftKey && key === "ArrowUp") return { name: "extend", with: [-1] };
   if (key === "f") return { name: "finding", with: [event.shiftKey ? -1 : 1] };
-  if (key === " " && isButton(event.target)) return null;
+  if ((key === " " || key === "Enter") && isButton(event.target)) return null;
   return KEYS[key] ? { name: KEYS[key] } : null;
 }
 
@@ -38,6 +38,18 @@ const KEYS = {
   n: "dismiss",
   b: "place",
   h: "judged",
+  s: "step-set",
+  "-": "fewer",
+  "+": "more",
+  "=": "more",
+  t: "flip",
+  p: "pin",
+  k: "call",
+  m: "measure",
+  l: "ticks",
+  a: "tap",
+  u: "take-back",
+  Enter: "look-done",
   w: "write",
   r: "remark",
   g: "next",

@@ -1,10 +1,10 @@
 // Draws what was measured over the picture, as SVG in the clip's coordinates.
 
-import { drawingAt, neighbours } from "./exposures.js";
+import { drawingAt } from "./exposures.js";
 import { ellipseAttributes, pointsAttribute, tickAcross } from "./geometry.js";
 
 const SVG = "http://www.w3.org/2000/svg";
-const SHOWN = 2;
+const FADES = 0.72;
 
 export class Overlays {
   constructor(overlay, player) {
@@ -52,9 +52,10 @@ export class Overlays {
     this.moving.replaceChildren();
     const exposures = data.clip.exposures;
     if (layers.neighbours && !clock.playing) {
-      const beside = neighbours(exposures, clock.frame, SHOWN);
-      beside.before.forEach((number, i) => this.outline(shapes.get(number), `o-before n${i + 1}`));
-      beside.after.forEach((number, i) => this.outline(shapes.get(number), `o-after n${i + 1}`));
+      const beside = this.player.stepping.neighbours(clock.frame);
+      beside.pinned.forEach((number) => this.outline(shapes.get(number), "o-pinned"));
+      beside.before.forEach((number, i) => this.outline(shapes.get(number), "o-before", FADES ** i));
+      beside.after.forEach((number, i) => this.outline(shapes.get(number), "o-after", FADES ** i));
     }
     if (layers.shape) {
       const shape = shapes.get(drawingAt(exposures, clock.frame));
@@ -63,8 +64,10 @@ export class Overlays {
     if (layers.findings && !clock.playing) this.drawFindings();
   }
 
-  outline(shape, kind) {
-    if (shape) add(this.moving, "ellipse", { class: kind, ...ellipseAttributes(shape) });
+  outline(shape, kind, strength = 1) {
+    if (!shape) return;
+    const faint = strength < 1 ? { "stroke-opacity": strength.toFixed(2) } : {};
+    add(this.moving, "ellipse", { class: kind, ...faint, ...ellipseAttributes(shape) });
   }
 
   drawFindings() {

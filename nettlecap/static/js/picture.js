@@ -1,10 +1,10 @@
 // Draws the frame: the drawing that shows, and its neighbours faintly where their shapes were measured.
 
-import { drawingAt, neighbours } from "./exposures.js";
+import { drawingAt } from "./exposures.js";
 import { ellipseAttributes } from "./geometry.js";
 
-const SHOWN = 2;
-const FADE = [0.34, 0.18];
+const NEAREST = 0.34;
+const FADES = 0.62;
 const GROWN = 5;
 
 export class Picture {
@@ -27,9 +27,10 @@ export class Picture {
     if (!current) return;
     this.lay(current, drawingAt(exposures, clock.frame));
     if (!layers.neighbours || clock.playing) return;
-    const beside = neighbours(exposures, clock.frame, SHOWN);
-    beside.before.forEach((number, i) => this.faintly(number, FADE[i]));
-    beside.after.forEach((number, i) => this.faintly(number, FADE[i]));
+    const beside = this.player.stepping.neighbours(clock.frame);
+    beside.pinned.forEach((number) => this.faintly(number, NEAREST));
+    beside.before.forEach((number, i) => this.faintly(number, NEAREST * FADES ** i));
+    beside.after.forEach((number, i) => this.faintly(number, NEAREST * FADES ** i));
   }
 
   /** Paper that lay askew under the camera is laid as the first sheet lies, where the measures are. */

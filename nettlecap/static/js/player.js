@@ -4,6 +4,7 @@ import { Clock, FULL, QUARTER } from "./clock.js";
 import { Drawings } from "./drawings.js";
 import { Overlays } from "./overlays.js";
 import { Picture } from "./picture.js";
+import { Stepping } from "./stepping.js";
 import { indexAt } from "./exposures.js";
 
 export class Player {
@@ -14,6 +15,7 @@ export class Player {
     this.chosen = null;
     this.range = null;
     this.clock = new Clock({ frames: this.data.clip.frames, fps: this.data.clip.fps });
+    this.stepping = new Stepping(this);
     const numbers = [...new Set(this.data.clip.exposures.map((e) => e.drawing))];
     this.drawings = new Drawings(element.dataset.drawings, numbers);
     this.picture = new Picture(element.querySelector("[data-canvas]"), element.querySelector("[data-overlay]"), this);
