@@ -101,7 +101,7 @@ def _chart(measure: Measure, step: float, stripes: Sequence[Stripe]) -> Chart:
     return Chart(
         key=measure.key,
         name=measure.name,
-        reach=f"{_short(scale.low)} to {_short(scale.high)}{'' if measure.unit == '°' else ' '}{measure.unit}",
+        reach=_reach(scale, measure.unit),
         width=f"{WIDTH:.0f}",
         height=f"{HEIGHT:.0f}",
         level=f"{scale(level):.1f}" if scale.low <= level <= scale.high else None,
@@ -113,5 +113,10 @@ def _chart(measure: Measure, step: float, stripes: Sequence[Stripe]) -> Chart:
     )
 
 
-def _short(value: float) -> str:
-    return f"{value:.2f}" if abs(value) < 10 and value != round(value) else f"{value:.0f}"
+def _reach(scale: _Scale, unit: str) -> str:
+    return f"{_short(scale.low, unit)} to {_short(scale.high, unit)}{'' if unit == '°' else ' '}{unit}"
+
+
+def _short(value: float, unit: str) -> str:
+    text = f"{value:.2f}" if unit == "times" else f"{value:.0f}"
+    return "0" if text == "-0" else text.replace("-", "\N{MINUS SIGN}")

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from motion import marks
 from motion.brief import Marking
-from motion.findings import PRINCIPLES
+from motion.findings import CODES, PRINCIPLES
 from nettlecap.marking import chart
 from nettlecap.marking.chart import Chart
 from nettlecap.marking.first_look import Compared, compare
@@ -37,6 +37,11 @@ class Found:
     measure: str
     verdict: str
     weight: float
+
+    @property
+    def name(self) -> str:
+        """The fault in a few words."""
+        return CODES[self.code][1].lower() if self.code in CODES else self.code
 
     @property
     def frames(self) -> str:

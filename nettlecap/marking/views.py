@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse
@@ -26,12 +25,13 @@ def next_after(person: Any, take: Take) -> Take | None:
     return waiting.exclude(pk=take.pk).first()
 
 
-def _shown(request: HttpRequest, take: Take, template: str) -> HttpResponse:
+def _shown(request: HttpRequest, take: Take, template: str, told: str = "") -> HttpResponse:
     laid_out = lay_out(take)
     context = {
         "take": take,
         "desk": laid_out,
         "next": next_after(request.user, take),
+        "told": told,
         "may_place": laid_out.sheet is None or not laid_out.sheet.returned,
     }
     return render(request, template, context)
@@ -89,9 +89,7 @@ def take_back(request: HttpRequest, take_id: int) -> HttpResponse:
     """Take back the latest decision."""
     take = _on_desk(request, take_id)
     told = decide.take_back(request.user, take)
-    answer = _shown(request, take, "marking/_after_decision.html")
-    answer["HX-Trigger-After-Settle"] = json.dumps({"told": f"Taken back: {told}."})
-    return answer
+    return _shown(request, take, "marking/_after_decision.html", told=f"Taken back: {told}.")
 
 
 @require_POST

@@ -47,11 +47,13 @@ class Journey(StaticLiveServerTestCase):
         self.folder = Path(folder.name)
         self.errors: list[str] = []
 
-    def visit(self, login: str, path: str = "/") -> Page:
-        """A fresh browser session of a person, signed in, at a path."""
+    def visit(self, login: str, path: str = "/", first_looks: bool = False) -> Page:
+        """A fresh browser session of a person, signed in, at a path; clips begin with a first look only if wanted."""
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         self.addCleanup(context.close)
         page = context.new_page()
+        if not first_looks:
+            page.add_init_script("localStorage.setItem('nettlecap-first-look', 'off')")
         page.on("pageerror", lambda error: self.errors.append(str(error)))
         page.on("console", lambda m: self.errors.append(m.text) if "Content Security Policy" in m.text else None)
         page.goto(f"{self.live_server_url}/sign-in?next={path}")

@@ -72,14 +72,14 @@ class Desk(Journey):
         page.locator('.srow[data-frame="9"]').click()
         expect(page.locator("[data-where]")).to_contain_text("Frame 9 of")
         self.assertGreater(page.locator(".o-before").count(), 0)
-        page.get_by_label("Neighbours").uncheck()
+        page.get_by_role("checkbox", name="Neighbours").uncheck()
         expect(page.locator(".o-before")).to_have_count(0)
         page.keyboard.press("Escape")
         page.keyboard.press("o")
         expect(page.locator(".o-shape")).to_have_count(0)
         page.keyboard.press("o")
         expect(page.locator(".o-shape")).to_have_count(1)
-        page.locator("[data-chart] svg").click(position={"x": 5, "y": 40})
+        page.locator("[data-chart=height] svg").click(position={"x": 5, "y": 40})
         expect(page.locator("[data-where]")).to_contain_text("Frame 1 of")
 
     def test_a_range_marked_on_the_sheet_is_what_the_note_is_about(self) -> None:
@@ -154,7 +154,7 @@ class Desk(Journey):
     def test_the_page_does_not_scroll_at_its_size(self) -> None:
         page, _ = self.open_desk()
         self.assertTrue(page.evaluate("document.documentElement.scrollHeight <= window.innerHeight"))
-        for part in (".transport", "[data-chart]", '[data-act="return"]'):
+        for part in (".transport", "[data-chart=height]", '[data-act="return"]'):
             box = page.locator(part).bounding_box()
             assert box is not None
             self.assertLessEqual(box["y"] + box["height"], 800, part)
@@ -168,7 +168,7 @@ class FitForAll(Journey):
         brief = self.school.brief.pk
         pages = {
             "orla": ["/", reverse("new-brief", args=[self.school.course.pk]), reverse("brief", args=[brief]),
-                     reverse("desk", args=[take])],
+                     reverse("desk", args=[take]), reverse("checks")],
             "ayumi": ["/", reverse("brief", args=[brief]), reverse("take", args=[take])],
         }  # fmt: skip
         for login, paths in pages.items():

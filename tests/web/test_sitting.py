@@ -94,7 +94,7 @@ class TakingBack(Sitting):
         self.do("note", first_frame="3", last_frame="4", text="Look at this gap.")
         self.do("take-back-note", Note.objects.get().pk)
 
-        self.assertIn("removal of a note", self.do("take-back").headers["HX-Trigger-After-Settle"])
+        self.assertContains(self.do("take-back"), "Taken back: the removal of a note.")
         self.assertEqual(Note.objects.get().text, "Look at this gap.")
         self.do("take-back")
         sheet = MarkSheet.objects.get()

@@ -3,6 +3,7 @@
 import Alpine from "../vendor/alpine.js";
 
 const LAMP = "nettlecap-lamp";
+const SAVING = "Saving …";
 
 Alpine.data("layers", () => ({
   hidden: null,
@@ -48,11 +49,6 @@ function tell(words) {
   document.querySelectorAll("[data-saved]").forEach((saved) => { saved.textContent = "Not saved"; });
 }
 
-// What the server has to say about something that went well.
-document.addEventListener("told", (event) => {
-  document.querySelectorAll("[data-saved]").forEach((saved) => { saved.textContent = event.detail.value; });
-});
-
 document.addEventListener("htmx:responseError", (event) => {
   const { status, responseText } = event.detail.xhr;
   tell(status < 500 ? responseText : "That could not be saved; something went wrong on our side. Try again.");
@@ -62,9 +58,12 @@ document.addEventListener("htmx:sendError", () => {
 });
 document.addEventListener("htmx:beforeRequest", () => {
   document.getElementById("say").hidden = true;
-  document.querySelectorAll("[data-saved]").forEach((saved) => { saved.textContent = "Saving …"; });
+  document.querySelectorAll("[data-saved]").forEach((saved) => { saved.textContent = SAVING; });
 });
 document.addEventListener("htmx:afterRequest", (event) => {
   if (!event.detail.successful) return;
-  document.querySelectorAll("[data-saved]").forEach((saved) => { saved.textContent = "Saved"; });
+  // What was swapped in says for itself how it stands.
+  document.querySelectorAll("[data-saved]").forEach((saved) => {
+    if (saved.textContent === SAVING) saved.textContent = "Saved";
+  });
 });

@@ -1,0 +1,124 @@
+"""A clip marked wholly by keyboard: the first look, step sets, what drawings are called, charts, and taking back."""
+
+from __future__ import annotations
+
+import re
+
+from django.urls import reverse
+from playwright.sync_api import Page, expect
+
+from nettlecap.marking.models import Decision, MarkSheet
+from tests.browser.journey import Journey
+from tests.browser.test_desk import looked_at
+from tests.web.school import clean_clip, hanging_clip
+
+
+class Sitting(Journey):
+    def open_desk(self, first_looks: bool = False) -> Page:
+        data, self.frame = hanging_clip()
+        first, _ = looked_at(self, ("ayumi", data), ("kofi", clean_clip()))
+        page = self.visit("orla", reverse("desk", args=[first]), first_looks=first_looks)
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        return page
+
+    def press(self, page: Page, *keys: str) -> None:
+        for key in keys:
+            page.keyboard.press(key)
+
+    def test_from_the_first_look_to_the_next_clip_without_the_mouse(self) -> None:
+        page = self.open_desk(first_looks=True)
+        expect(page.locator(".finding")).to_be_hidden()
+        self.press(page, *["ArrowDown"] * (self.frame - 1), "a")
+        expect(page.locator(f'.srow[data-frame="{self.frame}"]')).to_have_class(re.compile("tapped"))
+        self.press(page, "Enter")
+        expect(page.locator(".looked")).to_contain_text("both saw")
+        expect(page.locator(".finding")).to_be_visible()
+        expect(page.locator("[data-first-look]")).to_have_count(0)
+
+        self.press(page, "f", "y")
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        self.press(page, "w")
+        page.keyboard.type("The contact is the key of this move.")
+        self.press(page, "Tab", "Enter")
+        expect(page.locator(".own-note")).to_have_count(1)
+        page.evaluate("document.activeElement.blur()")
+        self.press(page, "r")
+        page.keyboard.type("Close to it.")
+        self.press(page, "Control+Enter")
+        expect(page.locator(".closing")).to_contain_text("Returned")
+        sheet = MarkSheet.objects.get()
+        self.assertTrue(sheet.returned)
+        self.assertEqual((sheet.taps, sheet.remark), ([self.frame], "Close to it."))
+        self.press(page, "g")
+        expect(page.locator(".bar-title")).to_contain_text("Kofi")
+
+    def test_a_first_look_can_be_done_without_for_good(self) -> None:
+        page = self.open_desk(first_looks=True)
+        page.get_by_role("button", name="No first looks").click()
+        expect(page.locator(".finding")).to_be_visible()
+        page.reload()
+        expect(page.locator(".finding")).to_be_visible()
+
+    def test_stepping_visits_only_the_chosen_set_and_neighbours_come_from_it(self) -> None:
+        page = self.open_desk()
+        where = page.locator("[data-where]")
+        page.get_by_label("Step by").select_option("keys")
+        keys = [int(f) for f in page.locator(".srow:has(.d.key):not(.held)").evaluate_all(
+            "rows => rows.map((row) => row.dataset.frame)")]  # fmt: skip
+        for frame in keys[1:]:
+            self.press(page, "ArrowRight")
+            expect(where).to_contain_text(f"Frame {frame} of")
+        expect(page.locator(".srow.skipped").first).to_be_visible()
+        self.press(page, "Home", "ArrowRight", "+")
+        expect(page.locator("[name=after]")).to_have_value("3")
+        expect(page.locator(".o-after")).to_have_count(min(3, len(keys) - 2))
+        expect(page.locator(".o-before")).to_have_count(1)
+
+    def test_flipping_goes_to_the_drawing_last_looked_at_and_pins_stay(self) -> None:
+        page = self.open_desk()
+        where = page.locator("[data-where]")
+        self.press(page, "ArrowRight", "ArrowRight", "p", "End", "t")
+        expect(where).to_contain_text("drawing 3")
+        self.press(page, "t")
+        expect(where).to_contain_text("Frame 25 of")
+        expect(page.locator(".o-pinned")).to_have_count(1)
+
+    def test_a_drawing_is_called_a_key_and_that_is_taken_back(self) -> None:
+        page = self.open_desk()
+        self.press(page, "ArrowRight", "k")
+        called = page.locator('.srow[data-drawing="2"] .d.key')
+        expect(called).to_have_count(1)
+        self.press(page, "u")
+        expect(called).to_have_count(0)
+        expect(page.locator("[data-saved]")).to_have_text("Taken back: what drawing 2 was called.")
+        self.press(page, "f", "y")
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        self.press(page, "u")
+        expect(page.locator(".finding.agreed")).to_have_count(0)
+        self.assertFalse(Decision.objects.exists())
+
+    def test_the_chosen_chart_stays_over_decisions_and_is_clicked_to_go_there(self) -> None:
+        page = self.open_desk()
+        self.press(page, "m", "m")
+        chart = page.locator('[data-chart="volume"]')
+        expect(chart).to_be_visible()
+        expect(page.locator('[data-chart="height"]')).to_be_hidden()
+        self.press(page, "f", "y")
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        expect(chart).to_be_visible()
+        box = chart.locator("svg").bounding_box()
+        assert box is not None
+        page.mouse.click(box["x"] + box["width"] * 0.999, box["y"] + 5)
+        expect(page.locator("[data-where]")).to_contain_text("Frame 25 of")
+
+    def test_contacts_tick_while_it_plays(self) -> None:
+        page = self.open_desk()
+        self.press(page, "l", " ")
+        expect(page.locator("[data-player]")).to_have_attribute("data-ticked", re.compile("^[0-9]+$"))
+
+    def test_the_help_opens_at_the_chosen_finding(self) -> None:
+        page = self.open_desk()
+        self.press(page, "f")
+        with page.context.expect_page() as opened:
+            self.press(page, "h")
+        expect(opened.value.locator("section.entry:target h3")).to_contain_text("contact.gap")
