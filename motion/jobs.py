@@ -13,6 +13,8 @@ from PIL import Image
 from motion import analysis, findings_file, formats
 from motion.brief import Brief
 from motion.errors import DamagedFile
+from motion.export import mended
+from motion.export.mended import Shown
 from motion.formats import sound, sprite
 from motion.formats.limits import DEFAULT
 from motion.preparation import Grid, Preparation
@@ -98,6 +100,15 @@ def _keep_drawings(result: analysis.Analysis, folder: Path) -> None:
         stream = io.BytesIO()
         Image.fromarray(picture).save(stream, format="PNG", compress_level=3)
         (folder / f"{number}.png").write_bytes(stream.getvalue())
+
+
+def mend(findings: dict[str, Any], agreed: list[dict[str, Any]], drawings: Path, to: Path, tell: Tell) -> list[Shown]:
+    """Mend a take as some of its findings say, and keep each moved drawing in a folder as ``<index>.png``."""
+    shown = mended.plan(findings, agreed)
+    to.mkdir(parents=True, exist_ok=True)
+    for index, picture in mended.pictures(findings, drawings, shown):
+        Image.fromarray(picture).save(to / f"{index}.png", compress_level=3)
+    return shown
 
 
 def export(kind: str, to: Path, findings: dict[str, Any], drawings: Path, overlays: bool, tell: Tell) -> None:

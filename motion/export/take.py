@@ -43,11 +43,21 @@ def exposures_of(findings: dict[str, Any]) -> list[Exposure]:
 
 def _drawn(findings: dict[str, Any], drawings: Path, *, overlays: bool) -> Iterator[tuple[np.ndarray, int]]:
     for exposure in exposures_of(findings):
-        with Image.open(drawings / f"{exposure.drawing}.png", formats=("PNG",)) as image:
-            picture = np.asarray(image.convert("RGBA"), dtype=np.uint8)
         if overlays:
-            picture = overlay.over(_laid(picture, findings, exposure.drawing), findings, exposure.drawing)
+            picture = overlay.over(laid_drawing(findings, drawings, exposure.drawing), findings, exposure.drawing)
+        else:
+            picture = _drawing(drawings, exposure.drawing)
         yield picture, exposure.frames
+
+
+def _drawing(drawings: Path, number: int) -> np.ndarray:
+    with Image.open(drawings / f"{number}.png", formats=("PNG",)) as image:
+        return np.asarray(image.convert("RGBA"), dtype=np.uint8)
+
+
+def laid_drawing(findings: dict[str, Any], drawings: Path, number: int) -> np.ndarray:
+    """A drawing (height, width, 4) as it lies where the measures are, from the folder of a take's drawings."""
+    return _laid(_drawing(drawings, number), findings, number)
 
 
 def _laid(picture: np.ndarray, findings: dict[str, Any], drawing: int) -> np.ndarray:

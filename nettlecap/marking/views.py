@@ -4,14 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from nettlecap.errors import Refusal
 from nettlecap.marking import decide
 from nettlecap.marking.desk import lay_out
+from nettlecap.marking.mending import to_mend
+from nettlecap.takes.mend import folder_of, mend
 from nettlecap.takes.models import Take
+from nettlecap.takes.views import picture_file
 
 
 def _on_desk(request: HttpRequest, take_id: int) -> Take:
@@ -158,6 +162,25 @@ def returned(request: HttpRequest, take_id: int) -> HttpResponse:
     if shown.sheet is None or not shown.sheet.returned:
         raise Http404
     return render(request, "marking/returned.html", {"take": take, "desk": shown})
+
+
+def mended(request: HttpRequest, take_id: int) -> HttpResponse:
+    """The take as it would be with its findings mended: for a marker what is not dismissed, else what was agreed."""
+    take = _visible(request, take_id)
+    name, shown = mend(take, to_mend(request.user, take))
+    return JsonResponse({"pictures": f"{reverse('mended', args=[take.pk])}/{name}/", "shown": shown})
+
+
+def mended_picture(request: HttpRequest, take_id: int, name: str, index: int) -> HttpResponse:
+    """A moved drawing of a mended take."""
+    take = _visible(request, take_id)
+    to_mend(request.user, take)
+    return picture_file(folder_of(take, name) / f"{index}.png")
+
+
+def _visible(request: HttpRequest, take_id: int) -> Take:
+    takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
+    return get_object_or_404(takes, pk=take_id)
 
 
 def _whole(request: HttpRequest, name: str, default: int | None = None) -> int:

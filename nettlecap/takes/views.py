@@ -149,10 +149,11 @@ def drawing(request: HttpRequest, take_id: int, run: int, number: int) -> HttpRe
     seen = _seen(request, take_id)
     if run != seen.analysis.shown_run:
         raise Http404
-    return _file(seen.analysis.drawings_of(run) / f"{number}.png")
+    return picture_file(seen.analysis.drawings_of(run) / f"{number}.png")
 
 
-def _file(path: Path) -> FileResponse:
+def picture_file(path: Path) -> FileResponse:
+    """A picture that was kept; Http404 where it is not there."""
     try:
         answer = FileResponse(path.open("rb"), content_type="image/png")
     except FileNotFoundError:

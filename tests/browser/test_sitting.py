@@ -122,3 +122,14 @@ class Sitting(Journey):
         with page.context.expect_page() as opened:
             self.press(page, "h")
         expect(opened.value.locator("section.entry:target h3")).to_contain_text("contact.gap")
+
+    def test_it_is_shown_mended_beside_the_original_and_follows_what_is_decided(self) -> None:
+        page = self.open_desk()
+        self.press(page, "f", "d")
+        words = page.locator("[data-mended-words]")
+        expect(words).to_have_text("Mended")
+        expect(page.locator("[data-mended] canvas")).to_be_visible()
+        self.press(page, "n")
+        expect(words).to_have_text("Nothing to mend")
+        self.press(page, "d")
+        expect(page.locator("[data-mended] canvas")).to_be_hidden()

@@ -45,6 +45,8 @@ SEES = {
     "looked-at-again": (200, 200, 404, 404, 404, 302),
     "say": (200, 200, 404, 404, 404, 302),
     "note": (200, 200, 404, 404, 404, 302),
+    "mended": (200, 200, 404, 404, 404, 302),
+    "mended-picture": (404, 404, 404, 404, 404, 302),
     "call": (422, 422, 404, 404, 404, 302),
     "first-look": (200, 200, 404, 404, 404, 302),
     "take-back": (200, 200, 404, 404, 404, 302),
@@ -152,6 +154,7 @@ class EveryAddress(SchoolTest):
             "take-back-note": [self.take.pk, 1],
             "start": [],
             "checks": [],
+            "mended-picture": [self.take.pk, "no-such", 0],
             "next-clip": [],
         }.get(name, [self.take.pk])
         url = reverse(name, args=args)

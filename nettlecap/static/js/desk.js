@@ -4,6 +4,7 @@ import { Chart } from "./chart.js";
 import { FirstLook } from "./first-look.js";
 import { listen } from "./keys.js";
 import { Marks } from "./marks.js";
+import { Mended } from "./mended.js";
 import { Place } from "./place.js";
 import { Player } from "./player.js";
 import { keepInStep } from "./sound.js";
@@ -48,11 +49,12 @@ function start(player) {
   const charts = chart ? new Chart(clock) : null;
   const look = new FirstLook(player);
   const ticks = new Ticks(player);
+  const mended = new Mended(player);
   const marks = new Marks(player);
   const place = player.element.dataset.place ? new Place(player) : null;
   const audio = player.element.querySelector("[data-sound]");
   if (audio) keepInStep(audio, clock);
-  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks });
+  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended });
   listen(acts);
   document.addEventListener("click", (event) => {
     const go = event.target.closest("[data-go]")?.dataset.go;
@@ -66,7 +68,7 @@ function start(player) {
   });
 }
 
-function actsOf(player, { marks, sheet, place, charts, look, ticks }) {
+function actsOf(player, { marks, sheet, place, charts, look, ticks, mended }) {
   const { clock, stepping } = player;
   return {
     play: () => clock.toggle(),
@@ -82,6 +84,7 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks }) {
     call: () => callDrawing(player),
     measure: () => charts?.next(),
     ticks: () => ticks.toggle(),
+    mended: () => mended.toggle(),
     tap: () => look.tap(),
     "look-done": () => look.done(),
     "take-back": () => document.querySelector('[data-act="take-back"]')?.click(),

@@ -38,6 +38,7 @@ const KEYS = {
   n: "dismiss",
   b: "place",
   h: "judged",
+  d: "mended",
   s: "step-set",
   "-": "fewer",
   "+": "more",

@@ -35,7 +35,11 @@ export class Picture {
 
   /** Paper that lay askew under the camera is laid as the first sheet lies, where the measures are. */
   lay(picture, number) {
-    const { context, player } = this;
+    this.layIn(this.context, picture, number);
+  }
+
+  layIn(context, picture, number) {
+    const { player } = this;
     const shift = player.data.track.shifts?.[number - 1];
     if (!shift || shift.every((part) => part === 0)) {
       context.drawImage(picture, 0, 0);

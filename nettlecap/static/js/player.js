@@ -7,6 +7,9 @@ import { Picture } from "./picture.js";
 import { Stepping } from "./stepping.js";
 import { indexAt } from "./exposures.js";
 
+// How tall each of two pictures one below the other may be, as a share of one alone.
+const BELOW = 0.57;
+
 export class Player {
   constructor(element) {
     this.element = element;
@@ -63,9 +66,16 @@ export class Player {
     const box = this.element.querySelector("[data-frame-box]");
     const { width, height } = this.data.clip;
     const limit = Number(getComputedStyle(stage).getPropertyValue("--tallest")) || 460;
-    const scale = Math.min(stage.clientWidth / width, limit / height);
-    box.style.width = `${Math.floor(width * scale)}px`;
-    box.style.height = `${Math.floor(height * scale)}px`;
+    const boxes = [box, ...stage.querySelectorAll("[data-mended]:not([hidden])")];
+    // Two pictures stand side by side or one below the other, whichever shows them larger.
+    const beside = Math.min(stage.clientWidth / width / boxes.length, limit / height);
+    const below = boxes.length > 1 ? Math.min(stage.clientWidth / width, (limit * BELOW) / height) : 0;
+    const scale = Math.max(beside, below);
+    stage.classList.toggle("stacked", below > beside);
+    boxes.forEach((one) => {
+      one.style.width = `${Math.floor(width * scale)}px`;
+      one.style.height = `${Math.floor(height * scale)}px`;
+    });
   }
 
   show() {

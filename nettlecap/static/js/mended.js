@@ -1,0 +1,64 @@
+// The take mended, played beside the original by the same clock: the server cuts out and moves, this draws.
+
+import { Drawings } from "./drawings.js";
+
+export class Mended {
+  constructor(player) {
+    this.player = player;
+    this.box = player.element.querySelector("[data-mended]");
+    this.shown = null;
+    if (!this.box) return;
+    this.canvas = this.box.querySelector("canvas");
+    this.context = this.canvas.getContext("2d");
+    player.clock.addEventListener("frame", () => this.draw());
+    // What is decided changes what is mended.
+    document.addEventListener("htmx:afterSettle", () => this.decided());
+  }
+
+  get on() {
+    return Boolean(this.box) && !this.box.hidden;
+  }
+
+  async toggle() {
+    if (!this.box) return;
+    this.box.hidden = this.on;
+    this.player.pressed("mended", this.on);
+    this.player.fit();
+    if (this.on) await this.fetch();
+  }
+
+  async decided() {
+    this.shown = null;
+    if (this.on) await this.fetch();
+  }
+
+  async fetch() {
+    const words = this.box.querySelector("[data-mended-words]");
+    words.textContent = "Mending …";
+    const answer = await fetch(this.box.dataset.mended);
+    if (!answer.ok) {
+      words.textContent = answer.status < 500 ? await answer.text() : "It could not be mended. Try again.";
+      return;
+    }
+    const told = await answer.json();
+    const moved = told.shown.map((part) => part.moved).filter((index) => index !== null);
+    const pictures = new Drawings(told.pictures, moved);
+    await pictures.load(() => {});
+    this.pictures = pictures;
+    this.shown = told.shown.flatMap((part) => Array.from({ length: part.frames }, () => part));
+    words.textContent = moved.length === 0 && this.shown.length === this.player.clock.frames
+      ? "Nothing to mend" : "Mended";
+    this.draw();
+  }
+
+  draw() {
+    if (!this.on || !this.shown) return;
+    const { clock, data, drawings, picture } = this.player;
+    const { width, height } = data.clip;
+    this.canvas.width = width;
+    this.canvas.height = height;
+    const part = this.shown[Math.min(clock.frame, this.shown.length) - 1];
+    if (part.moved !== null) this.context.drawImage(this.pictures.get(part.moved), 0, 0);
+    else if (drawings.get(part.drawing)) picture.layIn(this.context, drawings.get(part.drawing), part.drawing);
+  }
+}

@@ -1,0 +1,59 @@
+"""A take shown mended, as some of its findings say: made once for those findings, and kept beside its drawings."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import shutil
+import tempfile
+from pathlib import Path
+from typing import Any
+
+from motion import jobs, sandbox
+from motion.errors import MotionError
+from nettlecap.errors import Conflict, Refusal
+from nettlecap.takes.models import Take
+
+SECONDS = 60.0
+TOLD = "shown.json"
+
+
+def mend(take: Take, agreed: list[dict[str, Any]]) -> tuple[str, list[dict[str, Any]]]:
+    """The name under which it is kept, and what it shows: drawing, frames, and the moved picture's index or None.
+
+    Raises Conflict where there is nothing to mend yet, Refusal where it cannot be made.
+    """
+    analysis = take.analysis
+    if not analysis.findings:
+        raise Conflict("This take has not been looked at yet; it can be shown mended after that.")
+    name = hashlib.sha256(json.dumps(agreed, sort_keys=True).encode()).hexdigest()[:16]
+    kept = folder_of(take, name)
+    if not (kept / TOLD).exists():
+        _make(take, agreed, kept)
+    return name, json.loads((kept / TOLD).read_text(encoding="utf-8"))
+
+
+def folder_of(take: Take, name: str) -> Path:
+    """Where a mended take keeps its moved drawings."""
+    return take.analysis.drawings_of(take.analysis.shown_run) / "mended" / name
+
+
+def _make(take: Take, agreed: list[dict[str, Any]], kept: Path) -> None:
+    kept.parent.mkdir(parents=True, exist_ok=True)
+    drawings = take.analysis.drawings_of(take.analysis.shown_run)
+    with tempfile.TemporaryDirectory(dir=kept.parent, prefix="part-") as part:
+        to = Path(part) / "made"
+        try:
+            shown = sandbox.run(jobs.mend, take.analysis.findings, agreed, drawings, to, seconds=SECONDS)
+        except (MotionError, OSError) as error:
+            raise Refusal("This take could not be shown mended.") from error
+        told = [
+            {"drawing": s.drawing, "frames": s.frames, "moved": i if (to / f"{i}.png").exists() else None}
+            for i, s in enumerate(shown)
+        ]
+        (to / TOLD).write_text(json.dumps(told), encoding="utf-8")
+        # Only what belongs to the latest decisions is kept.
+        for older in kept.parent.iterdir():
+            if older.is_dir() and older != Path(part) and not older.name.startswith("part-"):
+                shutil.rmtree(older, ignore_errors=True)
+        to.replace(kept)
