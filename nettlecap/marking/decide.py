@@ -5,11 +5,11 @@ from __future__ import annotations
 from django.db import transaction
 from django.utils import timezone
 
-from motion.findings import PRINCIPLES
+from motion.findings import CODES, PRINCIPLES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
-from nettlecap.marking import undo
+from nettlecap.marking import phrases, undo
 from nettlecap.marking.desk import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.takes.models import Take
@@ -37,8 +37,8 @@ def say(marker: Person, take: Take, key: str, verdict: str) -> None:
         sheet.save()
 
 
-def note(marker: Person, take: Take, *, first: int, last: int, principle: str, text: str) -> Note:
-    """Write a note on a range of frames."""
+def note(marker: Person, take: Take, *, first: int, last: int, principle: str, text: str, code: str = "") -> Note:
+    """Write a note on a range of frames; ``code`` is the fault at hand, for which its words are remembered."""
     text = text.strip()
     if not text:
         raise Refusal("Write something first; nothing was saved.")
@@ -53,6 +53,8 @@ def note(marker: Person, take: Take, *, first: int, last: int, principle: str, t
         written = Note.objects.create(sheet=sheet, first_frame=first, last_frame=last, principle=principle, text=text)
         undo.keep(sheet, "note", {"note": written.pk})
         sheet.save()
+        known = code if code in CODES else ""
+        phrases.learn(marker, principle=principle, code=known, first=first, last=last, text=text)
     return written
 
 

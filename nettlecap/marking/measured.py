@@ -15,6 +15,14 @@ def measure_of(finding: dict[str, Any]) -> str:
     return say(measured, finding["expected"] or 0.0, allowed)
 
 
+def size_of(finding: dict[str, Any]) -> str:
+    """How far off a finding is, as short as a note wants it; empty where it has no length or angle."""
+    if finding["measured"] is None:
+        return ""
+    off = abs(finding["measured"] - (finding["expected"] or 0.0))
+    return {"px": f"{off:.0f} px", "degrees": f"{off:.0f}°", "share": f"{100 * off:.0f} %"}.get(finding["unit"], "")
+
+
 Say = Callable[[float, float, float], str]
 
 

@@ -72,3 +72,25 @@ class Note(models.Model):
 
     def __str__(self) -> str:
         return self.text
+
+
+class Phrase(models.Model):
+    """A marker's own words, to be used again: what was once written in a note, with its numbers left open.
+
+    ``{frames}`` stands for the frames at hand, ``{measure}`` for what the finding at hand measured. ``code`` is the
+    fault at which it was written, ``principle`` empty where it was about the whole.
+    """
+
+    owner = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="phrases")
+    principle = models.CharField(max_length=16, choices=Note.PRINCIPLES, blank=True)
+    code = models.CharField(max_length=40, blank=True)
+    text = models.CharField(max_length=600)
+    times = models.PositiveIntegerField(default=1)
+    used_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ("-times", "-used_at", "pk")
+        constraints = (models.UniqueConstraint(fields=["owner", "principle", "text"], name="one_phrase_a_principle"),)
+
+    def __str__(self) -> str:
+        return self.text

@@ -10,8 +10,9 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from nettlecap.errors import Refusal
-from nettlecap.marking import decide
-from nettlecap.marking.desk import lay_out
+from nettlecap.marking import decide, phrases
+from nettlecap.marking.desk import finding_key, lay_out
+from nettlecap.marking.measured import size_of
 from nettlecap.marking.mending import to_mend
 from nettlecap.takes.mend import folder_of, mend
 from nettlecap.takes.models import Take
@@ -108,8 +109,34 @@ def note(request: HttpRequest, take_id: int) -> HttpResponse:
         last=_whole(request, "last_frame", first),
         principle=request.POST.get("principle", ""),
         text=request.POST.get("text", ""),
+        code=request.POST.get("code", ""),
     )
     return _shown(request, take, "marking/_after_decision.html")
+
+
+def offered_phrases(request: HttpRequest, take_id: int) -> HttpResponse:
+    """The marker's own phrases that fit the frames and the finding at hand."""
+    take = _on_desk(request, take_id)
+    asked = request.GET
+    found = {finding_key(f): f for f in (take.analysis.findings or {}).get("findings", ())}.get(asked.get("key", ""))
+    first, last = (int(t) if t.isdecimal() else 1 for t in (asked.get("first_frame", ""), asked.get("last_frame", "")))
+    offered = phrases.offer(
+        request.user,
+        principle=asked.get("principle", ""),
+        code=found["code"] if found else "",
+        first=first,
+        last=max(first, last),
+        measure=size_of(found) if found else "",
+    )
+    return render(request, "marking/_phrases.html", {"take": take, "offered": offered})
+
+
+@require_POST
+def forget_phrase(request: HttpRequest, take_id: int, phrase_id: int) -> HttpResponse:
+    """Offer a phrase no more."""
+    take = _on_desk(request, take_id)
+    phrases.forget(request.user, phrase_id)
+    return render(request, "marking/_phrases.html", {"take": take, "offered": []})
 
 
 @require_POST

@@ -47,6 +47,8 @@ SEES = {
     "note": (200, 200, 404, 404, 404, 302),
     "mended": (200, 200, 404, 404, 404, 302),
     "mended-picture": (404, 404, 404, 404, 404, 302),
+    "phrases": (200, 200, 404, 404, 404, 302),
+    "forget-phrase": (200, 200, 404, 404, 404, 302),
     "call": (422, 422, 404, 404, 404, 302),
     "first-look": (200, 200, 404, 404, 404, 302),
     "take-back": (200, 200, 404, 404, 404, 302),
@@ -60,6 +62,7 @@ SEES = {
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
+    "forget-phrase",
     "call",
     "first-look",
     "take-back",
@@ -152,6 +155,7 @@ class EveryAddress(SchoolTest):
             "export-take": [self.take.pk, "clip.png"],
             "stand-picture": [self.school.brief.pk, 1, 0],
             "take-back-note": [self.take.pk, 1],
+            "forget-phrase": [self.take.pk, 1],
             "start": [],
             "checks": [],
             "mended-picture": [self.take.pk, "no-such", 0],

@@ -103,6 +103,7 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks, mended }) {
     "ground-back": () => place?.groundBack(),
     "place-again": () => place?.again(),
     write: () => marks.write(),
+    quote: () => marks.quote(),
     points: (number) => document.querySelector(`[data-points="${number}"]`)?.focus(),
     remark: () => document.getElementById("remark")?.focus(),
     return: () => document.querySelector('[data-act="return"]')?.click(),

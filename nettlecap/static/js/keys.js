@@ -52,6 +52,7 @@ const KEYS = {
   u: "take-back",
   Enter: "look-done",
   w: "write",
+  i: "quote",
   r: "remark",
   g: "next",
   "?": "help",

@@ -15,6 +15,8 @@ export class Marks {
   }
 
   clicked(event) {
+    const phrase = event.target.closest("[data-phrase]");
+    if (phrase) this.insert(phrase);
     if (event.target.closest("button, a, input, textarea, select, summary")) return;
     const place = event.target.closest("[data-finding], .own-note, .srow [data-key]");
     if (!place) return;
@@ -54,15 +56,44 @@ export class Marks {
     if (this.player.chosen) this.item(this.player.chosen)?.querySelector(`.${kind}`)?.click();
   }
 
-  /** Open the note form with the range that is marked on the sheet, or the frame that shows. */
-  write() {
+  /** Open the note form with the range that is marked on the sheet, the chosen finding's, or the frame that shows. */
+  async write() {
     const box = document.getElementById("note-box");
     if (!box) return;
     box.open = true;
     const { frame } = this.player.clock;
-    const { first, last } = this.player.range || { first: frame, last: frame };
+    const finding = this.player.data.findings.find((f) => f.key === this.player.chosen);
+    const about = finding && finding.first_frame <= frame && frame <= finding.last_frame ? finding : null;
+    const range = this.player.range || (about && { first: about.first_frame, last: about.last_frame });
+    const { first, last } = range || { first: frame, last: frame };
     box.querySelector("[data-first-frame]").value = first;
     box.querySelector("[data-last-frame]").value = last;
+    box.querySelector("[data-note-code]").value = about?.code || "";
+    if (about) box.querySelector("[name=principle]").value = about.principle;
     box.querySelector("textarea").focus();
+    const asked = { key: about?.key || "", principle: about?.principle || "", first_frame: first, last_frame: last };
+    await this.offer(box.querySelector("[data-phrases]"), asked);
+  }
+
+  /** The marker's own phrases that fit, below the note. */
+  async offer(place, asked) {
+    const answer = await fetch(`${place.dataset.phrases}?${new URLSearchParams(asked)}`);
+    if (!answer.ok) return;
+    place.outerHTML = await answer.text();
+    window.htmx.process(document.getElementById("phrases"));
+  }
+
+  /** Put a phrase into the note: the one that was pressed, or the likeliest. */
+  insert(phrase) {
+    const words = (phrase || document.querySelector("[data-phrase]"))?.textContent;
+    const text = document.getElementById("note-text");
+    if (!words || !text) return;
+    text.value = text.value ? `${text.value.trimEnd()} ${words}` : words;
+    text.focus();
+  }
+
+  async quote() {
+    await this.write();
+    this.insert();
   }
 }
