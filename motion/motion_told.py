@@ -42,6 +42,7 @@ def of(seen: Scene | None) -> dict[str, Any] | None:
         ],
         "timing": _timing(seen),
         "arcs": _arcs(seen),
+        "ideal": _ideal(seen),
         "gaps": _gaps(seen),
     }
 
@@ -110,6 +111,21 @@ def _arcs(seen: Scene) -> list[dict[str, Any]]:
         path = [reading.to_picture(float(np.polyval(across, t)), float(h)) for t, h in zip(times, heights, strict=True)]
         arcs_found.append({"points": [[round(x, 1), round(y, 1)] for x, y in path]})
     return arcs_found
+
+
+def _ideal(seen: Scene) -> list[dict[str, Any]]:
+    """Where each drawing in the air would lie on its own hop's fitted arc, evenly across and under gravity, px."""
+    reading, places = seen.reading, []
+    for hop in reading.hops:
+        if hop.parabola is None or len(hop.air) < 3:
+            continue
+        p = hop.parabola
+        across = np.polyval(np.polyfit(hop.clock, reading.points(hop.air)[:, 0], 1), hop.clock)
+        heights = 0.5 * p.gravity * (hop.clock - p.left) * (p.lands - hop.clock)
+        for index, x, height in zip(hop.air, across, heights, strict=True):
+            at = reading.to_picture(float(x), float(height))
+            places.append({"frame": reading.steps[index].frame, "x": round(at[0], 2), "y": round(at[1], 2)})
+    return places
 
 
 def _gaps(seen: Scene) -> list[dict[str, Any]]:

@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from motion import marks
-from motion.brief import Marking
+from motion.brief import Brief, Marking
+from motion.errors import BriefError
+from motion.exercises.bounce.feel import plan_of
 from motion.findings import CODES, PRINCIPLES
 from nettlecap.marking import chart
 from nettlecap.marking.chart import Chart
@@ -187,7 +189,7 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
         looked=_looked(take, sheet, findings) if wanted == "all" else None,
         preflight=tuple(data.get("preflight", ())),
         timing=(data.get("motion") or {}).get("timing"),
-        player=_player(data, kept),
+        player=_player(data, kept, take.brief.core if wanted == "all" else None),
         charts=chart.draw(data, kept, finding_key, take.brief.core) if data else (),
     )
 
@@ -282,7 +284,7 @@ def _told_apart(motion: dict[str, Any] | None) -> tuple[set[int], set[int]]:
     return keys, breakdowns
 
 
-def _player(data: dict[str, Any], kept: set[str]) -> dict[str, Any]:
+def _player(data: dict[str, Any], kept: set[str], brief: Brief | None) -> dict[str, Any]:
     """What the scripts need to play a clip and draw over it."""
     motion = data.get("motion") or {}
     return {
@@ -290,6 +292,8 @@ def _player(data: dict[str, Any], kept: set[str]) -> dict[str, Any]:
         "track": data.get("track"),
         "arcs": motion.get("arcs", []),
         "diameter": motion.get("diameter"),
+        "ideal": motion.get("ideal", []),
+        "guide": _guide(brief, data["clip"]) if brief and data else [],
         "contacts": [c["first_frame"] or round(c["time"]) for c in motion.get("contacts", ())],
         "findings": [
             {
@@ -304,6 +308,20 @@ def _player(data: dict[str, Any], kept: set[str]) -> dict[str, Any]:
             if finding_key(f) in kept
         ],
     }
+
+
+def _guide(brief: Brief, clip: dict[str, Any]) -> list[dict[str, float]]:
+    """The brief's own bounce, drawing by drawing; nothing for a clip of another size, or a guide that is not drawn."""
+    try:
+        plan = plan_of(brief) if brief.guide else None
+    except BriefError:
+        return []
+    if plan is None or (plan.recipe.width, plan.recipe.height) != (clip["width"], clip["height"]):
+        return []
+    return [
+        {"frame": plan.first_frame(i), "x": p.x, "y": p.y, "major": p.major, "minor": p.minor, "angle": p.angle}
+        for i, p in enumerate(plan.poses)
+    ]
 
 
 def _span(first: int, last: int) -> str:

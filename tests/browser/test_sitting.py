@@ -133,3 +133,21 @@ class Sitting(Journey):
         expect(words).to_have_text("Nothing to mend")
         self.press(page, "d")
         expect(page.locator("[data-mended] canvas")).to_be_hidden()
+
+    def test_a_ruler_ghosts_and_a_grid_lie_over_the_picture(self) -> None:
+        page = self.open_desk()
+        for layer, drawn in (("Ideal", ".o-ideal"), ("Grid", ".o-grid")):
+            expect(page.locator(drawn)).to_have_count(0)
+            page.get_by_role("checkbox", name=layer).check()
+            expect(page.locator(drawn).first).to_be_attached()
+        page.evaluate("document.activeElement.blur()")
+        self.press(page, "x")
+        box = page.locator("[data-frame-box]").bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 10, box["y"] + 10)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 10 + box["width"] / 4, box["y"] + 10)
+        page.mouse.up()
+        expect(page.locator("[data-ruler-told]")).to_have_text(re.compile(r"^1(19|20)\.\d px, 3\.\d\d D$"))
+        self.press(page, "x")
+        expect(page.locator("[data-ruler-told]")).to_have_text("")

@@ -114,3 +114,23 @@ class TakingBack(Sitting):
         self.do("return-marks")
         self.assertEqual(self.do("take-back").status_code, 409)
         self.assertTrue(Decision.objects.exists())
+
+
+class Ghosts(Sitting):
+    def test_each_drawing_in_the_air_has_a_place_on_its_own_arc(self) -> None:
+        player = lay_out(self.take).player
+        shapes = {s["drawing"]: s for s in player["track"]["shapes"]}
+        drawings = {e["first_frame"]: e["drawing"] for e in player["clip"]["exposures"]}
+        self.assertGreater(len(player["ideal"]), 12)
+        for place in player["ideal"]:
+            shape = shapes[drawings[place["frame"]]]
+            self.assertLess(abs(place["x"] - shape["x"]) + abs(place["y"] - shape["y"]), 6)
+
+    def test_the_brief_s_own_bounce_lies_over_clips_of_its_size_only(self) -> None:
+        self.assertEqual(lay_out(self.take).player["guide"], [])
+        small = {"diameter": 30, "height": 150, "distance": 300, "ground_y": 225}
+        self.school.brief.parameters |= {"canvas": {"width": 480, "height": 270}, "guide": small}
+        self.school.brief.save()
+        guide = lay_out(Take.objects.select_related("analysis", "brief").get(pk=self.take.pk)).player["guide"]
+        self.assertGreater(len(guide), 10)
+        self.assertEqual(guide[0]["frame"], 1)

@@ -7,6 +7,7 @@ import { Marks } from "./marks.js";
 import { Mended } from "./mended.js";
 import { Place } from "./place.js";
 import { Player } from "./player.js";
+import { Ruler } from "./ruler.js";
 import { keepInStep } from "./sound.js";
 import { Sheet } from "./sheet.js";
 import { Ticks } from "./ticks.js";
@@ -50,11 +51,12 @@ function start(player) {
   const look = new FirstLook(player);
   const ticks = new Ticks(player);
   const mended = new Mended(player);
+  const ruler = new Ruler(player);
   const marks = new Marks(player);
   const place = player.element.dataset.place ? new Place(player) : null;
   const audio = player.element.querySelector("[data-sound]");
   if (audio) keepInStep(audio, clock);
-  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended });
+  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended, ruler });
   listen(acts);
   document.addEventListener("click", (event) => {
     const go = event.target.closest("[data-go]")?.dataset.go;
@@ -68,7 +70,7 @@ function start(player) {
   });
 }
 
-function actsOf(player, { marks, sheet, place, charts, look, ticks, mended }) {
+function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, ruler }) {
   const { clock, stepping } = player;
   return {
     play: () => clock.toggle(),
@@ -85,6 +87,7 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks, mended }) {
     measure: () => charts?.next(),
     ticks: () => ticks.toggle(),
     mended: () => mended.toggle(),
+    ruler: () => ruler.toggle(),
     tap: () => look.tap(),
     "look-done": () => look.done(),
     "take-back": () => document.querySelector('[data-act="take-back"]')?.click(),

@@ -38,6 +38,7 @@ const KEYS = {
   n: "dismiss",
   b: "place",
   h: "judged",
+  x: "ruler",
   d: "mended",
   s: "step-set",
   "-": "fewer",

@@ -5,6 +5,8 @@ import { ellipseAttributes, pointsAttribute, tickAcross } from "./geometry.js";
 
 const SVG = "http://www.w3.org/2000/svg";
 const FADES = 0.72;
+// A ghost stands for the drawing that shows when it is at most so many frames older.
+const MOST_BEHIND = 1;
 
 export class Overlays {
   constructor(overlay, player) {
@@ -26,9 +28,22 @@ export class Overlays {
         points: pointsAttribute([[-0.5, ground.y_left], [data.clip.width - 0.5, ground.y_right]]),
       });
     }
+    if (layers.grid) this.drawGrid();
     if (layers.path) this.drawPath();
     if (layers.arcs) {
       data.arcs.forEach((arc) => add(this.still, "polyline", { class: "o-arc", points: pointsAttribute(arc.points) }));
+    }
+  }
+
+  /** Squares of a ball's width, or of a tenth of the frame where there is none. */
+  drawGrid() {
+    const { width, height } = this.player.data.clip;
+    const size = this.player.data.diameter || height / 10;
+    for (let x = size; x < width; x += size) {
+      add(this.still, "polyline", { class: "o-grid", points: pointsAttribute([[x, 0], [x, height]]) });
+    }
+    for (let y = size; y < height; y += size) {
+      add(this.still, "polyline", { class: "o-grid", points: pointsAttribute([[0, y], [width, y]]) });
     }
   }
 
@@ -61,6 +76,8 @@ export class Overlays {
       const shape = shapes.get(drawingAt(exposures, clock.frame));
       this.outline(shape, shape?.source === "placed" ? "o-shape placed" : "o-shape");
     }
+    if (layers.ideal) this.ghost(data.ideal, "o-ideal");
+    if (layers.guide) this.ghost(data.guide, "o-guide");
     if (layers.findings && !clock.playing) this.drawFindings();
   }
 
@@ -68,6 +85,16 @@ export class Overlays {
     if (!shape) return;
     const faint = strength < 1 ? { "stroke-opacity": strength.toFixed(2) } : {};
     add(this.moving, "ellipse", { class: kind, ...faint, ...ellipseAttributes(shape) });
+  }
+
+  /** Where the drawing that shows belongs: round and of the ball's own size where no shape is told. */
+  ghost(places, kind) {
+    const { clock, data } = this.player;
+    const here = places.filter((place) => place.frame <= clock.frame).pop();
+    const exposure = data.clip.exposures.filter((e) => e.first_frame <= clock.frame).pop();
+    if (!here || here.frame < exposure.first_frame - MOST_BEHIND) return;
+    const size = data.diameter;
+    this.outline({ major: size, minor: size, angle: 0, ...here }, kind);
   }
 
   drawFindings() {

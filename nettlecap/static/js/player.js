@@ -8,7 +8,7 @@ import { Stepping } from "./stepping.js";
 import { indexAt } from "./exposures.js";
 
 // How tall each of two pictures one below the other may be, as a share of one alone.
-const BELOW = 0.57;
+const BELOW = 0.52;
 
 export class Player {
   constructor(element) {

@@ -1,0 +1,58 @@
+// A ruler over the picture: drag from one point to another, read px and ball diameters.
+
+import { pointsAttribute } from "./geometry.js";
+
+const SVG = "http://www.w3.org/2000/svg";
+
+export class Ruler {
+  constructor(player) {
+    this.player = player;
+    this.on = false;
+    this.from = null;
+    this.overlay = player.element.querySelector("[data-overlay]");
+    this.told = player.element.querySelector("[data-ruler-told]");
+    this.line = document.createElementNS(SVG, "polyline");
+    this.line.setAttribute("class", "o-ruler");
+    this.overlay.append(this.line);
+    const frame = player.element.querySelector("[data-frame-box]");
+    frame.addEventListener("pointerdown", (event) => this.start(event));
+    frame.addEventListener("pointermove", (event) => this.stretch(event));
+    window.addEventListener("pointerup", () => { this.from = null; });
+  }
+
+  toggle() {
+    this.on = !this.on;
+    this.player.pressed("ruler", this.on);
+    this.player.element.dataset.measuring = String(this.on);
+    if (this.on) return;
+    this.line.removeAttribute("points");
+    if (this.told) this.told.textContent = "";
+  }
+
+  start(event) {
+    if (!this.on) return;
+    event.preventDefault();
+    this.from = this.place(event);
+    this.stretch(event);
+  }
+
+  stretch(event) {
+    if (!this.from) return;
+    const to = this.place(event);
+    this.line.setAttribute("points", pointsAttribute([this.from, to]));
+    const length = Math.hypot(to[0] - this.from[0], to[1] - this.from[1]);
+    const { diameter } = this.player.data;
+    const balls = diameter ? `, ${(length / diameter).toFixed(2)} D` : "";
+    this.told.textContent = `${length.toFixed(1)} px${balls}`;
+  }
+
+  /** Where in the clip a pointer is, px; the first pixel's centre is 0. */
+  place(event) {
+    const box = this.overlay.getBoundingClientRect();
+    const { width, height } = this.player.data.clip;
+    return [
+      ((event.clientX - box.left) / box.width) * width - 0.5,
+      ((event.clientY - box.top) / box.height) * height - 0.5,
+    ];
+  }
+}
