@@ -25,6 +25,7 @@ UNWANTED = {"hard": 0.08, "firm": 0.25}
 """How far a ball that should keep its shape may be off round."""
 LEVEL_DEGREES = 10.0
 """A ball that is pressed flat lies as level as this."""
+AS_HIGH = 0.02
 HIGH_D = 1.0
 """Lower hops have no slow top to be judged."""
 GOOD_STRETCH, GOOD_SQUASH = 1.25, 0.8
@@ -38,7 +39,9 @@ def check(scene: Scene, flattened: Sequence[int]) -> list[Finding]:
         return unwanted(scene, flattened)
     found = [f for c in scene.reading.contacts if (f := stretch_missing(scene, c)) is not None]
     found += [f for c in scene.reading.contacts if (f := squash_missing(scene, c)) is not None]
-    tops = {h.top for h in scene.reading.hops if has_top(scene.reading, h) and _is_high(scene, h)}
+    tops = {
+        i for h in scene.reading.hops if has_top(scene.reading, h) and _is_high(scene, h) for i in _at_top(scene, h)
+    }
     found += [stretch_at_top(scene, i) for i in sorted(tops - set(flattened)) if _is_long(scene, i, AT_TOP)]
     return [*found, *stretch_across(scene, {*tops, *flattened})]
 
@@ -243,6 +246,13 @@ def natural(scene: Scene, index: int) -> dict[str, Any]:
         return _stretched(scene, index)
     size = math.sqrt(step.shape.area)
     return overlay.ellipse(step.frame, step.x, step.y, size, size)
+
+
+def _at_top(scene: Scene, hop: Hop) -> list[int]:
+    """A hop's top drawing, and those beside it that stand as high: the true top may lie between two."""
+    steps = scene.reading.steps
+    highest = steps[hop.top].height
+    return [i for i in hop.air if abs(i - hop.top) <= 1 and steps[i].height >= (1 - AS_HIGH) * highest]
 
 
 def _is_high(scene: Scene, hop: Hop) -> bool:

@@ -19,6 +19,8 @@ EASED = 0.75
 """A last move shorter than this share of the one before it eases."""
 STILL_D, STILL_PX = 0.04, 1.5
 """Drawings of one place lie within so much (in diameters, px)."""
+SETTLES = 0.2
+"""A drawing that still moves by more than this share of the last move, however little, eases into the rest."""
 STAYS = 2
 """A ball has stopped when it stays so many frames longer than usual."""
 LEAST_MOVE_D = 0.1
@@ -41,8 +43,10 @@ def check(scene: Scene) -> Iterator[Finding]:
     mean = _mean_speed(scene, flight)
     share, allowed = last / mean if mean else 0.0, FULL_SPEED * scene.leniency
     landed = any(at == c.steps[0] for c in scene.reading.contacts if c.steps)
-    eased = len(speeds) > 1 and not landed and last <= EASED * speeds[-2]
     moved = last * flight.usual
+    eased = (len(speeds) > 1 and not landed and last <= EASED * speeds[-2]) or _move(
+        steps[at], steps[-1]
+    ) > SETTLES * moved
     if share <= allowed or eased or moved < LEAST_MOVE_D * scene.reading.diameter:
         return
     before, here = steps[at - 1], steps[at]
