@@ -53,7 +53,7 @@ def mended(plan: Plan, finding: Finding) -> Plan:
 
 class AdviceThatMends(unittest.TestCase):
     @given(st.sampled_from(SHOWN), st.integers(0, 10_000), st.floats(6.6, 9.8))
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=50, deadline=None)
     def test_drawings_put_where_they_belong(self, code: str, seed: int, fall: float) -> None:
         recipe = replace(HARD if code == "shape.unwanted" else Recipe(), fall_frames=fall)
         planted = FAULTS[code](bounce(recipe), np.random.default_rng(seed), 2.5)

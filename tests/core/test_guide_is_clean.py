@@ -1,4 +1,4 @@
-"""Whoever draws exactly over the guide gets no finding: every ball, rate, exposure and way, drawn and analysed."""
+"""Whoever draws exactly over the guide gets no finding: every ball, rate, exposure and way; a third of them drawn."""
 
 from __future__ import annotations
 
@@ -7,11 +7,13 @@ from dataclasses import replace
 from multiprocessing import get_context
 from unittest import TestCase
 
-from motion.analysis import analyse
+from motion.analysis import analyse, of_guide
 from motion.brief import Brief
 from motion.synth.look import LOOKS
 from motion.synth.over_guide import clip_over, every_guide
 
+DRAWN_OF = 3
+"""One in so many is drawn and tracked as well."""
 DRAWN_IN = ("clean", "outline", "cut-out", "cel")
 
 
@@ -29,7 +31,10 @@ class DrawnOverTheGuide(TestCase):
             (name, brief, DRAWN_IN[turn % len(DRAWN_IN)]) for turn, (name, brief) in enumerate(every_guide((640, 360)))
         ]
         self.assertEqual(len(jobs), 6 * 3 * 2 * 4)
+        for name, brief, _ in jobs:
+            with self.subTest(name):
+                self.assertEqual([f.message for f in of_guide(brief).findings], [])
         with ProcessPoolExecutor(2, mp_context=get_context("forkserver")) as pool:
-            for name, said in pool.map(told, jobs, chunksize=6):
+            for name, said in pool.map(told, jobs[::DRAWN_OF], chunksize=6):
                 with self.subTest(name):
                     self.assertEqual(said, [])
