@@ -64,3 +64,7 @@ class OnePicture(NotAClip):
 
 class ReadingStopped(MotionError, RuntimeError):
     """The separate process that read the file ran out of time or memory, or crashed."""
+
+
+class BadChange(MotionError, ValueError):
+    """Something that cannot be done to a timing."""

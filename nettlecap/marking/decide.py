@@ -27,7 +27,7 @@ def say(marker: Person, take: Take, key: str, verdict: str) -> None:
     if key not in {finding_key(f) for f in (take.analysis.findings or {}).get("findings", ())}:
         raise Conflict("This finding is not there any more; the clip has been looked at again. Reload the desk.")
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         before = Decision.objects.filter(sheet=sheet, key=key).first()
         undo.keep(sheet, "verdict", {"key": key, "verdict": before.verdict if before else ""})
         if verdict:
@@ -49,7 +49,7 @@ def note(marker: Person, take: Take, *, first: int, last: int, principle: str, t
     if not 1 <= first <= last <= take.frames:
         raise Refusal(f"Give frames from 1 to {take.frames}, the first one first.")
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         written = Note.objects.create(sheet=sheet, first_frame=first, last_frame=last, principle=principle, text=text)
         undo.keep(sheet, "note", {"note": written.pk})
         sheet.save()
@@ -61,7 +61,7 @@ def note(marker: Person, take: Take, *, first: int, last: int, principle: str, t
 def take_back_note(marker: Person, take: Take, note_id: int) -> None:
     """Remove a note."""
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         removed = Note.objects.filter(sheet=sheet, pk=note_id).first()
         if removed is not None:
             was = {k: getattr(removed, k) for k in ("first_frame", "last_frame", "principle", "text")}
@@ -78,7 +78,7 @@ def set_points(marker: Person, take: Take, principle: str, points: float | None)
     if points is not None and not 0 <= points <= most:
         raise Refusal(f"Give points from 0 to {most:g}.")
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         undo.keep(sheet, "points", {"principle": principle, "points": sheet.by_hand.get(principle)})
         sheet.by_hand = {k: v for k, v in sheet.by_hand.items() if k != principle}
         if points is not None:
@@ -93,7 +93,7 @@ def call(marker: Person, take: Take, drawing: int, role: str) -> None:
     if drawing not in {e["drawing"] for e in (take.analysis.findings or {}).get("clip", {}).get("exposures", ())}:
         raise Refusal("This clip has no such drawing.")
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         name = str(drawing)
         undo.keep(sheet, "role", {"drawing": name, "role": sheet.roles.get(name, "")})
         sheet.roles = {k: v for k, v in sheet.roles.items() if k != name} | ({name: role} if role else {})
@@ -105,7 +105,7 @@ def first_look(marker: Person, take: Take, taps: list[int]) -> None:
     if len(taps) > MOST_TAPS or any(not 1 <= t <= take.frames for t in taps):
         raise Refusal(f"Taps are frames from 1 to {take.frames}, at most {MOST_TAPS} of them.")
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         sheet.taps = sorted(set(taps))
         sheet.save()
 
@@ -113,7 +113,7 @@ def first_look(marker: Person, take: Take, taps: list[int]) -> None:
 def take_back(marker: Person, take: Take) -> str:
     """Take back the latest decision about a take; what that was, in words."""
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         told = undo.take_back(sheet)
         sheet.save()
     return told
@@ -124,15 +124,26 @@ def set_remark(marker: Person, take: Take, remark: str) -> None:
     if len(remark) > LONGEST_REMARK:
         raise Refusal(f"A remark has at most {LONGEST_REMARK} characters; this one has {len(remark)}.")
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         sheet.remark = remark
         sheet.save()
+
+
+def refuse_unseen(marker: Person, take: Take, seen: str) -> None:
+    """Raise Conflict where somebody else changed the marks since this marker saw them as they were then (``seen``)."""
+    sheet = MarkSheet.objects.filter(take=take).select_related("marked_by").first()
+    if sheet is None or sheet.marked_by is None or sheet.marked_by == marker or sheet.seen_as == seen:
+        return
+    raise Conflict(
+        f"{sheet.marked_by.name} has changed these marks while you had them open. Nothing of yours was written over "
+        "theirs; load the page again to see how they stand."
+    )
 
 
 def return_marks(marker: Person, take: Take) -> None:
     """Return the marks: from now on the student sees them."""
     with transaction.atomic():
-        sheet = _open_sheet(marker, take)
+        sheet = open_sheet(marker, take)
         if take.analysis.state != take.analysis.State.DONE:
             raise Conflict("This take is still being looked at. Return the marks when that is done.")
         sheet.returned_at = timezone.now()
@@ -145,7 +156,8 @@ def reopen(marker: Person, take: Take) -> None:
     MarkSheet.objects.filter(take=take).update(returned_at=None, changed_at=timezone.now())
 
 
-def _open_sheet(marker: Person, take: Take) -> MarkSheet:
+def open_sheet(marker: Person, take: Take) -> MarkSheet:
+    """The sheet of a take on which this person may decide; Conflict once its marks are returned."""
     policy.require(policy.may_mark(marker, take.brief.course_id), "mark in this course")
     sheet, _ = MarkSheet.objects.get_or_create(take=take, defaults={"marked_by": marker})
     if sheet.returned:

@@ -15,7 +15,7 @@ from nettlecap.marking import chart
 from nettlecap.marking.chart import Chart
 from nettlecap.marking.first_look import Compared, compare
 from nettlecap.marking.measured import measure_of
-from nettlecap.marking.models import Decision, MarkSheet, Note
+from nettlecap.marking.models import Decision, MarkSheet, Note, Proposal
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
 
@@ -113,6 +113,7 @@ class Desk:
     timing: dict[str, Any] | None
     player: dict[str, Any]
     charts: tuple[Chart, ...]
+    proposal: Proposal | None
 
     @property
     def first_look(self) -> bool:
@@ -190,6 +191,7 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
         preflight=tuple(data.get("preflight", ())),
         timing=(data.get("motion") or {}).get("timing"),
         player=_player(data, kept, take.brief.core if wanted == "all" else None),
+        proposal=Proposal.objects.filter(sheet=sheet).first() if sheet else None,
         charts=chart.draw(data, kept, finding_key, take.brief.core) if data else (),
     )
 

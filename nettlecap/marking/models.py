@@ -36,6 +36,11 @@ class MarkSheet(models.Model):
     def returned(self) -> bool:
         return self.returned_at is not None
 
+    @property
+    def seen_as(self) -> str:
+        """By what a page that shows these marks can tell whether they were changed since."""
+        return self.changed_at.isoformat()
+
 
 class Decision(models.Model):
     """What the marker says to one finding. ``key`` is the finding's own, stable over analyses of the same file."""
@@ -72,6 +77,18 @@ class Note(models.Model):
 
     def __str__(self) -> str:
         return self.text
+
+
+class Proposal(models.Model):
+    """Another timing for a take's own drawings, with a word about it: pairs of drawing and frames, and its rate."""
+
+    sheet = models.OneToOneField(MarkSheet, on_delete=models.CASCADE, related_name="proposal")
+    timing = models.JSONField()
+    fps = models.FloatField()
+    note = models.CharField(max_length=300, blank=True)
+
+    def __str__(self) -> str:
+        return f"timing for {self.sheet.take}"
 
 
 class Phrase(models.Model):

@@ -9,11 +9,13 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from motion import retiming
 from nettlecap.errors import Refusal
-from nettlecap.marking import decide, phrases
+from nettlecap.marking import decide, phrases, propose
 from nettlecap.marking.desk import finding_key, lay_out
 from nettlecap.marking.measured import size_of
 from nettlecap.marking.mending import to_mend
+from nettlecap.marking.models import Proposal
 from nettlecap.takes.mend import folder_of, mend
 from nettlecap.takes.models import Take
 from nettlecap.takes.views import picture_file
@@ -21,7 +23,10 @@ from nettlecap.takes.views import picture_file
 
 def _on_desk(request: HttpRequest, take_id: int) -> Take:
     takes = Take.objects.markable_by(request.user).select_related("brief__course", "student", "analysis")
-    return get_object_or_404(takes, pk=take_id)
+    take = get_object_or_404(takes, pk=take_id)
+    if request.method == "POST" and "X-Marks-Seen" in request.headers:
+        decide.refuse_unseen(request.user, take, request.headers["X-Marks-Seen"])
+    return take
 
 
 def next_after(person: Any, take: Take) -> Take | None:
@@ -191,6 +196,46 @@ def returned(request: HttpRequest, take_id: int) -> HttpResponse:
     return render(request, "marking/returned.html", {"take": take, "desk": shown})
 
 
+@require_POST
+def retime(request: HttpRequest, take_id: int) -> HttpResponse:
+    """A timing with one change made to it; nothing is kept yet."""
+    take = _on_desk(request, take_id)
+    asked = request.POST
+    first, last = _whole(request, "first"), _whole(request, "last")
+    changed = propose.change(
+        take, asked.get("timing", ""), asked.get("kind", ""), first, last, _signed(request, "count")
+    )
+    return JsonResponse({"timing": retiming.pairs(changed)})
+
+
+@require_POST
+def propose_timing(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Keep a timing as a proposal, or withdraw it."""
+    take = _on_desk(request, take_id)
+    if "withdraw" in request.POST:
+        propose.withdraw(request.user, take)
+    else:
+        fps = _points(request, "fps") or 0.0
+        propose.propose(request.user, take, request.POST.get("timing", ""), fps, request.POST.get("note", ""))
+    return _shown(request, take, "marking/_after_decision.html")
+
+
+def proposed_sheet(request: HttpRequest, take_id: int, kind: str) -> HttpResponse:
+    """The exposure sheet of a proposed timing: for markers, and for the student once the marks are returned."""
+    take = _visible(request, take_id)
+    to_mend(request.user, take)
+    kept = get_object_or_404(Proposal, sheet__take=take)
+    timing = retiming.read(kept.timing, {h.drawing for h in propose.own_timing(take)})
+    if kind == "csv":
+        answer = HttpResponse(retiming.sheet_csv(timing), content_type="text/csv; charset=utf-8")
+    elif kind == "json":
+        answer = HttpResponse(retiming.sheet_json(timing, kept.fps), content_type="application/json")
+    else:
+        raise Http404
+    answer["Content-Disposition"] = f'attachment; filename="take-{take.pk}-timing.{kind}"'
+    return answer
+
+
 def mended(request: HttpRequest, take_id: int) -> HttpResponse:
     """The take as it would be with its findings mended: for a marker what is not dismissed, else what was agreed."""
     take = _visible(request, take_id)
@@ -219,11 +264,18 @@ def _whole(request: HttpRequest, name: str, default: int | None = None) -> int:
     return int(text)
 
 
-def _points(request: HttpRequest) -> float | None:
-    text = request.POST.get("points", "").strip().replace(",", ".")
+def _signed(request: HttpRequest, name: str) -> int:
+    text = request.POST.get(name, "1").strip()
+    if not text.removeprefix("-").isdecimal():
+        raise Refusal("Give a whole number.")
+    return int(text)
+
+
+def _points(request: HttpRequest, name: str = "points") -> float | None:
+    text = request.POST.get(name, "").strip().replace(",", ".")
     if not text:
         return None
     try:
         return float(text)
     except ValueError:
-        raise Refusal("Give the points as a number, or leave them empty for the proposed ones.") from None
+        raise Refusal(f"Give the {name} as a number.") from None

@@ -7,7 +7,7 @@ import re
 from django.urls import reverse
 from playwright.sync_api import Page, expect
 
-from nettlecap.marking.models import Decision, MarkSheet
+from nettlecap.marking.models import Decision, MarkSheet, Proposal
 from tests.browser.journey import Journey
 from tests.browser.test_desk import looked_at
 from tests.web.school import clean_clip, hanging_clip
@@ -151,3 +151,21 @@ class Sitting(Journey):
         expect(page.locator("[data-ruler-told]")).to_have_text(re.compile(r"^1(19|20)\.\d px, 3\.\d\d D$"))
         self.press(page, "x")
         expect(page.locator("[data-ruler-told]")).to_have_text("")
+
+    def test_another_timing_is_tried_beside_the_original_and_proposed(self) -> None:
+        page = self.open_desk()
+        self.press(page, "e", "ArrowRight", "Shift+ArrowRight")
+        chosen = page.locator('.block[aria-selected="true"]')
+        expect(chosen).to_have_count(2)
+        page.get_by_role("button", name="on twos").click()
+        words = page.locator("[data-retimed-words]")
+        expect(words).to_contain_text("27 frames")
+        page.get_by_role("button", name="Take out").click()
+        expect(words).to_contain_text("23 frames")
+        page.get_by_role("button", name="One step back").click()
+        expect(words).to_contain_text("27 frames")
+        expect(page.locator("[data-retimed] canvas")).to_be_visible()
+        page.get_by_label("Why").fill("Let it hang a little.")
+        page.get_by_role("button", name="Propose it").click()
+        expect(page.get_by_role("button", name="Withdraw")).to_be_visible()
+        self.assertEqual(Proposal.objects.get().timing[:4], [[1, 1], [2, 2], [3, 2], [4, 1]])

@@ -45,6 +45,9 @@ SEES = {
     "looked-at-again": (200, 200, 404, 404, 404, 302),
     "say": (200, 200, 404, 404, 404, 302),
     "note": (200, 200, 404, 404, 404, 302),
+    "retime": (422, 422, 404, 404, 404, 302),
+    "propose-timing": (422, 422, 404, 404, 404, 302),
+    "proposed-sheet": (404, 404, 404, 404, 404, 302),
     "mended": (200, 200, 404, 404, 404, 302),
     "mended-picture": (404, 404, 404, 404, 404, 302),
     "phrases": (200, 200, 404, 404, 404, 302),
@@ -62,6 +65,8 @@ SEES = {
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
+    "propose-timing",
+    "retime",
     "forget-phrase",
     "call",
     "first-look",
@@ -158,6 +163,7 @@ class EveryAddress(SchoolTest):
             "forget-phrase": [self.take.pk, 1],
             "start": [],
             "checks": [],
+            "proposed-sheet": [self.take.pk, "csv"],
             "mended-picture": [self.take.pk, "no-such", 0],
             "next-clip": [],
         }.get(name, [self.take.pk])

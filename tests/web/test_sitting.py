@@ -134,3 +134,27 @@ class Ghosts(Sitting):
         guide = lay_out(Take.objects.select_related("analysis", "brief").get(pk=self.take.pk)).player["guide"]
         self.assertGreater(len(guide), 10)
         self.assertEqual(guide[0]["frame"], 1)
+
+
+class TwoMarkers(Sitting):
+    def say(self, seen: str, verdict: str = "agreed"):  # type: ignore[no-untyped-def]
+        values = {"key": self.key, "verdict": verdict}
+        return self.client.post(reverse("say", args=[self.take.pk]), values, headers={"x-marks-seen": seen})
+
+    def test_anothers_marks_are_not_written_over_unseen(self) -> None:
+        self.assertContains(self.page(), 'data-seen=""')
+        self.as_person(self.school.assistant)
+        self.assertEqual(self.say("").status_code, 200)
+        self.as_person(self.school.instructor)
+        refused = self.say("", "dismissed")
+        self.assertContains(refused, "Bram has changed these marks", status_code=409)
+        self.assertEqual(Decision.objects.get().verdict, "agreed")
+
+    def test_once_they_are_seen_they_can_be_changed_and_ones_own_always(self) -> None:
+        self.as_person(self.school.assistant)
+        self.say("")
+        self.as_person(self.school.instructor)
+        seen = MarkSheet.objects.get().seen_as
+        self.assertContains(self.page(), f'data-seen="{seen}"')
+        self.assertEqual(self.say(seen, "dismissed").status_code, 200)
+        self.assertEqual(self.say(seen, "agreed").status_code, 200)

@@ -7,6 +7,7 @@ import { Marks } from "./marks.js";
 import { Mended } from "./mended.js";
 import { Place } from "./place.js";
 import { Player } from "./player.js";
+import { Retime } from "./retime.js";
 import { Ruler } from "./ruler.js";
 import { keepInStep } from "./sound.js";
 import { Sheet } from "./sheet.js";
@@ -35,6 +36,12 @@ document.addEventListener("htmx:afterSettle", () => {
   places.clear();
 });
 
+// The server is told which marks were seen, so that nobody's are written over unseen.
+document.addEventListener("htmx:configRequest", (event) => {
+  const column = document.getElementById("mark-column");
+  if (column?.dataset.seen !== undefined) event.detail.headers["X-Marks-Seen"] = column.dataset.seen;
+});
+
 function boot() {
   const element = document.querySelector("[data-player]:not([data-started])");
   if (!element) return;
@@ -52,11 +59,12 @@ function start(player) {
   const ticks = new Ticks(player);
   const mended = new Mended(player);
   const ruler = new Ruler(player);
+  const retime = new Retime(player);
   const marks = new Marks(player);
   const place = player.element.dataset.place ? new Place(player) : null;
   const audio = player.element.querySelector("[data-sound]");
   if (audio) keepInStep(audio, clock);
-  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended, ruler });
+  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended, ruler, retime });
   listen(acts);
   document.addEventListener("click", (event) => {
     const go = event.target.closest("[data-go]")?.dataset.go;
@@ -70,7 +78,7 @@ function start(player) {
   });
 }
 
-function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, ruler }) {
+function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, ruler, retime }) {
   const { clock, stepping } = player;
   return {
     play: () => clock.toggle(),
@@ -88,6 +96,7 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, rule
     ticks: () => ticks.toggle(),
     mended: () => mended.toggle(),
     ruler: () => ruler.toggle(),
+    retime: () => retime.toggle(),
     tap: () => look.tap(),
     "look-done": () => look.done(),
     "take-back": () => document.querySelector('[data-act="take-back"]')?.click(),

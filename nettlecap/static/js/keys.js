@@ -38,6 +38,7 @@ const KEYS = {
   n: "dismiss",
   b: "place",
   h: "judged",
+  e: "retime",
   x: "ruler",
   d: "mended",
   s: "step-set",

@@ -66,7 +66,7 @@ export class Player {
     const box = this.element.querySelector("[data-frame-box]");
     const { width, height } = this.data.clip;
     const limit = Number(getComputedStyle(stage).getPropertyValue("--tallest")) || 460;
-    const boxes = [box, ...stage.querySelectorAll("[data-mended]:not([hidden])")];
+    const boxes = [box, ...stage.querySelectorAll(".beside:not([hidden])")];
     // Two pictures stand side by side or one below the other, whichever shows them larger.
     const beside = Math.min(stage.clientWidth / width / boxes.length, limit / height);
     const below = boxes.length > 1 ? Math.min(stage.clientWidth / width, (limit * BELOW) / height) : 0;

@@ -1,0 +1,156 @@
+// Another timing for the same drawings, tried at once beside the original. Each change is worked out by the server.
+
+import { Clock } from "./clock.js";
+
+export class Retime {
+  constructor(player) {
+    this.player = player;
+    this.box = document.querySelector("[data-retime]");
+    this.frame = player.element.querySelector("[data-retimed]");
+    if (!this.box || !this.frame) return;
+    this.context = this.frame.querySelector("canvas").getContext("2d");
+    const proposed = document.getElementById("proposed-timing");
+    const own = player.data.clip.exposures.map((e) => [e.drawing, e.frames]);
+    this.timing = proposed ? JSON.parse(proposed.textContent) : own;
+    this.before = [];
+    this.chosen = { first: 0, last: 0 };
+    this.form = this.box.querySelector("[data-keep-timing]");
+    this.clock = new Clock({ frames: this.frames, fps: Number(this.box.dataset.fps) });
+    this.clock.addEventListener("frame", () => this.draw());
+    player.clock.addEventListener("state", () => this.follow());
+    player.clock.addEventListener("frame", () => this.follow());
+    this.box.addEventListener("toggle", () => this.shown());
+    this.box.addEventListener("click", (event) => this.clicked(event));
+    this.blocks = this.box.querySelector("[data-blocks]");
+    this.blocks.addEventListener("keydown", (event) => this.key(event));
+    if (this.form) {
+      this.form.querySelector("[name=fps]").value = this.box.dataset.fps;
+      this.form.addEventListener("change", () => this.rate());
+      this.form.addEventListener("htmx:afterRequest", (event) => this.kept(event.detail));
+    }
+    this.paint();
+  }
+
+  get frames() {
+    return this.timing.reduce((sum, [, frames]) => sum + frames, 0);
+  }
+
+  toggle() {
+    if (!this.box) return;
+    this.box.open = !this.box.open;
+    if (this.box.open) this.blocks.focus();
+  }
+
+  shown() {
+    this.frame.hidden = !this.box.open;
+    this.player.fit();
+    this.draw();
+  }
+
+  /** Play when the original plays; while that stands, stand on the same frame. */
+  follow() {
+    const { clock } = this.player;
+    if (this.frame.hidden) return;
+    this.clock.setLoop(clock.loop);
+    if (this.clock.speed !== clock.speed) this.clock.setSpeed(clock.speed);
+    if (clock.playing && !this.clock.playing) this.clock.play();
+    if (!clock.playing) this.clock.stopAt(clock.frame);
+  }
+
+  /** What is proposed can be withdrawn, and its exposure sheet had. */
+  kept({ successful, requestConfig }) {
+    if (successful) this.box.classList.toggle("proposed", !requestConfig.parameters.withdraw);
+  }
+
+  rate() {
+    const fps = Number(this.form.querySelector("[name=fps]").value.replace(",", "."));
+    if (fps > 0) this.clock.fps = fps;
+    this.paint();
+  }
+
+  clicked(event) {
+    const block = event.target.closest("[data-block]");
+    if (block) this.choose(Number(block.dataset.block), event.shiftKey);
+    const change = event.target.closest("[data-change]");
+    if (change) this.change(change.dataset.change, change.dataset.count || "1");
+    if (event.target.closest("[data-step-back]") && this.before.length) this.set(this.before.pop());
+  }
+
+  key(event) {
+    const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (!by) return;
+    event.preventDefault();
+    event.stopPropagation();
+    this.choose((event.shiftKey ? this.end : this.chosen.first) + by, event.shiftKey);
+  }
+
+  choose(index, more) {
+    const wanted = Math.min(this.timing.length - 1, Math.max(0, index));
+    this.from = more ? this.from ?? this.chosen.first : wanted;
+    this.end = wanted;
+    this.chosen = { first: Math.min(this.from, wanted), last: Math.max(this.from, wanted) };
+    this.clock.stopAt(1 + this.timing.slice(0, wanted).reduce((sum, [, frames]) => sum + frames, 0));
+    this.paint();
+  }
+
+  async change(kind, count) {
+    const values = { timing: JSON.stringify(this.timing), kind, count, ...this.chosen };
+    const answer = await fetch(this.box.dataset.retime, {
+      method: "POST",
+      headers: JSON.parse(document.body.getAttribute("hx-headers")),
+      body: new URLSearchParams(values),
+    });
+    const words = await answer.text();
+    if (!answer.ok) {
+      this.say(words);
+      return;
+    }
+    this.before.push(this.timing);
+    this.set(JSON.parse(words).timing);
+  }
+
+  set(timing) {
+    this.timing = timing;
+    this.chosen.last = Math.min(this.chosen.last, timing.length - 1);
+    this.chosen.first = Math.min(this.chosen.first, this.chosen.last);
+    this.clock.frames = this.frames;
+    if (this.clock.frame > this.frames) this.clock.stopAt(this.frames);
+    this.paint();
+    this.draw();
+  }
+
+  paint() {
+    this.blocks.replaceChildren(...this.timing.map(([drawing, frames], index) => {
+      const block = document.createElement("div");
+      block.className = "block";
+      block.dataset.block = index;
+      block.style.flexGrow = frames;
+      block.textContent = drawing;
+      block.setAttribute("role", "option");
+      block.setAttribute("aria-label", `Drawing ${drawing} for ${frames} frames`);
+      const chosen = this.chosen.first <= index && index <= this.chosen.last;
+      block.setAttribute("aria-selected", String(chosen));
+      return block;
+    }));
+    const own = this.player.clock.frames;
+    this.say(`${this.frames} frames, ${(this.frames / this.clock.fps).toFixed(2)} s; the original has ${own}.`);
+    if (this.form) this.form.querySelector("[name=timing]").value = JSON.stringify(this.timing);
+  }
+
+  say(words) {
+    this.box.querySelector("[data-retimed-words]").textContent = words;
+  }
+
+  draw() {
+    if (this.frame.hidden) return;
+    const { data, drawings, picture } = this.player;
+    this.context.canvas.width = data.clip.width;
+    this.context.canvas.height = data.clip.height;
+    let left = this.clock.frame;
+    const at = this.timing.findIndex(([, frames]) => (left -= frames) <= 0);
+    const [drawing] = this.timing[Math.max(0, at)];
+    if (drawings.get(drawing)) picture.layIn(this.context, drawings.get(drawing), drawing);
+    this.blocks.querySelectorAll(".now").forEach((block) => block.classList.remove("now"));
+    this.blocks.children[Math.max(0, at)]?.classList.add("now");
+  }
+}
