@@ -6,6 +6,7 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
+from nettlecap.marking import beside
 from nettlecap.marking import views as marking
 from nettlecap.pages import briefs
 from nettlecap.pages import views as pages
@@ -42,19 +43,19 @@ urlpatterns = [
     path("takes/<int:take_id>/export/<str:kind>", takes.export_take, name="export-take"),
     path("takes/<int:take_id>/findings.json", takes.findings_file, name="findings-file"),
     path("takes/<int:take_id>/track.csv", takes.track_table, name="track-table"),
-    path("takes/<int:take_id>/desk/retime", marking.retime, name="retime"),
-    path("takes/<int:take_id>/desk/proposal", marking.propose_timing, name="propose-timing"),
-    path("takes/<int:take_id>/proposal.<str:kind>", marking.proposed_sheet, name="proposed-sheet"),
-    path("takes/<int:take_id>/mended", marking.mended, name="mended"),
-    path("takes/<int:take_id>/mended/<slug:name>/<int:index>.png", marking.mended_picture, name="mended-picture"),
+    path("takes/<int:take_id>/desk/retime", beside.retime, name="retime"),
+    path("takes/<int:take_id>/desk/proposal", beside.propose_timing, name="propose-timing"),
+    path("takes/<int:take_id>/proposal.<str:kind>", beside.proposed_sheet, name="proposed-sheet"),
+    path("takes/<int:take_id>/mended", beside.mended, name="mended"),
+    path("takes/<int:take_id>/mended/<slug:name>/<int:index>.png", beside.mended_picture, name="mended-picture"),
     path("takes/<int:take_id>/marks", marking.returned, name="returned"),
     path("checks", pages.checks, name="checks"),
     path("desk", marking.next_clip, name="next-clip"),
     path("takes/<int:take_id>/desk", marking.desk, name="desk"),
     path("takes/<int:take_id>/desk/again", marking.looked_at_again, name="looked-at-again"),
     path("takes/<int:take_id>/desk/say", marking.say, name="say"),
-    path("takes/<int:take_id>/desk/phrases", marking.offered_phrases, name="phrases"),
-    path("takes/<int:take_id>/desk/phrases/<int:phrase_id>/forget", marking.forget_phrase, name="forget-phrase"),
+    path("takes/<int:take_id>/desk/phrases", beside.offered_phrases, name="phrases"),
+    path("takes/<int:take_id>/desk/phrases/<int:phrase_id>/forget", beside.forget_phrase, name="forget-phrase"),
     path("takes/<int:take_id>/desk/call", marking.call, name="call"),
     path("takes/<int:take_id>/desk/first-look", marking.first_look, name="first-look"),
     path("takes/<int:take_id>/desk/take-back", marking.take_back, name="take-back"),

@@ -16,7 +16,7 @@ from motion.findings import Finding, severity, span, surety
 LEANS = 0.08
 LEAST_D, LEAST_PX = 0.07, 2.0
 """A top that is off by less (in diameters, px) does not lean, however narrow the hop."""
-FEW_SLACK = 1.25
+FEW_SLACK = 1.4
 """How much more is allowed where the contacts had to help to tell the arc."""
 COMPLETE = 1.5
 
@@ -82,7 +82,8 @@ def leaning(scene: Scene, hop: Hop) -> Iterator[Finding]:
     """``arc.leaning``: the arc is skewed: its top is not midway between its contacts.
 
     Measured: how far the top of the arc that fits the drawings lies off the middle between its ends, px. Tolerance:
-    8 % of the hop's width, at least 0.07 D and 2 px; a quarter more for a hop of few drawings. A path that hardly
+    8 % of the hop's width, at least 0.07 D and 2 px; two fifths more for a hop of few
+    drawings. A path that hardly
     curves has no top to lean.
     """
     leans = arc.lean(scene.reading, hop)

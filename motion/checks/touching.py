@@ -37,7 +37,7 @@ def slides(scene: Scene, contact: Contact) -> Iterator[Finding]:
     """``contact.slides``: it skids while it touches.
 
     Measured: how far it moves along the ground from the first to the last drawing of a contact, px. Tolerance: what
-    the speed across of the flights beside it comes to in that time, at least 0.1 D.
+    the speed across of the flights beside it comes to in that time and half an exposure, at least 0.1 D.
     """
     steps = [scene.reading.steps[i] for i in contact.steps]
     if len(steps) < 2:

@@ -20,6 +20,8 @@ FEWEST = 4
 """A hop's lean is told from so many drawings in the air."""
 LEAST_TOLD = 6
 """So many drawings, contacts included, tell a lean."""
+SURE_FROM, LEAST_WEIGHT = 0.5, 0.15
+"""From this share of the root of a top's height on a drawing tells its place across in full, at the top that little."""
 FEW, MOST_OVER = 7, 0.25
 """With so few, the true top may stand so much (a share) above the highest drawing."""
 NEAR_ENDS = (0.06, 0.94)
@@ -91,19 +93,23 @@ def _fit(
     """The slanted arc with that top through (n, 2) places, left (-1) and right of it: coefficients, top, residual."""
     roots = _roots(places[:, 1], top, slants)
     columns = np.column_stack([np.ones(len(places)), sides * roots[:, 0], roots])
-    fitted = _robust(columns, places[:, 0])
+    # Near the top the root tells little of the place across, for a small error in height moves it far.
+    told = np.clip(roots[:, 0] / (SURE_FROM * math.sqrt(top)), LEAST_WEIGHT, 1.0)
+    fitted = _robust(columns, places[:, 0], told)
     return fitted, top, float(np.sum(np.abs(places[:, 0] - columns @ fitted)))
 
 
-def _robust(columns: NDArray[np.float64], values: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Least squares that a stray drawing does not pull."""
-    weights = np.ones(len(values))
+def _robust(
+    columns: NDArray[np.float64], values: NDArray[np.float64], told: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """Least squares, weighted by how much each value tells, that a stray drawing does not pull."""
+    weights = told
     fitted: NDArray[np.float64] = np.zeros(columns.shape[1])
     for _ in range(6):
         fitted = np.asarray(np.linalg.lstsq(columns * weights[:, None], values * weights, rcond=None)[0], np.float64)
         off = np.abs(values - columns @ fitted)
         spread = max(0.5, 1.4826 * float(np.median(off)))
-        weights = np.sqrt(1 / np.maximum(1.0, off / (2 * spread)))
+        weights = told * np.sqrt(1 / np.maximum(1.0, off / (2 * spread)))
     return np.asarray(fitted)
 
 

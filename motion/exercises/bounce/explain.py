@@ -51,7 +51,7 @@ def _verdict(reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, g
     else:
         # At its pointed top the path is not smooth; each leg still should be.
         held = patterns.find(reading, hop, reading.points(hop.air), leniency, gravity)
-        off = _beside_patterns(_run(reading, hop), hop, held, allowed)
+        off = _beside_patterns(_run(reading, hop, gravity), hop, held, allowed)
     told = {hop.air[i]: m for i, m in off.items()}
     if hangs is not None:
         told = _but_for_hanging(told, hangs)
@@ -76,7 +76,7 @@ def _spacing(
     reading: Reading, hop: Hop, allowed: Tolerances, leniency: float, gravity: float | None
 ) -> tuple[list[Pattern], dict[int, Misfit]]:
     """Patterns that stand, and single drawings off by index into the hop's air."""
-    run = _run(reading, hop)
+    run = _run(reading, hop, gravity)
     points = run.points
     raw = patterns.find(reading, hop, points, leniency, gravity)
     single = smooth.misplaced(run, allowed) if len(points) >= LEAST_AIR else Misplaced(off={}, clean=True)
@@ -88,13 +88,20 @@ def _spacing(
     return (held, _beside_patterns(run, hop, held, allowed)) if held else ([], single.off)
 
 
-def _run(reading: Reading, hop: Hop) -> Run:
+def _run(reading: Reading, hop: Hop, gravity: float | None) -> Run:
     clocks = (hop.clock,) if np.allclose(hop.clock, hop.frames_clock) else (hop.clock, hop.frames_clock)
     before, after = (
         None if has_moved(reading, contact) else foot
         for foot, contact in zip(reading.beside(hop), (hop.start, hop.end), strict=True)
     )
-    return Run(points=reading.points(hop.air), clocks=clocks, before=before, after=after, halved=reading.by_halves)
+    return Run(
+        points=reading.points(hop.air),
+        clocks=clocks,
+        before=before,
+        after=after,
+        halved=reading.by_halves,
+        gravity=None if reading.by_halves else gravity,
+    )
 
 
 def _pattern_stands(pattern: Pattern, left: list[Pattern], single: Misplaced) -> bool:

@@ -12,19 +12,25 @@ SLIDES_D = 0.1
 
 
 def speed_across(reading: Reading, hop: Hop) -> float:
-    """Px a frame at which a flight moves across."""
+    """Px a frame at which a flight moves across: from contact to contact, or by its drawings where one is not drawn."""
+    start, end = reading.beside(hop)
+    if start is not None and end is not None and hop.span > 0:
+        return abs(float(end[0] - start[0])) / hop.span
     if len(hop.air) < 2 or hop.clock[-1] <= hop.clock[0]:
         return 0.0
     return abs(float(np.polyfit(hop.clock, reading.points(hop.air)[:, 0], 1)[0]))
 
 
 def carries(reading: Reading, contact: Contact) -> float:
-    """Px that the faster of the flights beside a contact would move across from its first drawing to its last."""
+    """Px that the faster of the flights beside a contact would move across from its first drawing to its last.
+
+    The first may lie up to half an exposure before where the ball is on its frame, since it shows the landing.
+    """
     if len(contact.steps) < 2:
         return 0.0
-    speeds = [speed_across(reading, h) for h in reading.hops if contact in (h.start, h.end)]
+    beside = [h for h in reading.hops if contact in (h.start, h.end)]
     first, last = (reading.steps[contact.steps[k]].frame for k in (0, -1))
-    return max(speeds, default=0.0) * (last - first)
+    return max((speed_across(reading, h) * (last - first + h.usual / 2) for h in beside), default=0.0)
 
 
 def has_moved(reading: Reading, contact: Contact | None) -> bool:
@@ -32,4 +38,6 @@ def has_moved(reading: Reading, contact: Contact | None) -> bool:
     if contact is None or len(contact.steps) < 2:
         return False
     first, last = (reading.steps[contact.steps[k]].x for k in (0, -1))
-    return abs(last - first) > SLIDES_D * reading.diameter
+    allowed = SLIDES_D * reading.diameter
+    # By halves a flight is told from its contact, which it needs as long as the ball is only carried on.
+    return abs(last - first) > (max(allowed, carries(reading, contact)) if reading.by_halves else allowed)

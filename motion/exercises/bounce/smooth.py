@@ -25,8 +25,10 @@ ARC_D = 0.07
 ARC_PX = 2.0
 # The clip's first and last drawing have neighbours on one side only, which tells less surely where they belong.
 OPEN_END = 1.6
+OPEN_END_OF_FEW, TOO_FEW = 2.4, 3
 SIDE_END = 1.25
 FEW = 5
+NEAR_END = 5
 # How many drawings of one run may be called misplaced before it is not a matter of single drawings any more.
 MOST_OUTLIERS = 3
 
@@ -57,7 +59,7 @@ class Run:
     """Neighbouring drawings in the air: where they lie (n, 2), and when, on one or more clocks (n,) in frames.
 
     ``before`` and ``after`` (2,) are where the contacts beside them lie, None where there is none. ``halved`` tells
-    that the clip is spaced by halves.
+    that the clip is spaced by halves; ``gravity`` is the clip's own, px per frame², None where it is not to be used.
     """
 
     points: Points
@@ -65,6 +67,7 @@ class Run:
     before: NDArray[np.float64] | None = None
     after: NDArray[np.float64] | None = None
     halved: bool = False
+    gravity: float | None = None
 
     def part(self, chosen: Sequence[int]) -> Run:
         """Some of the drawings, ascending, with the contacts where they are still next to them."""
@@ -75,6 +78,7 @@ class Run:
             before=self.before if rows and rows[0] == 0 else None,
             after=self.after if rows and rows[-1] == len(self.points) - 1 else None,
             halved=self.halved,
+            gravity=self.gravity,
         )
 
 
@@ -141,7 +145,7 @@ def _slack(run: Run, index: int, others: list[int]) -> float:
     """How much more is allowed to a drawing that has neighbours in the air on one side only."""
     at_start, at_end = index == 0, index == len(run.points) - 1
     if (at_start and run.before is None) or (at_end and run.after is None):
-        return OPEN_END
+        return OPEN_END if len(others) > TOO_FEW else OPEN_END_OF_FEW
     if at_start or at_end:
         return SIDE_END if len(others) >= FEW else OPEN_END
     return 1.0
@@ -152,6 +156,11 @@ def _held_against(run: Run, index: int, others: list[int], allowed: Tolerances) 
     for clock in run.clocks:
         for curve in _smooth_curves(run.points, clock, index, others):
             yield _against(run.points, curve, clock[index], index, others, clock, allowed)
+        if run.gravity is not None and index in (0, len(run.points) - 1):
+            # Beyond its neighbours a drawing is told by few, which the clip's own gravity steadies.
+            near = sorted(others, key=lambda j: abs(j - index))[:NEAR_END]
+            flight = _in_flight(run.points, clock, near, run.gravity)
+            yield _against(run.points, flight, clock[index], index, others, clock, allowed)
     for place in halves.places(run.points, run.before, run.after, index, others, run.halved):
         yield _from_place(run.points, place, index, others, allowed)
 
@@ -281,6 +290,20 @@ def _through(points: Points, clock: NDArray[np.float64], chosen: list[int], degr
 
     def curve(moments: NDArray[np.float64]) -> Points:
         return curves.at(fitted, (moments - middle) / reach)
+
+    return curve
+
+
+def _in_flight(points: Points, clock: NDArray[np.float64], chosen: list[int], gravity: float) -> Curve:
+    """Even motion across and constant gravity (px per frame²) upright, through the chosen drawings."""
+    times = clock[chosen]
+    middle = float(times.mean())
+    bend = np.array([0.0, -gravity / 2])
+    straight = points[chosen] - bend * (times - middle)[:, None] ** 2
+    fitted = curves.fit(times - middle, straight, 1)
+
+    def curve(moments: NDArray[np.float64]) -> Points:
+        return np.asarray(curves.at(fitted, moments - middle) + bend * (moments - middle)[:, None] ** 2)
 
     return curve
 

@@ -85,7 +85,7 @@ def contact_slides(plan: Plan, rng: np.random.Generator, times: float) -> tuple[
     pose, recipe = plan.poses[at], plan.recipe
     if recipe.stretch == 1 and 2 * pose.frames > 3:
         return None  # A hard ball would also stay down too long.
-    off = times * max(0.1 * recipe.diameter, abs(recipe.speed_x) * pose.frames)
+    off = times * max(0.1 * recipe.diameter, abs(recipe.speed_x) * (pose.frames + recipe.exposure / 2))
     off *= 1 if recipe.speed_x else int(rng.choice([-1, 1]))
     x = pose.x + off
     if not recipe.diameter < x < recipe.width - recipe.diameter:

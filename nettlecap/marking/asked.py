@@ -1,0 +1,54 @@
+"""What the desk's requests ask for."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+
+from nettlecap.errors import Refusal
+from nettlecap.marking import decide
+from nettlecap.takes.models import Take
+
+
+def on_desk(request: HttpRequest, take_id: int) -> Take:
+    """A take that this person may mark; Http404 for others, Conflict where its marks were changed unseen."""
+    takes = Take.objects.markable_by(request.user).select_related("brief__course", "student", "analysis")
+    take = get_object_or_404(takes, pk=take_id)
+    if request.method == "POST" and "X-Marks-Seen" in request.headers:
+        decide.refuse_unseen(request.user, take, request.headers["X-Marks-Seen"])
+    return take
+
+
+def visible(request: HttpRequest, take_id: int) -> Take:
+    """A take that this person may see."""
+    takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
+    return get_object_or_404(takes, pk=take_id)
+
+
+def whole(request: HttpRequest, name: str, default: int | None = None) -> int:
+    """A whole number from a form, or the default where it is empty."""
+    text = request.POST.get(name, "").strip()
+    if not text and default is not None:
+        return default
+    if not text.isdecimal():
+        raise Refusal("Give the frames as whole numbers.")
+    return int(text)
+
+
+def signed(request: HttpRequest, name: str) -> int:
+    """A whole number from a form, which may be below nought; 1 where there is none."""
+    text = request.POST.get(name, "1").strip()
+    if not text.removeprefix("-").isdecimal():
+        raise Refusal("Give a whole number.")
+    return int(text)
+
+
+def number(request: HttpRequest, name: str = "points") -> float | None:
+    """A number from a form, None where it is empty."""
+    text = request.POST.get(name, "").strip().replace(",", ".")
+    if not text:
+        return None
+    try:
+        return float(text)
+    except ValueError:
+        raise Refusal(f"Give the {name} as a number.") from None
