@@ -38,6 +38,8 @@ export class Stepping {
     this.rows = rows.length > 0 ? rows : this.player.data.clip.exposures.map((e) => (
       { frame: e.first_frame, drawing: e.drawing, starts: true, mark: "plain", found: false }
     ));
+    // Only a sheet tells keys and findings apart; without one stepping goes from drawing to drawing.
+    if (rows.length === 0) this.set = "drawings";
     this.frames = framesOf(this.rows, this.set);
   }
 
@@ -133,7 +135,8 @@ export class Stepping {
       row.classList.toggle("pinned", this.pinned.has(Number(row.dataset.drawing)));
     });
     if (!this.controls) return;
-    this.controls.querySelector("[name=set]").value = this.set;
+    const set = this.controls.querySelector("[name=set]");
+    if (set) set.value = this.set;
     this.controls.querySelector("[name=before]").value = this.before;
     this.controls.querySelector("[name=after]").value = this.after;
   }
