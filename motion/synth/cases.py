@@ -16,6 +16,8 @@ from motion.synth.look import LOOKS, Look, random_look
 
 TURNS_THAT_TELL = 3
 """A slope that is not drawn can be told from so many contacts."""
+DRAWN_BY_GRAVITY = ("spacing.even", "spacing.faster_rising", "spacing.slower_falling", "timing.hop")
+"""Faults of whole sides and hops, which are drawn anew by gravity, so the rest of the clip should be too."""
 CYCLES = 0.2
 """How many of the bounces in place that do not come to rest go on for ever."""
 OWN_LOOKS = 0.5
@@ -119,7 +121,7 @@ def random_case(seed: int, code: str | None = None, times: float = 2.5, looks: S
         brief = Brief(fps=recipe.fps, loop=recipe.end == "cycle", bounce=BounceBrief(material=_material(recipe)))
         if code is None:
             return Case(plan=plan, look=look, seed=seed, brief=brief, planted=None)
-        if code == "spacing.even" or code == "spacing.faster_rising":
+        if code in DRAWN_BY_GRAVITY:
             recipe = replace(recipe, halves=False)
             plan = bounce(recipe)
         planted = FAULTS[code](plan, rng, times)

@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass
 
 from motion.exercises.bounce.contacts import Contact
-from motion.exercises.bounce.gravity import hop_height
+from motion.exercises.bounce.gravity import fits_gravity, hop_height
 from motion.exercises.bounce.reading import Hop, Reading
 
 SLOW_D = 0.25
@@ -16,6 +16,7 @@ FEWEST_D = 0.5
 """Hops lower than so many diameters tell little about the speed that is kept."""
 
 MOST_OVER = 1.12
+FEWEST_FOR_FLIGHT, NEAR_TOP = 4, 0.6
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -59,4 +60,13 @@ def has_top(reading: Reading, hop: Hop) -> bool:
     if len(beside) == 2:
         return True
     steps = reading.steps
-    return bool(beside) and abs(steps[beside[0]].height - steps[hop.top].height) <= SLOW_D * reading.diameter
+    slow = bool(beside) and abs(steps[beside[0]].height - steps[hop.top].height) <= SLOW_D * reading.diameter
+    return slow or _by_its_flight(reading, hop, place)
+
+
+def _by_its_flight(reading: Reading, hop: Hop, place: int) -> bool:
+    """Whether a hop's own flight, told by enough drawings, turns within half an exposure of its highest one."""
+    p = hop.parabola
+    if p is None or len(hop.air) < FEWEST_FOR_FLIGHT or not fits_gravity(reading, hop):
+        return False
+    return abs((p.left + p.lands) / 2 - float(hop.clock[place])) <= NEAR_TOP * hop.usual
