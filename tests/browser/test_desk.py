@@ -71,7 +71,7 @@ class Desk(Journey):
         page, _ = self.open_desk()
         page.locator('.srow[data-frame="9"]').click()
         expect(page.locator("[data-where]")).to_contain_text("Frame 9 of")
-        self.assertGreater(page.locator(".o-before").count(), 0)
+        expect(page.locator(".o-before")).not_to_have_count(0)
         page.get_by_role("checkbox", name="Neighbours").uncheck()
         expect(page.locator(".o-before")).to_have_count(0)
         page.keyboard.press("Escape")
