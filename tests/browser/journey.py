@@ -22,7 +22,9 @@ QUIET = [
     "--disable-sync",
 ]
 PASSWORD = "a-long-secret"
-expect.set_options(timeout=20_000)
+# A busy machine may stall for a while; what comes in the end is right.
+PATIENCE_MS = 60_000
+expect.set_options(timeout=PATIENCE_MS)
 
 
 class Journey(StaticLiveServerTestCase):
@@ -52,6 +54,7 @@ class Journey(StaticLiveServerTestCase):
         context = self.browser.new_context(viewport={"width": 1280, "height": 800}, reduced_motion="reduce")
         self.addCleanup(context.close)
         page = context.new_page()
+        page.set_default_timeout(PATIENCE_MS)
         if not first_looks:
             page.add_init_script("localStorage.setItem('nettlecap-first-look', 'off')")
         page.on("pageerror", lambda error: self.errors.append(str(error)))
