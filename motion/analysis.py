@@ -14,6 +14,7 @@ from motion.checks.preflight import Note
 from motion.clip import Clip, Unseen
 from motion.errors import BriefError
 from motion.exercises.bounce.feel import plan_of
+from motion.exercises.bounce.plan import Plan
 from motion.exercises.bounce.truth import track_of
 from motion.findings import Finding, in_order
 from motion.preparation import NONE as AS_IT_IS
@@ -76,16 +77,20 @@ def of_guide(brief: Brief) -> Analysis:
     Without the rule that what the guide does is no fault; so an instructor sees what the feel asks for that the
     checks would mind. Raises BriefError when the guide cannot be drawn.
     """
-    plan = plan_of(brief)
+    return of_plan(plan_of(brief), replace(brief, guide=None))
+
+
+def of_plan(plan: Plan, brief: Brief) -> Analysis:
+    """What the checks say to a plan as perfectly measured."""
     clip = Clip(
-        name="guide",
+        name="plan",
         fps=brief.fps,
         width=plan.recipe.width,
         height=plan.recipe.height,
         footage=Unseen(),
         picture_frames=tuple(p.frames for p in plan.poses),
     )
-    return judge(clip, replace(brief, guide=None), track_of(plan))
+    return judge(clip, brief, track_of(plan))
 
 
 def _explained(finding: Finding, track: Track) -> bool:

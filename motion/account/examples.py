@@ -9,12 +9,10 @@ from types import MappingProxyType
 
 import numpy as np
 
-from motion.analysis import judge
+from motion.analysis import of_plan
 from motion.brief import BounceBrief, Brief
 from motion.brief.model import Material, Strictness
-from motion.clip import Clip, Unseen
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
-from motion.exercises.bounce.truth import track_of
 from motion.findings import Finding
 from motion.synth.faults import FAULTS
 
@@ -116,12 +114,4 @@ def _as_asked(code: str) -> tuple[Plan, Plan, Brief]:
 
 
 def _told(plan: Plan, brief: Brief) -> tuple[Finding, ...]:
-    clip = Clip(
-        name="example",
-        fps=plan.recipe.fps,
-        width=plan.recipe.width,
-        height=plan.recipe.height,
-        footage=Unseen(),
-        picture_frames=tuple(p.frames for p in plan.poses),
-    )
-    return judge(clip, brief, track_of(plan)).findings
+    return of_plan(plan, brief).findings

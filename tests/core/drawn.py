@@ -6,11 +6,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from motion.analysis import Analysis, judge
+from motion.analysis import Analysis, of_plan
 from motion.brief import BounceBrief, Brief
-from motion.clip import Clip, Unseen
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
-from motion.exercises.bounce.truth import track_of
 from motion.synth.faults import FAULTS, Planted
 
 HARD = Recipe(stretch=1.0, squash=1.0)
@@ -29,15 +27,7 @@ RECIPES = {
 
 def judged(plan: Plan, brief: Brief = SOFT) -> Analysis:
     """The checks on a plan as perfectly measured."""
-    clip = Clip(
-        name="exact",
-        fps=plan.recipe.fps,
-        width=plan.recipe.width,
-        height=plan.recipe.height,
-        footage=Unseen(),
-        picture_frames=tuple(p.frames for p in plan.poses),
-    )
-    return judge(clip, brief, track_of(plan))
+    return of_plan(plan, brief)
 
 
 def with_fault(code: str, times: float, recipe: Recipe | None = None) -> tuple[Plan, Planted]:
