@@ -65,7 +65,7 @@ def take_back_note(marker: Person, take: Take, note_id: int) -> None:
         removed = Note.objects.filter(sheet=sheet, pk=note_id).first()
         if removed is not None:
             was = {k: getattr(removed, k) for k in ("first_frame", "last_frame", "principle", "text")}
-            undo.keep(sheet, "note-removed", was)
+            undo.keep(sheet, "note-removed", {"note": removed.pk, **was})
             removed.delete()
         sheet.save()
 

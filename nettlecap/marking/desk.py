@@ -110,6 +110,7 @@ class Desk:
     rows: tuple[Row, ...]
     preflight: tuple[dict[str, Any], ...]
     looked: Compared[Found] | None
+    decided: bool
     timing: dict[str, Any] | None
     player: dict[str, Any]
     charts: tuple[Chart, ...]
@@ -118,8 +119,8 @@ class Desk:
     @property
     def first_look(self) -> bool:
         """Whether the clip is still to be looked at without what was found: nothing is decided about it yet."""
-        untouched = self.sheet is None or (self.sheet.taps is None and not self.sheet.undoable)
-        return untouched and not (self.sheet and (self.sheet.returned or self.sheet.decisions.all()))
+        sheet = self.sheet
+        return sheet is None or not (sheet.taps is not None or sheet.undoable or sheet.returned or self.decided)
 
     @property
     def total(self) -> float:
@@ -187,6 +188,7 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
         general_notes=tuple(n for n in notes if not n.principle),
         late_cost=take.brief.core.terms.late_cost if take.late else 0.0,
         rows=tuple(_rows(data, findings, notes, sheet.roles if sheet else {})),
+        decided=bool(verdicts),
         looked=_looked(take, sheet, findings) if wanted == "all" else None,
         preflight=tuple(data.get("preflight", ())),
         timing=(data.get("motion") or {}).get("timing"),

@@ -59,7 +59,10 @@ def _note_written(sheet: MarkSheet, was: dict[str, Any]) -> str:
 
 
 def _note_removed(sheet: MarkSheet, was: dict[str, Any]) -> str:
-    Note.objects.create(sheet=sheet, **{k: was[k] for k in ("first_frame", "last_frame", "principle", "text")})
+    # Under its own number, so that its writing can be taken back after this.
+    Note.objects.create(
+        sheet=sheet, pk=was["note"], **{k: was[k] for k in ("first_frame", "last_frame", "principle", "text")}
+    )
     return "the removal of a note"
 
 

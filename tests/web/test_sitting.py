@@ -97,6 +97,7 @@ class TakingBack(Sitting):
         self.assertContains(self.do("take-back"), "Taken back: the removal of a note.")
         self.assertEqual(Note.objects.get().text, "Look at this gap.")
         self.do("take-back")
+        self.assertFalse(Note.objects.exists())
         sheet = MarkSheet.objects.get()
         self.assertEqual((sheet.roles, sheet.by_hand), ({"2": "key"}, {"arcs": 4.0}))
         self.do("take-back")
