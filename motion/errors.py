@@ -68,3 +68,7 @@ class ReadingStopped(MotionError, RuntimeError):
 
 class BadChange(MotionError, ValueError):
     """Something that cannot be done to a timing."""
+
+
+class BadStroke(MotionError, ValueError):
+    """Something that was drawn over a clip and is no stroke."""

@@ -13,15 +13,22 @@ export class Chart {
       if (event.buttons === 1) this.go(event);
     });
     this.select = document.querySelector("[data-measure]");
-    this.select?.addEventListener("change", () => this.show(this.select.value));
-    document.addEventListener("htmx:afterSettle", () => this.show(localStorage.getItem(KEPT) || "height"));
-    this.show(localStorage.getItem(KEPT) || "height");
+    this.select?.addEventListener("change", () => this.choose(this.select.value));
+    this.shown = localStorage.getItem(KEPT) || "height";
+    document.addEventListener("htmx:afterSettle", () => this.show(this.shown));
+    this.show(this.shown);
     this.follow();
   }
 
-  /** Show the measure that was chosen, here and on the next clips; the first one where it is not charted. */
-  show(key) {
+  /** Show a measure, here and on the next clips. */
+  choose(key) {
     localStorage.setItem(KEPT, key);
+    this.show(key);
+  }
+
+  /** Show a measure; the first one where it is not charted. */
+  show(key) {
+    this.shown = key;
     const charts = [...document.querySelectorAll("[data-chart]")];
     const shown = charts.find((chart) => chart.dataset.chart === key) || charts[0];
     charts.forEach((chart) => { chart.hidden = chart !== shown; });
@@ -30,7 +37,7 @@ export class Chart {
 
   next() {
     const keys = [...document.querySelectorAll("[data-chart]")].map((chart) => chart.dataset.chart);
-    if (keys.length > 0) this.show(keys[(keys.indexOf(localStorage.getItem(KEPT) || keys[0]) + 1) % keys.length]);
+    if (keys.length > 0) this.choose(keys[(keys.indexOf(this.shown) + 1) % keys.length]);
   }
 
   follow() {

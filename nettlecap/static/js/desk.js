@@ -60,7 +60,7 @@ function start(player) {
   const mended = new Mended(player);
   const ruler = new Ruler(player);
   const retime = new Retime(player);
-  const marks = new Marks(player);
+  const marks = new Marks(player, charts);
   const place = player.element.dataset.place ? new Place(player) : null;
   const audio = player.element.querySelector("[data-sound]");
   if (audio) keepInStep(audio, clock);
@@ -96,6 +96,7 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, rule
     ticks: () => ticks.toggle(),
     mended: () => mended.toggle(),
     ruler: () => ruler.toggle(),
+    "close-up": () => player.looking.toggle(),
     retime: () => retime.toggle(),
     tap: () => look.tap(),
     "look-done": () => look.done(),

@@ -40,6 +40,7 @@ const KEYS = {
   h: "judged",
   e: "retime",
   x: "ruler",
+  z: "close-up",
   d: "mended",
   s: "step-set",
   "-": "fewer",

@@ -1,10 +1,12 @@
 // The mark column: which finding is chosen, and what its buttons and fields do by key. What they mean is the server's.
 
 import { stepFinding } from "./exposures.js";
+import { chartFor } from "./showing.js";
 
 export class Marks {
-  constructor(player) {
+  constructor(player, charts) {
     this.player = player;
+    this.charts = charts;
     document.addEventListener("click", (event) => this.clicked(event));
     document.addEventListener("focusin", (event) => {
       const item = event.target.closest?.("[data-finding]");
@@ -31,9 +33,13 @@ export class Marks {
 
   /** Open a finding, and go to its first frame. */
   choose(key, go) {
-    this.player.choose(key);
-    const finding = this.player.data.findings.find((f) => f.key === key);
+    const finding = this.player.finding(key);
     if (go && finding) this.player.clock.stopAt(finding.first_frame);
+    this.player.choose(key);
+    if (finding) {
+      this.charts?.show(chartFor(finding));
+      this.player.looking.onFinding();
+    }
     this.paint();
     this.item(key)?.scrollIntoView({ block: "nearest" });
   }
@@ -62,7 +68,7 @@ export class Marks {
     if (!box) return;
     box.open = true;
     const { frame } = this.player.clock;
-    const finding = this.player.data.findings.find((f) => f.key === this.player.chosen);
+    const finding = this.player.finding(this.player.chosen);
     const about = finding && finding.first_frame <= frame && frame <= finding.last_frame ? finding : null;
     const range = this.player.range || (about && { first: about.first_frame, last: about.last_frame });
     const { first, last } = range || { first: frame, last: frame };

@@ -11,6 +11,7 @@ export class Mended {
     this.canvas = this.box.querySelector("canvas");
     this.context = this.canvas.getContext("2d");
     player.clock.addEventListener("frame", () => this.draw());
+    player.element.addEventListener("view", () => this.draw());
     // What is decided changes what is mended.
     document.addEventListener("htmx:afterSettle", () => this.decided());
   }
@@ -57,6 +58,7 @@ export class Mended {
     const { width, height } = data.clip;
     this.canvas.width = width;
     this.canvas.height = height;
+    this.player.view.apply(this.context);
     const part = this.shown[Math.min(clock.frame, this.shown.length) - 1];
     if (part.moved !== null) this.context.drawImage(this.pictures.get(part.moved), 0, 0);
     else if (drawings.get(part.drawing)) picture.layIn(this.context, drawings.get(part.drawing), part.drawing);

@@ -15,7 +15,6 @@ export class Picture {
     const { width, height } = player.data.clip;
     canvas.width = width;
     canvas.height = height;
-    overlay.setAttribute("viewBox", `0 0 ${width} ${height}`);
     this.context = canvas.getContext("2d");
   }
 
@@ -23,6 +22,9 @@ export class Picture {
     const { clock, data, drawings, layers } = this.player;
     const { width, height, exposures } = data.clip;
     const current = drawings.get(drawingAt(exposures, clock.frame));
+    const { view } = this.player;
+    this.overlay.setAttribute("viewBox", view.viewBox);
+    view.apply(this.context);
     this.context.clearRect(0, 0, width, height);
     if (!current) return;
     this.lay(current, drawingAt(exposures, clock.frame));

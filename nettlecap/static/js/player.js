@@ -5,7 +5,9 @@ import { Drawings } from "./drawings.js";
 import { Overlays } from "./overlays.js";
 import { Picture } from "./picture.js";
 import { Stepping } from "./stepping.js";
-import { indexAt } from "./exposures.js";
+import { drawingAt, indexAt } from "./exposures.js";
+import { boxAround, layersFor, partsOf } from "./showing.js";
+import { Looking, View } from "./view.js";
 
 // How tall each of two pictures one below the other may be, as a share of one alone.
 const BELOW = 0.52;
@@ -14,15 +16,22 @@ export class Player {
   constructor(element) {
     this.element = element;
     this.read();
-    this.layers = readLayers(element);
+    this.own = readLayers(element);
+    // Layers that show the chosen finding best, for as long as it is chosen.
+    this.lent = {};
     this.chosen = null;
     this.range = null;
+    // What the pointer does over the picture: "ruler", "draw", or nothing in particular.
+    this.tool = null;
+    const { width, height } = this.data.clip;
+    this.view = new View({ width, height, changed: () => this.viewed() });
     this.clock = new Clock({ frames: this.data.clip.frames, fps: this.data.clip.fps });
     this.stepping = new Stepping(this);
     const numbers = [...new Set(this.data.clip.exposures.map((e) => e.drawing))];
     this.drawings = new Drawings(element.dataset.drawings, numbers);
     this.picture = new Picture(element.querySelector("[data-canvas]"), element.querySelector("[data-overlay]"), this);
     this.overlays = new Overlays(element.querySelector("[data-overlay]"), this);
+    this.looking = new Looking(this);
     this.fit();
     new ResizeObserver(() => this.fit()).observe(element.querySelector("[data-stage]"));
     this.clock.addEventListener("frame", () => this.show());
@@ -88,6 +97,7 @@ export class Player {
     this.pressed("play", clock.playing, clock.playing ? "Stop" : "Play");
     this.pressed("loop", clock.loop);
     this.pressed("quarter", clock.speed === QUARTER);
+    this.looking?.paint();
   }
 
   pressed(act, is, words) {
@@ -101,15 +111,58 @@ export class Player {
     this.clock.setSpeed(this.clock.speed === FULL ? QUARTER : FULL);
   }
 
+  get layers() {
+    return { ...this.own, ...this.lent };
+  }
+
+  /** The person's own choice of layers; what was lent to a finding goes. */
   setLayers(layers) {
-    this.layers = layers;
+    this.own = layers;
+    this.lend({});
+  }
+
+  lend(layers) {
+    this.lent = layers;
+    this.element.querySelectorAll("[data-layer]").forEach((box) => {
+      box.closest("label").classList.toggle("lent", Boolean(layers[box.dataset.layer]) && !box.checked);
+    });
     this.overlays.drawStill();
     this.show();
   }
 
+  /** What is found at a key, if it is there. */
+  finding(key) {
+    return this.data.findings.find((f) => f.key === key) || null;
+  }
+
   choose(key) {
+    const finding = this.finding(key);
     this.chosen = key;
+    this.lend(finding ? layersFor(finding) : {});
+  }
+
+  /** What there is to see closely: the chosen finding's marks and drawings, or the ball that shows. */
+  boxOfInterest() {
+    const { clip, diameter } = this.data;
+    const finding = this.finding(this.chosen);
+    const { ellipses, points } = finding ? partsOf(finding) : { ellipses: [], points: [] };
+    const [first, last] = finding ? [finding.first_frame, finding.last_frame] : [this.clock.frame, this.clock.frame];
+    const shown = clip.exposures.filter((e) => e.first_frame <= last && first < e.first_frame + e.frames);
+    const shapes = shown.map((e) => this.shapes.get(e.drawing)).filter((shape) => shape);
+    const all = { left: 0, top: 0, right: clip.width, bottom: clip.height };
+    return boxAround([...ellipses, ...shapes], points, diameter || clip.height / 10) || all;
+  }
+
+  viewed() {
     this.show();
+    this.element.dispatchEvent(new CustomEvent("view"));
+  }
+
+  /** Take up a tool for the pointer, or lay it down; whichever had it lets it go. */
+  take(tool) {
+    this.tool = this.tool === tool ? null : tool;
+    this.element.dataset.tool = this.tool || "";
+    this.element.dispatchEvent(new CustomEvent("tool"));
   }
 }
 

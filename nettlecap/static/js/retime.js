@@ -18,6 +18,7 @@ export class Retime {
     this.clock = new Clock({ frames: this.frames, fps: Number(this.box.dataset.fps) });
     this.clock.addEventListener("frame", () => this.draw());
     player.clock.addEventListener("state", () => this.follow());
+    player.element.addEventListener("view", () => this.draw());
     player.clock.addEventListener("frame", () => this.follow());
     this.box.addEventListener("toggle", () => this.shown());
     this.box.addEventListener("click", (event) => this.clicked(event));
@@ -149,6 +150,7 @@ export class Retime {
     let left = this.clock.frame;
     const at = this.timing.findIndex(([, frames]) => (left -= frames) <= 0);
     const [drawing] = this.timing[Math.max(0, at)];
+    this.player.view.apply(this.context);
     if (drawings.get(drawing)) picture.layIn(this.context, drawings.get(drawing), drawing);
     this.blocks.querySelectorAll(".now").forEach((block) => block.classList.remove("now"));
     this.blocks.children[Math.max(0, at)]?.classList.add("now");

@@ -7,7 +7,6 @@ const SVG = "http://www.w3.org/2000/svg";
 export class Ruler {
   constructor(player) {
     this.player = player;
-    this.on = false;
     this.from = null;
     this.overlay = player.element.querySelector("[data-overlay]");
     this.told = player.element.querySelector("[data-ruler-told]");
@@ -18,12 +17,19 @@ export class Ruler {
     frame.addEventListener("pointerdown", (event) => this.start(event));
     frame.addEventListener("pointermove", (event) => this.stretch(event));
     window.addEventListener("pointerup", () => { this.from = null; });
+    player.element.addEventListener("tool", () => this.taken());
+  }
+
+  get on() {
+    return this.player.tool === "ruler";
   }
 
   toggle() {
-    this.on = !this.on;
+    this.player.take("ruler");
+  }
+
+  taken() {
     this.player.pressed("ruler", this.on);
-    this.player.element.dataset.measuring = String(this.on);
     if (this.on) return;
     this.line.removeAttribute("points");
     if (this.told) this.told.textContent = "";
@@ -46,13 +52,7 @@ export class Ruler {
     this.told.textContent = `${length.toFixed(1)} px${balls}`;
   }
 
-  /** Where in the clip a pointer is, px; the first pixel's centre is 0. */
   place(event) {
-    const box = this.overlay.getBoundingClientRect();
-    const { width, height } = this.player.data.clip;
-    return [
-      ((event.clientX - box.left) / box.width) * width - 0.5,
-      ((event.clientY - box.top) / box.height) * height - 0.5,
-    ];
+    return this.player.view.place(event, this.overlay.getBoundingClientRect());
   }
 }
