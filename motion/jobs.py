@@ -18,6 +18,7 @@ from motion.export.mended import Shown
 from motion.formats import sound, sprite
 from motion.formats.limits import DEFAULT
 from motion.preparation import Grid, Preparation
+from motion.strokes import Over
 from motion.tracking.placing import Placement
 
 Tell = Callable[[float, str], None]
@@ -111,8 +112,16 @@ def mend(findings: dict[str, Any], agreed: list[dict[str, Any]], drawings: Path,
     return shown
 
 
-def export(kind: str, to: Path, findings: dict[str, Any], drawings: Path, overlays: bool, tell: Tell) -> None:
+def export(
+    kind: str,
+    to: Path,
+    findings: dict[str, Any],
+    drawings: Path,
+    overlays: bool,
+    strokes: tuple[Over, ...],
+    tell: Tell,
+) -> None:
     """Write a take that was looked at to a file; see ``motion.export.take``."""
     from motion.export import take
 
-    take.write(kind, to, findings, drawings, overlays=overlays)
+    take.write(kind, to, findings, drawings, overlays=overlays, strokes=strokes)

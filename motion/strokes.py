@@ -1,11 +1,12 @@
 """What a person draws over a clip: strokes of a pen, lines, arcs through three points, arrows.
 
-A stroke is kept as it was drawn, as points with the pressure of the pen. ``path`` turns it into the shape that is filled
-with ink, the same wherever it is shown. Places are in px of the clip, x right and y down.
+A stroke is kept as it was drawn, as points with the pressure of the pen. ``path`` turns it into the shape that is
+filled with ink, the same wherever it is shown. Places are in px of the clip, x right and y down.
 """
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -50,6 +51,15 @@ class Stroke:
     @property
     def array(self) -> Points:
         return np.array(self.points, np.float64)
+
+
+@dataclass(frozen=True, slots=True)
+class Over:
+    """A stroke over a range of frames, both ends included, counted from 1."""
+
+    stroke: Stroke
+    first_frame: int
+    last_frame: int
 
 
 def read(tool: str, points: Any, width: int, height: int) -> Stroke:
@@ -174,7 +184,7 @@ def _outline(line: Points, nib: float) -> list[str]:
     discs.append(_disc(line[-1], half[-1]))
     # Each stretch between sharp corners is one band.
     ends = [0, *(np.flatnonzero(turns < SHARP) + 1).tolist(), len(line) - 1]
-    bands = [_band(line[a : b + 1, :2], half[a : b + 1]) for a, b in zip(ends, ends[1:], strict=False) if b > a]
+    bands = [_band(line[a : b + 1, :2], half[a : b + 1]) for a, b in itertools.pairwise(ends) if b > a]
     return bands + discs
 
 

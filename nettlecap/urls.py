@@ -6,7 +6,7 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
-from nettlecap.marking import beside
+from nettlecap.marking import beside, over
 from nettlecap.marking import views as marking
 from nettlecap.pages import briefs
 from nettlecap.pages import views as pages
@@ -40,12 +40,14 @@ urlpatterns = [
     path("takes/<int:take_id>", pages.take, name="take"),
     path("takes/<int:take_id>/state", pages.take_state, name="take-state"),
     path("takes/<int:take_id>/drawings/<int:run>/<int:number>.png", takes.drawing, name="drawing"),
-    path("takes/<int:take_id>/export/<str:kind>", takes.export_take, name="export-take"),
+    path("takes/<int:take_id>/export/<str:kind>", over.export_take, name="export-take"),
     path("takes/<int:take_id>/findings.json", takes.findings_file, name="findings-file"),
     path("takes/<int:take_id>/track.csv", takes.track_table, name="track-table"),
     path("takes/<int:take_id>/desk/retime", beside.retime, name="retime"),
     path("takes/<int:take_id>/desk/proposal", beside.propose_timing, name="propose-timing"),
     path("takes/<int:take_id>/proposal.<str:kind>", beside.proposed_sheet, name="proposed-sheet"),
+    path("takes/<int:take_id>/beside/<int:other_id>", beside.beside_take, name="beside-take"),
+    path("takes/<int:take_id>/beside/guide", beside.beside_guide, name="beside-guide"),
     path("takes/<int:take_id>/mended", beside.mended, name="mended"),
     path("takes/<int:take_id>/mended/<slug:name>/<int:index>.png", beside.mended_picture, name="mended-picture"),
     path("takes/<int:take_id>/marks", marking.returned, name="returned"),
@@ -61,6 +63,8 @@ urlpatterns = [
     path("takes/<int:take_id>/desk/take-back", marking.take_back, name="take-back"),
     path("takes/<int:take_id>/desk/notes", marking.note, name="note"),
     path("takes/<int:take_id>/desk/notes/<int:note_id>/take-back", marking.take_back_note, name="take-back-note"),
+    path("takes/<int:take_id>/desk/strokes", over.draw, name="draw-over"),
+    path("takes/<int:take_id>/desk/strokes/<int:stroke_id>/wipe", over.wipe, name="wipe"),
     path("takes/<int:take_id>/desk/points", marking.points, name="points"),
     path("takes/<int:take_id>/desk/remark", marking.remark, name="remark"),
     path("takes/<int:take_id>/desk/return", marking.return_marks, name="return-marks"),

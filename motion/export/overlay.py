@@ -1,9 +1,10 @@
-"""What was measured, drawn over the pictures of a clip: the ground, the path with a tick a drawing, the shape."""
+"""Drawn over the pictures of a clip: what was measured (ground, path with its ticks, shape), and a pen's strokes."""
 
 from __future__ import annotations
 
 import io
 import math
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -14,18 +15,30 @@ from motion.guide import ink, stills
 from motion.guide.ink import Element, add, layer, line
 
 
-def over(picture: Picture, findings: dict[str, Any], drawing: int) -> Picture:
-    """The picture of a drawing with what its findings file (nettlecap.findings/1) measured over it."""
-    png = stills.png(draw(findings, drawing))
+def over(picture: Picture, drawn: Element) -> Picture:
+    """A picture with a drawing of its size over it."""
+    png = stills.png(drawn)
     with Image.open(io.BytesIO(png), formats=("PNG",)) as image:
-        drawn = Image.alpha_composite(Image.fromarray(picture), image.convert("RGBA"))
-    return np.asarray(drawn, dtype=np.uint8)
+        both = Image.alpha_composite(Image.fromarray(picture), image.convert("RGBA"))
+    return np.asarray(both, dtype=np.uint8)
 
 
-def draw(findings: dict[str, Any], drawing: int) -> Element:
-    """The overlay of one drawing, at the clip's size."""
+def empty(findings: dict[str, Any], drawing: int) -> Element:
+    """Nothing yet, at the clip's size."""
+    clip = findings["clip"]
+    return ink.svg(clip["width"], clip["height"], f"Drawing {drawing}", of_pixels=True)
+
+
+def draw_strokes(root: Element, paths: Sequence[str]) -> None:
+    """A pen's strokes, as path data."""
+    group = layer(root, "strokes", fill=ink.PEN, stroke=ink.RIM, stroke_width=1.0, paint_order="stroke")
+    for data in paths:
+        add(group, "path", d=data)
+
+
+def draw_measures(root: Element, findings: dict[str, Any], drawing: int) -> None:
+    """What was measured of one drawing, from its findings file (nettlecap.findings/1)."""
     clip, track = findings["clip"], findings["track"]
-    root = ink.svg(clip["width"], clip["height"], f"Drawing {drawing}", of_pixels=True)
     scale = max(0.5, clip["width"] / 960)
     shapes = {s["drawing"]: s for s in track["shapes"]}
     if track["ground"]:
@@ -36,7 +49,6 @@ def draw(findings: dict[str, Any], drawing: int) -> Element:
     _path(root, path, scale)
     if drawing in shapes:
         _shape(root, shapes[drawing], scale)
-    return root
 
 
 def _path(root: Element, shapes: list[dict[str, Any]], scale: float) -> None:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import itertools
+from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ from PIL import Image
 from motion.clip import Exposure
 from motion.export import moving, overlay, stills, video
 from motion.export.drawn import Drawn
+from motion.strokes import Over, path
 from motion.tracking.registration import Shift, straightened
 
 KINDS: dict[str, str] = {
@@ -25,14 +27,23 @@ KINDS: dict[str, str] = {
 """What a take can be written as, with its content type."""
 
 
-def write(kind: str, to: Path, findings: dict[str, Any], drawings: Path, *, overlays: bool) -> None:
+def write(
+    kind: str,
+    to: Path,
+    findings: dict[str, Any],
+    drawings: Path,
+    *,
+    overlays: bool = False,
+    strokes: Sequence[Over] = (),
+) -> None:
     """Write a take to the file ``to``.
 
     ``findings`` is its findings file, ``drawings`` the folder of its drawings as ``<number>.png``; with ``overlays``
-    what was measured is drawn over them. Raises KeyError for a kind that is not in ``KINDS``.
+    what was measured is drawn over them, and ``strokes`` on their frames. Raises KeyError for a kind that is not in
+    ``KINDS``.
     """
     fps = float(findings["clip"]["fps"])
-    drawn = list(_drawn(findings, drawings, overlays=overlays))
+    drawn = list(_drawn(findings, drawings, overlays, strokes))
     WRITERS[kind](drawn, to, fps, findings)
 
 
@@ -41,13 +52,27 @@ def exposures_of(findings: dict[str, Any]) -> list[Exposure]:
     return [Exposure(**e) for e in findings["clip"]["exposures"]]
 
 
-def _drawn(findings: dict[str, Any], drawings: Path, *, overlays: bool) -> Iterator[tuple[np.ndarray, int]]:
+def _drawn(
+    findings: dict[str, Any], drawings: Path, overlays: bool, strokes: Sequence[Over]
+) -> Iterator[tuple[np.ndarray, int]]:
+    shapes = [(s, path(s.stroke, findings["clip"]["width"])) for s in strokes]
     for exposure in exposures_of(findings):
-        if overlays:
-            picture = overlay.over(laid_drawing(findings, drawings, exposure.drawing), findings, exposure.drawing)
-        else:
-            picture = _drawing(drawings, exposure.drawing)
-        yield picture, exposure.frames
+        frames = range(exposure.first_frame, exposure.last_frame + 1)
+        for paths, run in itertools.groupby(frames, key=lambda frame: _over(shapes, frame)):
+            count = len(list(run))
+            if not overlays and not paths:
+                yield _drawing(drawings, exposure.drawing), count
+                continue
+            root = overlay.empty(findings, exposure.drawing)
+            if overlays:
+                overlay.draw_measures(root, findings, exposure.drawing)
+            overlay.draw_strokes(root, paths)
+            yield overlay.over(laid_drawing(findings, drawings, exposure.drawing), root), count
+
+
+def _over(shapes: Sequence[tuple[Over, str]], frame: int) -> list[str]:
+    """The shapes of the strokes over a frame."""
+    return [shape for stroke, shape in shapes if stroke.first_frame <= frame <= stroke.last_frame]
 
 
 def _drawing(drawings: Path, number: int) -> np.ndarray:

@@ -8,7 +8,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from motion import retiming
-from nettlecap.marking import phrases, propose
+from nettlecap.marking import companion, phrases, propose
 from nettlecap.marking.asked import number, on_desk, signed, visible, whole
 from nettlecap.marking.desk import finding_key
 from nettlecap.marking.measured import size_of
@@ -82,6 +82,19 @@ def proposed_sheet(request: HttpRequest, take_id: int, kind: str) -> HttpRespons
         raise Http404
     answer["Content-Disposition"] = f'attachment; filename="take-{take.pk}-timing.{kind}"'
     return answer
+
+
+def beside_take(request: HttpRequest, take_id: int, other_id: int) -> HttpResponse:
+    """An earlier take of the same student and brief, laid beside this one by its contacts."""
+    take, other = visible(request, take_id), visible(request, other_id)
+    if other not in companion.earlier(take):
+        raise Http404
+    return JsonResponse(companion.beside_take(take, other))
+
+
+def beside_guide(request: HttpRequest, take_id: int) -> HttpResponse:
+    """The brief's own bounce, laid beside a take by its contacts."""
+    return JsonResponse(companion.beside_guide(visible(request, take_id)))
 
 
 def mended(request: HttpRequest, take_id: int) -> HttpResponse:

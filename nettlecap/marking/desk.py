@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 import itertools
+from collections import Counter
 from dataclasses import dataclass
 from typing import Any, Literal
 
 from motion import marks
 from motion.brief import Brief, Marking
-from motion.errors import BriefError
-from motion.exercises.bounce.feel import plan_of
 from motion.findings import CODES, PRINCIPLES
-from nettlecap.marking import chart
+from nettlecap.marking import chart, ink
 from nettlecap.marking.chart import Chart
+from nettlecap.marking.companion import guide_of
 from nettlecap.marking.first_look import Compared, compare
 from nettlecap.marking.measured import measure_of
-from nettlecap.marking.models import Decision, MarkSheet, Note, Proposal
+from nettlecap.marking.models import Decision, DrawnStroke, MarkSheet, Note, Proposal
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
 
@@ -95,6 +95,20 @@ class Row:
     expected: float | None
     glyphs: tuple[tuple[str, str], ...]
     notes: int
+    drawn: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drawn:
+    """A range of frames that the marker drew on, with so many strokes."""
+
+    first_frame: int
+    last_frame: int
+    strokes: int
+
+    @property
+    def frames(self) -> str:
+        return _span(self.first_frame, self.last_frame)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,6 +129,15 @@ class Desk:
     player: dict[str, Any]
     charts: tuple[Chart, ...]
     proposal: Proposal | None
+    strokes: tuple[dict[str, Any], ...]
+
+    @property
+    def drawn_over(self) -> tuple[Drawn, ...]:
+        """The frames that were drawn on, one entry a range."""
+        counted = Counter((s["first"], s["last"]) for s in self.strokes)
+        return tuple(
+            Drawn(first_frame=first, last_frame=last, strokes=n) for (first, last), n in sorted(counted.items())
+        )
 
     @property
     def first_look(self) -> bool:
@@ -172,6 +195,7 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
     data, marking = take.analysis.findings or {}, take.brief.core.marking
     verdicts = {d.key: d.verdict for d in sheet.decisions.all()} if sheet else {}
     notes = list(sheet.notes.all()) if sheet else []
+    strokes = list(sheet.strokes.all()) if sheet else []
     findings = [_found(f, verdicts, marking) for f in data.get("findings", [])]
     if wanted == "agreed":
         findings = [f for f in findings if f.verdict == Decision.Verdict.AGREED]
@@ -187,13 +211,14 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
         unmarked=tuple(unmarked),
         general_notes=tuple(n for n in notes if not n.principle),
         late_cost=take.brief.core.terms.late_cost if take.late else 0.0,
-        rows=tuple(_rows(data, findings, notes, sheet.roles if sheet else {})),
+        rows=tuple(_rows(data, findings, notes, strokes, sheet.roles if sheet else {})),
         decided=bool(verdicts),
         looked=_looked(take, sheet, findings) if wanted == "all" else None,
         preflight=tuple(data.get("preflight", ())),
         timing=(data.get("motion") or {}).get("timing"),
         player=_player(data, kept, take.brief.core if wanted == "all" else None),
         proposal=Proposal.objects.filter(sheet=sheet).first() if sheet else None,
+        strokes=tuple(ink.shown(strokes, take.width)),
         charts=chart.draw(data, kept, finding_key, take.brief.core) if data else (),
     )
 
@@ -245,7 +270,13 @@ def _looked(take: Take, sheet: MarkSheet | None, findings: list[Found]) -> Compa
     return compare(sheet.taps, findings, take.brief.core.fps)
 
 
-def _rows(data: dict[str, Any], findings: list[Found], notes: list[Note], roles: dict[str, str]) -> list[Row]:
+def _rows(
+    data: dict[str, Any],
+    findings: list[Found],
+    notes: list[Note],
+    strokes: list[DrawnStroke],
+    roles: dict[str, str],
+) -> list[Row]:
     gaps = {g["frame"]: g for g in (data.get("motion") or {}).get("gaps", ())}
     widest = max((max(g["gap"], g["expected"] or 0.0) for g in gaps.values()), default=1.0) or 1.0
     keys, breakdowns = _told_apart(data.get("motion"))
@@ -267,6 +298,7 @@ def _rows(data: dict[str, Any], findings: list[Found], notes: list[Note], roles:
                     expected=round(BAR_PX * here["expected"] / widest, 1) if here and here["expected"] else None,
                     glyphs=tuple((f.principle, f.key) for f in findings if f.first_frame <= frame <= f.last_frame),
                     notes=sum(n.first_frame <= frame <= n.last_frame for n in notes),
+                    drawn=any(s.first_frame <= frame <= s.last_frame for s in strokes),
                 )
             )
     return rows
@@ -316,10 +348,7 @@ def _player(data: dict[str, Any], kept: set[str], brief: Brief | None) -> dict[s
 
 def _guide(brief: Brief, clip: dict[str, Any]) -> list[dict[str, float]]:
     """The brief's own bounce, drawing by drawing; nothing for a clip of another size, or a guide that is not drawn."""
-    try:
-        plan = plan_of(brief) if brief.guide else None
-    except BriefError:
-        return []
+    plan = guide_of(brief)
     if plan is None or (plan.recipe.width, plan.recipe.height) != (clip["width"], clip["height"]):
         return []
     return [

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from typing import Any, ClassVar
 
 from django.db import models
 
 from motion.findings import PRINCIPLES
+from motion.strokes import TOOLS
 from nettlecap.classroom.models import Person
 from nettlecap.takes.models import Take
 
@@ -77,6 +78,27 @@ class Note(models.Model):
 
     def __str__(self) -> str:
         return self.text
+
+
+class DrawnStroke(models.Model):
+    """A stroke of the marker's pen over a range of frames; its points are as motion.strokes has them."""
+
+    sheet = models.ForeignKey(MarkSheet, on_delete=models.CASCADE, related_name="strokes")
+    first_frame = models.PositiveIntegerField()
+    last_frame = models.PositiveIntegerField()
+    tool = models.CharField(max_length=8, choices=[(t, t) for t in TOOLS])
+    points = models.JSONField()
+
+    class Meta:
+        ordering = ("pk",)
+
+    def __str__(self) -> str:
+        return f"{self.tool} over frames {self.first_frame} to {self.last_frame}"
+
+    @property
+    def told(self) -> dict[str, Any]:
+        """All that it is, but for its number."""
+        return {k: getattr(self, k) for k in ("first_frame", "last_frame", "tool", "points")}
 
 
 class Proposal(models.Model):

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from nettlecap.errors import Conflict
-from nettlecap.marking.models import Decision, MarkSheet, Note
+from nettlecap.marking.models import Decision, DrawnStroke, MarkSheet, Note
 
 MOST = 100
 """So many changes can be taken back."""
@@ -66,10 +66,23 @@ def _note_removed(sheet: MarkSheet, was: dict[str, Any]) -> str:
     return "the removal of a note"
 
 
+def _stroke_drawn(sheet: MarkSheet, was: dict[str, Any]) -> str:
+    DrawnStroke.objects.filter(sheet=sheet, pk=was["stroke"]).delete()
+    return "a stroke"
+
+
+def _stroke_wiped(sheet: MarkSheet, was: dict[str, Any]) -> str:
+    told = {k: was[k] for k in ("first_frame", "last_frame", "tool", "points")}
+    DrawnStroke.objects.create(sheet=sheet, pk=was["stroke"], **told)
+    return "the wiping of a stroke"
+
+
 _BACK: dict[str, Callable[[MarkSheet, dict[str, Any]], str]] = {
     "verdict": _verdict,
     "points": _points,
     "role": _role,
     "note": _note_written,
     "note-removed": _note_removed,
+    "stroke": _stroke_drawn,
+    "stroke-wiped": _stroke_wiped,
 }

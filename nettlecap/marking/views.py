@@ -9,10 +9,11 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.errors import Refusal
-from nettlecap.marking import decide
+from nettlecap.marking import companion, decide
 from nettlecap.marking.asked import number, on_desk, whole
 from nettlecap.marking.desk import lay_out
 from nettlecap.takes.models import Take
+from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS, PEN_WORDS
 
 
 def next_after(person: Any, take: Take) -> Take | None:
@@ -29,6 +30,10 @@ def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "
         "desk": laid_out,
         "next": next_after(request.user, take),
         "told": told,
+        "pens": PEN_WORDS,
+        "export_kinds": EXPORT_KINDS,
+        "companion_ways": COMPANION_WAYS,
+        "companions": companion.options(take) if template == "marking/desk.html" else (),
         "may_place": laid_out.sheet is None or not laid_out.sheet.returned,
     }
     return render(request, template, context)
@@ -155,4 +160,11 @@ def returned(request: HttpRequest, take_id: int) -> HttpResponse:
     shown = lay_out(take, agreed_only=True)
     if shown.sheet is None or not shown.sheet.returned:
         raise Http404
-    return render(request, "marking/returned.html", {"take": take, "desk": shown})
+    context = {
+        "take": take,
+        "desk": shown,
+        "companions": companion.options(take),
+        "companion_ways": COMPANION_WAYS,
+        "export_kinds": EXPORT_KINDS,
+    }
+    return render(request, "marking/returned.html", context)

@@ -36,7 +36,10 @@ Tell = Callable[[str], None]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Pupil:
-    """A demo student: how they draw, the form in which they hand in, and what goes wrong in their take."""
+    """A demo student: how they draw, the form in which they hand in, and what goes wrong in their take.
+
+    ``first`` is what they handed in before, where this is their second take.
+    """
 
     login: str
     name: str
@@ -45,6 +48,12 @@ class Pupil:
     faults: tuple[str, ...] = ()
     seed: int = 1
     recipe: Recipe = Recipe()
+    first: Pupil | None = None
+
+    @property
+    def takes(self) -> tuple[Pupil, ...]:
+        """What they hand in, in order."""
+        return (*((self.first,) if self.first else ()), self)
 
 
 PUPILS = (
@@ -83,6 +92,14 @@ PUPILS = (
         faults=("spacing.jump", "contact.through"),
         seed=7,
         recipe=Recipe(diameter=72, drop_px=300, fall_frames=7.8, speed_x=17.2),
+        first=Pupil(
+            login="yulia",
+            name="Yulia Marchbank",
+            look="marker",
+            faults=("squash.missing", "spacing.jump"),
+            seed=8,
+            recipe=Recipe(diameter=72, drop_px=290, fall_frames=9.6, speed_x=14.2, kept=(0.74, 0.78, 0.8)),
+        ),
     ),
     Pupil(
         login="tane", name="Tane Oyelaran", look="outline", recipe=Recipe(halves=True, fall_frames=8.1, kept=(0.8, 0.8))
@@ -120,8 +137,9 @@ def load(tell: Tell) -> None:
     for pupil in PUPILS:
         tell(f"{pupil.name} hands in")
         person = Person.objects.get(username=pupil.login)
-        if not Take.objects.own(person).exists():
-            hand_in(person, float_brief, [_drawn(pupil)])
+        there = Take.objects.own(person).count()
+        for take in pupil.takes[there:]:
+            hand_in(person, float_brief, [_drawn(take)])
 
 
 def sample_clips(folder: Path) -> list[Path]:

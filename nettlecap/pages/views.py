@@ -11,8 +11,9 @@ from django.views.decorators.http import require_POST
 
 from motion.account.pages import INTRODUCTION
 from nettlecap.errors import Refusal
-from nettlecap.marking.desk import lay_out, lay_out_clip, lay_out_trial
-from nettlecap.marking.views import next_after
+from nettlecap.marking.desk import lay_out_clip, lay_out_trial
+from nettlecap.marking.draw_over import over
+from nettlecap.marking.views import shown_on_desk
 from nettlecap.pages.account import account
 from nettlecap.pages.start import start_of
 from nettlecap.takes.look_through import look_through
@@ -43,6 +44,7 @@ def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
         "desk": laid_out,
         "terms": Terms.of(request.user, seen.brief) if seen.trial else None,
         "export_kinds": EXPORT_KINDS,
+        "drawn": bool(over(request.user, seen)),
         "through": look_through(seen) if seen.draft else None,
         "may_place": may_place(request.user, seen) and seen.trial,
     }
@@ -79,8 +81,7 @@ def place(request: HttpRequest, take_id: int) -> HttpResponse:
         place_ball(request.user, seen, asked.get("drawing", 0), asked.get("ellipse"))
     if seen.trial:
         return render(request, "takes/_after_placing.html", _seen(request, take_id))
-    context = {"take": seen, "desk": lay_out(seen), "next": next_after(request.user, seen)}
-    return render(request, "marking/_after_placing.html", context)
+    return shown_on_desk(request, seen, "marking/_after_placing.html")
 
 
 def _placed(text: str) -> dict[str, Any]:

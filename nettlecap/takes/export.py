@@ -9,14 +9,15 @@ from typing import IO
 from motion import jobs, sandbox
 from motion.errors import MotionError
 from motion.export.take import KINDS
+from motion.strokes import Over
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.takes.models import Take
 
 SECONDS = 120.0
 
 
-def export(take: Take, kind: str, *, overlays: bool) -> IO[bytes]:
-    """The take as an open file that is gone once it is closed.
+def export(take: Take, kind: str, *, overlays: bool = False, strokes: tuple[Over, ...] = ()) -> IO[bytes]:
+    """The take as an open file that is gone once it is closed; over it what was measured, or these strokes.
 
     Raises Conflict while there is nothing to write yet, Refusal where it cannot be written.
     """
@@ -35,6 +36,7 @@ def export(take: Take, kind: str, *, overlays: bool) -> IO[bytes]:
                 analysis.findings,
                 analysis.drawings_of(analysis.shown_run),
                 overlays,
+                strokes,
                 seconds=SECONDS,
             )
         except (MotionError, OSError) as error:
@@ -43,8 +45,8 @@ def export(take: Take, kind: str, *, overlays: bool) -> IO[bytes]:
         return path.open("rb")
 
 
-def name_of(take: Take, kind: str, *, overlays: bool) -> str:
+def name_of(take: Take, kind: str, *, overlays: bool = False, drawn: bool = False) -> str:
     """What to call the file: who, which take, and whether it is drawn over."""
-    over = "-measured" if overlays else ""
+    over = ("-measured" if overlays else "") + ("-drawn" if drawn else "")
     which = "draft" if take.draft else f"take-{take.number or take.trial_number}"
     return f"{take.student.username}-{which}{over}-{kind}"

@@ -16,7 +16,6 @@ from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
 from nettlecap.takes import capture
-from nettlecap.takes.export import KINDS, export, name_of
 from nettlecap.takes.hand_in import forget, hand_in, look_through, make_final, put_right, try_out
 from nettlecap.takes.models import Take
 from nettlecap.takes.receipt import receipt_of
@@ -178,15 +177,4 @@ def track_table(request: HttpRequest, take_id: int) -> HttpResponse:
     policy.require(policy.may_mark(request.user, seen.brief.course_id), "see the measures of this clip")
     answer = HttpResponse(seen.analysis.track_csv, content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="take-{seen.pk}.track.csv"'
-    return answer
-
-
-def export_take(request: HttpRequest, take_id: int, kind: str) -> HttpResponse:
-    """The take in an open format, with what was measured drawn over it where asked for."""
-    seen = _seen(request, take_id)
-    if kind not in KINDS:
-        raise Http404
-    overlays = request.GET.get("overlays") == "1"
-    answer = FileResponse(export(seen, kind, overlays=overlays), content_type=KINDS[kind])
-    answer["Content-Disposition"] = f'attachment; filename="{name_of(seen, kind, overlays=overlays)}"'
     return answer

@@ -23,7 +23,13 @@ export class Chart {
   /** Show a measure, here and on the next clips. */
   choose(key) {
     localStorage.setItem(KEPT, key);
+    this.asked = true;
     this.show(key);
+  }
+
+  /** Show the measure that tells of a finding, unless the person asked for one on this clip. */
+  lend(key) {
+    if (!this.asked) this.show(key);
   }
 
   /** Show a measure; the first one where it is not charted. */

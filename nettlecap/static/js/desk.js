@@ -1,6 +1,8 @@
 // Puts a page with a clip together: player, sheet, chart, marks and keys around one clock.
 
 import { Chart } from "./chart.js";
+import { Companion } from "./companion.js";
+import { DrawOver } from "./draw-over.js";
 import { FirstLook } from "./first-look.js";
 import { listen } from "./keys.js";
 import { Marks } from "./marks.js";
@@ -60,11 +62,13 @@ function start(player) {
   const mended = new Mended(player);
   const ruler = new Ruler(player);
   const retime = new Retime(player);
+  const companion = new Companion(player);
+  const pens = new DrawOver(player);
   const marks = new Marks(player, charts);
   const place = player.element.dataset.place ? new Place(player) : null;
   const audio = player.element.querySelector("[data-sound]");
   if (audio) keepInStep(audio, clock);
-  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended, ruler, retime });
+  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended, ruler, retime, pens, companion });
   listen(acts);
   document.addEventListener("click", (event) => {
     const go = event.target.closest("[data-go]")?.dataset.go;
@@ -78,7 +82,7 @@ function start(player) {
   });
 }
 
-function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, ruler, retime }) {
+function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, ruler, retime, pens, companion }) {
   const { clock, stepping } = player;
   return {
     play: () => clock.toggle(),
@@ -89,13 +93,18 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, rule
     "step-set": () => stepping.nextSet(),
     fewer: () => stepping.more(-1),
     more: () => stepping.more(1),
-    flip: () => stepping.flip(),
+    flip: () => {
+      if (!companion.flip()) stepping.flip();
+    },
+    beside: () => companion.next(),
+    "another-way": () => companion.nextWay(),
     pin: () => stepping.pin(),
     call: () => callDrawing(player),
     measure: () => charts?.next(),
     ticks: () => ticks.toggle(),
     mended: () => mended.toggle(),
     ruler: () => ruler.toggle(),
+    draw: () => pens.next(),
     "close-up": () => player.looking.toggle(),
     retime: () => retime.toggle(),
     tap: () => look.tap(),
@@ -122,7 +131,10 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, rule
     return: () => document.querySelector('[data-act="return"]')?.click(),
     next: () => document.querySelector('[data-act="next"]')?.click(),
     help: () => toggle(document.getElementById("keys")),
-    leave: () => leave(),
+    leave: () => {
+      pens.leave();
+      leave();
+    },
   };
 }
 

@@ -30,6 +30,18 @@ export function tickAcross(before, here, after, length) {
   ];
 }
 
+/** SVG path data of the circle's arc from one point by a second to a third; straight where they lie in a line. */
+export function arcThrough([ax, ay], [bx, by], [cx, cy]) {
+  const area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax);
+  const [ab, bc, ca] = [Math.hypot(bx - ax, by - ay), Math.hypot(cx - bx, cy - by), Math.hypot(ax - cx, ay - cy)];
+  if (Math.abs(area) < 1e-3 * Math.max(ab, bc, ca) ** 2) return `M${ax} ${ay}L${bx} ${by}L${cx} ${cy}`;
+  const radius = round((ab * bc * ca) / (2 * Math.abs(area)));
+  const sweep = area > 0 ? 1 : 0;
+  // The second point lies on the longer part where it sees the chord at less than a right angle.
+  const large = ab * ab + bc * bc < ca * ca ? 0 : 1;
+  return `M${ax} ${ay}A${radius} ${radius} 0 ${large} ${sweep} ${cx} ${cy}`;
+}
+
 /** Where an ellipse can be taken hold of: its middle, and one end of each axis. */
 export function handlesOf({ x, y, major, minor, angle }) {
   const turn = (angle * Math.PI) / 180;

@@ -18,6 +18,7 @@ export function actFor(event) {
   if (key >= "1" && key <= "5") return { name: "points", with: [Number(key)] };
   if (event.shiftKey && key === "ArrowDown") return { name: "extend", with: [1] };
   if (event.shiftKey && key === "ArrowUp") return { name: "extend", with: [-1] };
+  if (key === "j") return { name: event.shiftKey ? "another-way" : "beside" };
   if (key === "f") return { name: "finding", with: [event.shiftKey ? -1 : 1] };
   if ((key === " " || key === "Enter") && isButton(event.target)) return null;
   return KEYS[key] ? { name: KEYS[key] } : null;
@@ -53,6 +54,7 @@ const KEYS = {
   l: "ticks",
   a: "tap",
   u: "take-back",
+  v: "draw",
   Enter: "look-done",
   w: "write",
   i: "quote",

@@ -37,7 +37,7 @@ export class Marks {
     if (go && finding) this.player.clock.stopAt(finding.first_frame);
     this.player.choose(key);
     if (finding) {
-      this.charts?.show(chartFor(finding));
+      this.charts?.lend(chartFor(finding));
       this.player.looking.onFinding();
     }
     this.paint();

@@ -14,7 +14,9 @@ export class Overlays {
     this.player = player;
     this.still = group(overlay, "still");
     this.moving = group(overlay, "moving");
+    this.strokes = group(overlay, "strokes");
     this.drawStill();
+    document.addEventListener("htmx:afterSettle", () => this.drawStrokes());
   }
 
   /** What does not change from frame to frame. */
@@ -63,8 +65,10 @@ export class Overlays {
 
   /** What belongs to the frame that shows. */
   draw() {
-    const { clock, data, layers, shapes } = this.player;
+    const { clock, companion, data, layers, shapes } = this.player;
     this.moving.replaceChildren();
+    // What was measured in this clip says nothing of another that shows in its place.
+    this.overlay.classList.toggle("another", Boolean(companion?.instead));
     const exposures = data.clip.exposures;
     if (layers.neighbours && !clock.playing) {
       const beside = this.player.stepping.neighbours(clock.frame);
@@ -79,6 +83,22 @@ export class Overlays {
     if (layers.ideal) this.ghost(data.ideal, "o-ideal");
     if (layers.guide) this.ghost(data.guide, "o-guide");
     if (layers.findings && !clock.playing) this.drawFindings();
+    this.drawStrokes();
+  }
+
+  /** What the marker drew over the frame that shows; their shapes are the server's. */
+  drawStrokes() {
+    const { clock, layers } = this.player;
+    const source = document.getElementById("strokes-data");
+    if (source !== this.inked) {
+      this.inked = source;
+      this.ink = source ? JSON.parse(source.textContent) : [];
+    }
+    this.strokes.replaceChildren();
+    if (!layers.drawn) return;
+    this.ink.filter((stroke) => stroke.first <= clock.frame && clock.frame <= stroke.last).forEach((stroke) => {
+      add(this.strokes, "path", { class: "o-stroke", d: stroke.path, "data-stroke": stroke.id, transform: "translate(0.5 0.5)" });
+    });
   }
 
   outline(shape, kind, strength = 1) {

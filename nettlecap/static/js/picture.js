@@ -6,6 +6,8 @@ import { ellipseAttributes } from "./geometry.js";
 const NEAREST = 0.34;
 const FADES = 0.62;
 const GROWN = 5;
+// How strongly another clip is laid over this one.
+const OVER = 0.5;
 
 export class Picture {
   constructor(canvas, overlay, player) {
@@ -27,7 +29,13 @@ export class Picture {
     view.apply(this.context);
     this.context.clearRect(0, 0, width, height);
     if (!current) return;
+    const { companion } = this.player;
+    if (companion?.instead) {
+      companion.paint(this.context);
+      return;
+    }
     this.lay(current, drawingAt(exposures, clock.frame));
+    if (companion?.over) companion.paint(this.context, OVER);
     if (!layers.neighbours || clock.playing) return;
     const beside = this.player.stepping.neighbours(clock.frame);
     beside.pinned.forEach((number) => this.faintly(number, NEAREST));
@@ -41,20 +49,8 @@ export class Picture {
   }
 
   layIn(context, picture, number) {
-    const { player } = this;
-    const shift = player.data.track.shifts?.[number - 1];
-    if (!shift || shift.every((part) => part === 0)) {
-      context.drawImage(picture, 0, 0);
-      return;
-    }
-    const [x, y, turn] = shift;
-    const { width, height } = player.data.clip;
-    context.save();
-    context.translate(width / 2, height / 2);
-    context.rotate((turn * Math.PI) / 180);
-    context.translate(-width / 2 - x, -height / 2 - y);
-    context.drawImage(picture, 0, 0);
-    context.restore();
+    const { data } = this.player;
+    layShifted(context, picture, data.track.shifts?.[number - 1], data.clip);
   }
 
   /** Only the measured shape of a neighbour, so that it shows on any paper. */
@@ -72,4 +68,19 @@ export class Picture {
     this.lay(picture, number);
     context.restore();
   }
+}
+
+/** Draw a picture of a clip of a size as a shift (px right, px down, degrees) undone. */
+export function layShifted(context, picture, shift, { width, height }) {
+  if (!shift || shift.every((part) => part === 0)) {
+    context.drawImage(picture, 0, 0);
+    return;
+  }
+  const [x, y, turn] = shift;
+  context.save();
+  context.translate(width / 2, height / 2);
+  context.rotate((turn * Math.PI) / 180);
+  context.translate(-width / 2 - x, -height / 2 - y);
+  context.drawImage(picture, 0, 0);
+  context.restore();
 }

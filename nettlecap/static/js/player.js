@@ -10,7 +10,7 @@ import { boxAround, layersFor, partsOf } from "./showing.js";
 import { Looking, View } from "./view.js";
 
 // How tall each of two pictures one below the other may be, as a share of one alone.
-const BELOW = 0.52;
+const BELOW = 0.46;
 
 export class Player {
   constructor(element) {

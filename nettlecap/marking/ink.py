@@ -1,0 +1,23 @@
+"""Strokes as they are drawn: the marker's own points turned into shapes to fill."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from motion import strokes
+from motion.strokes import Stroke
+from nettlecap.marking.models import DrawnStroke
+
+
+def shown(drawn: Iterable[DrawnStroke], width: int) -> list[dict[str, Any]]:
+    """Strokes as a page draws them: the shape to fill, and the frames."""
+    return [
+        {"id": s.pk, "first": s.first_frame, "last": s.last_frame, "path": strokes.path(stroke_of(s), width)}
+        for s in drawn
+    ]
+
+
+def stroke_of(drawn: DrawnStroke) -> Stroke:
+    """A kept stroke as the core has it."""
+    return Stroke(drawn.tool, tuple((x, y, pressure) for x, y, pressure in drawn.points))
