@@ -10,6 +10,8 @@ const TOOLS = ["pen", "line", "arc", "arrow", "eraser"];
 const KEPT = "nettlecap-pen";
 const NIB = 1 / 240;
 const SHORTEST = 3;
+// How far apart (px of the screen) the eraser looks for strokes between two moves of the pointer.
+const ERASER = 4;
 
 export class DrawOver {
   constructor(player) {
@@ -112,10 +114,8 @@ export class DrawOver {
     event.preventDefault();
     event.currentTarget.setPointerCapture(event.pointerId);
     this.tell();
-    if (this.tool === "eraser") {
-      this.erasing = true;
-      this.erase(event);
-    } else this.points = [this.at(event)];
+    if (this.tool === "eraser") this.erase(event);
+    else this.points = [this.at(event)];
   }
 
   move(event) {
@@ -130,7 +130,7 @@ export class DrawOver {
   }
 
   up(event) {
-    this.erasing = false;
+    this.erasing = null;
     if (!this.points) return;
     if (this.chord) this.finish(this.bent(this.at(event)));
     else if (this.tool === "pen") this.finish(this.points);
@@ -163,7 +163,7 @@ export class DrawOver {
     this.line = null;
     this.points = null;
     this.chord = null;
-    this.erasing = false;
+    this.erasing = null;
     if (this.box) this.tell();
   }
 
@@ -177,15 +177,24 @@ export class DrawOver {
     this.send();
   }
 
+  /** Wipe every stroke between where the eraser was and where it is. */
   erase(event) {
-    document.elementsFromPoint(event.clientX, event.clientY)
-      .filter((element) => element.dataset.stroke)
-      .forEach((element) => {
-        const id = element.dataset.stroke;
-        element.remove();
-        this.unsent.push({ url: `${this.box.dataset.pen}/${id}/wipe`, values: {}, line: null });
-      });
+    const from = this.erasing || event;
+    this.erasing = event;
+    const steps = Math.ceil(Math.hypot(event.clientX - from.clientX, event.clientY - from.clientY) / ERASER) || 1;
+    for (let step = 1; step <= steps; step += 1) {
+      const between = (name) => from[name] + ((event[name] - from[name]) * step) / steps;
+      this.wipeAt(between("clientX"), between("clientY"));
+    }
     this.send();
+  }
+
+  wipeAt(x, y) {
+    document.elementsFromPoint(x, y).filter((element) => element.dataset.stroke).forEach((element) => {
+      const id = element.dataset.stroke;
+      element.remove();
+      this.unsent.push({ url: `${this.box.dataset.pen}/${id}/wipe`, values: {}, line: null });
+    });
   }
 
   /** One after the other, so that what comes back last is how things stand. */
