@@ -52,6 +52,7 @@ urlpatterns = [
     path("takes/<int:take_id>/mended/<slug:name>/<int:index>.png", beside.mended_picture, name="mended-picture"),
     path("takes/<int:take_id>/marks", marking.returned, name="returned"),
     path("checks", pages.checks, name="checks"),
+    path("clips", marking.clips, name="clips"),
     path("desk", marking.next_clip, name="next-clip"),
     path("takes/<int:take_id>/desk", marking.desk, name="desk"),
     path("takes/<int:take_id>/desk/again", marking.looked_at_again, name="looked-at-again"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.db import transaction
+from django.db.models import F
 from django.utils import timezone
 
 from motion.findings import CODES, PRINCIPLES
@@ -18,6 +19,8 @@ LONGEST_NOTE = 600
 LONGEST_REMARK = 4000
 ROLES = ("key", "breakdown", "plain")
 MOST_TAPS = 200
+MOST_SECONDS = 900
+"""More than this passes between two decisions only where somebody went away."""
 
 
 def say(marker: Person, take: Take, key: str, verdict: str) -> None:
@@ -127,6 +130,12 @@ def set_remark(marker: Person, take: Take, remark: str) -> None:
         sheet = open_sheet(marker, take)
         sheet.remark = remark
         sheet.save()
+
+
+def spend(take: Take, seconds: int) -> None:
+    """Add to the time that was spent on a take; nobody's marks are changed by that."""
+    seconds = min(max(0, seconds), MOST_SECONDS)
+    MarkSheet.objects.filter(take=take).update(seconds=F("seconds") + seconds)
 
 
 def refuse_unseen(marker: Person, take: Take, seen: str) -> None:

@@ -17,7 +17,7 @@ class MarkSheet(models.Model):
 
     ``roles`` says which drawings (by number) the marker calls keys, breakdowns or in-betweens otherwise than proposed;
     ``taps`` are the frames tapped at the first look, null before it; ``undoable`` is what can be taken back, oldest
-    first: see ``undo``.
+    first: see ``undo``. ``seconds`` is how long somebody was at it.
     """
 
     take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="sheet")
@@ -26,6 +26,7 @@ class MarkSheet(models.Model):
     taps = models.JSONField(null=True)
     undoable = models.JSONField(default=list)
     remark = models.TextField(blank=True, max_length=4000)
+    seconds = models.PositiveIntegerField(default=0)
     marked_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+", null=True)
     returned_at = models.DateTimeField(null=True)
     changed_at = models.DateTimeField(auto_now=True)

@@ -2,33 +2,35 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.errors import Refusal
-from nettlecap.marking import companion, decide
+from nettlecap.marking import companion, decide, queue
 from nettlecap.marking.asked import number, on_desk, whole
 from nettlecap.marking.desk import lay_out
+from nettlecap.marking.queue import Asked
 from nettlecap.takes.models import Take
 from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS, PEN_WORDS
 
 
-def next_after(person: Any, take: Take) -> Take | None:
-    """The clip that is to be marked after this one."""
-    waiting = Take.objects.markable_by(person).waiting_for_marks(first=take.brief_id)
-    return waiting.exclude(pk=take.pk).first()
+def asked_of(request: HttpRequest) -> Asked:
+    """What the marker asked the queue for in this sitting."""
+    return Asked.read(request.session.get(queue.KEPT) or {})
 
 
 def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "") -> HttpResponse:
     """A part of the desk as it is now; ``told`` is what just happened, in words."""
+    _spend(request, take)
     laid_out = lay_out(take)
+    left = queue.waiting(request.user, asked_of(request), after=take)
     context = {
         "take": take,
         "desk": laid_out,
-        "next": next_after(request.user, take),
+        "next": left.first(),
+        "left": left.count(),
+        "took": queue.duration(laid_out.sheet.seconds) if laid_out.sheet and laid_out.sheet.seconds else "",
         "told": told,
         "pens": PEN_WORDS,
         "export_kinds": EXPORT_KINDS,
@@ -37,6 +39,13 @@ def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "
         "may_place": laid_out.sheet is None or not laid_out.sheet.returned,
     }
     return render(request, template, context)
+
+
+def _spend(request: HttpRequest, take: Take) -> None:
+    """Keep how long the marker was at it since the last decision."""
+    spent = request.headers.get("X-Seconds", "")
+    if request.method == "POST" and spent.isdecimal():
+        decide.spend(take, int(spent[:6]))
 
 
 def desk(request: HttpRequest, take_id: int) -> HttpResponse:
@@ -54,9 +63,19 @@ def looked_at_again(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 def next_clip(request: HttpRequest) -> HttpResponse:
-    """The clip that waits longest."""
-    waiting = Take.objects.markable_by(request.user).waiting_for_marks().first()
+    """The clip that waits longest, within what was asked for."""
+    waiting = queue.waiting(request.user, asked_of(request)).first()
     return redirect("desk", waiting.pk) if waiting else redirect("start")
+
+
+def clips(request: HttpRequest) -> HttpResponse:
+    """The queue: clips by brief, by state, by student. What is asked for stays for the sitting."""
+    if "state" in request.GET:
+        request.session[queue.KEPT] = Asked.read(request.GET).kept
+    page = request.GET.get("page", "1")
+    gathered = queue.gather(request.user, asked_of(request), int(page) if page.isdecimal() else 1)
+    template = "marking/_queue.html" if getattr(request, "htmx", False) else "marking/queue.html"
+    return render(request, template, {"queue": gathered})
 
 
 @require_POST
@@ -132,6 +151,7 @@ def remark(request: HttpRequest, take_id: int) -> HttpResponse:
     """Save the closing remark as it is written."""
     take = on_desk(request, take_id)
     decide.set_remark(request.user, take, request.POST.get("remark", ""))
+    _spend(request, take)
     return HttpResponse(status=204)
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from django.db.models import Count, Q
 
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
+from nettlecap.marking.queue import Sitting, sitting
 from nettlecap.takes.models import Analysis, Take
 
 QUEUE_SHOWN = 12
@@ -45,6 +46,7 @@ class Start:
     queue: tuple[Take, ...]
     waiting: int
     due: tuple[Due, ...]
+    sitting: Sitting | None
 
     @property
     def teaches(self) -> bool:
@@ -60,8 +62,9 @@ def start_of(person: Person) -> Start:
         courses=courses,
         briefs=tuple(_brief_states(person)) if courses else (),
         queue=shown,
-        waiting=queue.count() if len(shown) == QUEUE_SHOWN else len(shown),
+        waiting=queue.count() if courses else 0,
         due=tuple(_due(person)),
+        sitting=sitting(person) if courses else None,
     )
 
 

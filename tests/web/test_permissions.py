@@ -66,6 +66,7 @@ SEES = {
     "reopen": (200, 200, 404, 404, 404, 302),
     "returned": (404, 404, 404, 404, 404, 302),
     "checks": (200, 200, 200, 200, 200, 302),
+    "clips": (200, 200, 200, 200, 200, 302),
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
@@ -171,6 +172,7 @@ class EveryAddress(SchoolTest):
             "beside-take": [self.take.pk, self.take.pk],
             "start": [],
             "checks": [],
+            "clips": [],
             "proposed-sheet": [self.take.pk, "csv"],
             "mended-picture": [self.take.pk, "no-such", 0],
             "next-clip": [],

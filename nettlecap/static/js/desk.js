@@ -13,6 +13,7 @@ import { Retime } from "./retime.js";
 import { Ruler } from "./ruler.js";
 import { keepInStep } from "./sound.js";
 import { Sheet } from "./sheet.js";
+import { Spent } from "./spent.js";
 import { Ticks } from "./ticks.js";
 import { takeTurns } from "./turns.js";
 
@@ -42,6 +43,12 @@ document.addEventListener("htmx:afterSettle", () => {
 document.addEventListener("htmx:configRequest", (event) => {
   const column = document.getElementById("mark-column");
   if (column?.dataset.seen !== undefined) event.detail.headers["X-Marks-Seen"] = column.dataset.seen;
+});
+
+// How long somebody was at it goes with whatever they decide.
+const spent = new Spent(document);
+document.addEventListener("htmx:configRequest", (event) => {
+  if (event.detail.verb === "post") event.detail.headers["X-Seconds"] = String(spent.take());
 });
 
 function boot() {
