@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from bench import accuracy, forms, grades, guide, hostile, slips, speed
+from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
 from motion.synth.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -27,6 +27,8 @@ def main() -> None:
     print(hostile.table(100 if "--quick" in sys.argv else 1000))
     print("\n## Speed and memory\n")
     print(speed.table())
+    print("\n## At the desk, in the browser\n")
+    print(playback.table())
 
 
 if __name__ == "__main__":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import shutil
 import subprocess
 import sys
 import tempfile
@@ -81,6 +82,9 @@ class Migrations(TestCase):
 
 
 class Demo(TestCase):
+    def setUp(self) -> None:
+        self.addCleanup(shutil.rmtree, settings.MEDIA_ROOT, ignore_errors=True)
+
     def test_it_is_loaded_once_with_every_take(self) -> None:
         self.assertFalse(demo.is_loaded())
         told: list[str] = []
