@@ -136,7 +136,7 @@ def _contact(
     placed = Contact(
         steps=tuple(range(first, last + 1)), before=first - 1, after=last + 1, time=float(steps[low].frame)
     )
-    if last - first >= 2 and _lands_before(steps, first, diameter):
+    if last - first >= 2 and _lands_before(steps, first, diameter, gravity):
         return Contact(
             steps=(first - 1, *placed.steps), before=first - 2, after=last + 1, time=float(steps[first - 1].frame)
         )
@@ -159,13 +159,21 @@ def _still_falls(steps: Sequence[StepLike], first: int, diameter: float) -> bool
     return fall is not None and abs(float(np.polyval(fall, here.frame)) - here.height) < max(0.015 * diameter, 1.0)
 
 
-def _lands_before(steps: Sequence[StepLike], first: int, diameter: float) -> bool:
-    """Whether the drawing before a rest at ``first`` was placed as the landing: the fall before it ends there."""
+def _lands_before(steps: Sequence[StepLike], first: int, diameter: float, gravity: float | None) -> bool:
+    """Whether the drawing before a rest at ``first`` was placed as the landing.
+
+    It was where the fall before it is through by then, or lands nearer to it than to the drawing after it.
+    """
     if first < 3 or steps[first - 1].clearance > MOST_GAP_D * diameter:
         return False
-    fall = _run(steps[max(0, first - 5) : first - 1][::-1])
-    here = steps[first - 1]
-    return fall is not None and float(np.polyval(fall, here.frame)) < 0.5 * here.clearance
+    here, next_one = steps[first - 1], steps[first]
+    fall = _run(steps[max(0, first - 5) : first - 1][::-1], gravity)
+    if fall is None:
+        return False
+    if float(np.polyval(fall, here.frame)) < 0.5 * here.clearance:
+        return True
+    later = [r.real - here.frame for r in np.roots(fall) if abs(r.imag) < 1e-6 and r.real >= here.frame]
+    return bool(later) and min(later) < OWN_SHARE * (next_one.frame - here.frame)
 
 
 def _turn_above(steps: Sequence[StepLike], low: int) -> Contact:
