@@ -152,6 +152,15 @@ class Sitting(Journey):
         self.press(page, "x")
         expect(page.locator("[data-ruler-told]")).to_have_text("")
 
+    def drag_end(self, page: Page, block: int, frames: int) -> None:
+        """Drag where a drawing ends so many frames down the sheet."""
+        box = page.locator(".block").nth(block).bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + 90, box["y"] + box["height"] - 1)
+        page.mouse.down()
+        page.mouse.move(box["x"] + 90, box["y"] + box["height"] - 1 + 21 * frames, steps=4)
+        page.mouse.up()
+
     def test_another_timing_is_tried_beside_the_original_and_proposed(self) -> None:
         page = self.open_desk()
         self.press(page, "e", "ArrowRight", "Shift+ArrowRight")
@@ -165,6 +174,15 @@ class Sitting(Journey):
         page.get_by_role("button", name="One step back").click()
         expect(words).to_contain_text("27 frames")
         expect(page.locator("[data-retimed] canvas")).to_be_visible()
+        page.get_by_role("listbox").focus()
+        self.press(page, "Home", "ArrowUp", "ArrowUp", "+")
+        expect(words).to_contain_text("28 frames")
+        page.get_by_role("button", name="One step back").click()
+        self.drag_end(page, 5, 4)
+        expect(words).to_contain_text("31 frames")
+        expect(page.locator(".block").nth(5)).to_contain_text("5 frames")
+        page.get_by_role("button", name="One step back").click()
+        expect(words).to_contain_text("27 frames")
         page.get_by_label("Why").fill("Let it hang a little.")
         page.get_by_role("button", name="Propose it").click()
         expect(page.get_by_role("button", name="Withdraw")).to_be_visible()

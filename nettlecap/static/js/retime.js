@@ -1,6 +1,10 @@
-// Another timing for the same drawings, tried at once beside the original. Each change is worked out by the server.
+// Another timing for the same drawings, tried at once beside the original: on the sheet each drawing is a block as long as
+// it shows, whose end can be dragged. Each change is worked out by the server.
 
 import { Clock } from "./clock.js";
+
+// As tall as a row of the sheet.
+const FRAME_PX = 21;
 
 export class Retime {
   constructor(player) {
@@ -22,8 +26,11 @@ export class Retime {
     player.clock.addEventListener("frame", () => this.follow());
     this.box.addEventListener("toggle", () => this.shown());
     this.box.addEventListener("click", (event) => this.clicked(event));
-    this.blocks = this.box.querySelector("[data-blocks]");
+    this.blocks = document.querySelector("[data-blocks]");
     this.blocks.addEventListener("keydown", (event) => this.key(event));
+    this.blocks.addEventListener("pointerdown", (event) => this.grab(event));
+    this.blocks.addEventListener("pointermove", (event) => this.drag(event));
+    ["pointerup", "pointercancel"].forEach((kind) => this.blocks.addEventListener(kind, () => this.drop()));
     if (this.form) {
       this.form.querySelector("[name=fps]").value = this.box.dataset.fps;
       this.form.addEventListener("change", () => this.rate());
@@ -39,11 +46,12 @@ export class Retime {
   toggle() {
     if (!this.box) return;
     this.box.open = !this.box.open;
-    if (this.box.open) this.blocks.focus();
   }
 
   shown() {
     this.frame.hidden = !this.box.open;
+    this.blocks.hidden = !this.box.open;
+    if (this.box.open) this.blocks.focus({ preventScroll: true });
     this.player.fit();
     this.draw();
   }
@@ -70,19 +78,56 @@ export class Retime {
   }
 
   clicked(event) {
-    const block = event.target.closest("[data-block]");
-    if (block) this.choose(Number(block.dataset.block), event.shiftKey);
     const change = event.target.closest("[data-change]");
     if (change) this.change(change.dataset.change, change.dataset.count || "1");
     if (event.target.closest("[data-step-back]") && this.before.length) this.set(this.before.pop());
   }
 
+  /** Take hold of the end of a drawing, to let it show longer; or choose drawings from here on. */
+  grab(event) {
+    const block = event.target.closest("[data-block]");
+    if (!block) return;
+    const index = Number(block.dataset.block);
+    if (this.form && event.target.classList.contains("block-end")) {
+      event.preventDefault();
+      this.choose(index, false);
+      this.held = { index, from: event.clientY, frames: this.timing[index][1], by: 0 };
+      this.blocks.setPointerCapture(event.pointerId);
+      return;
+    }
+    this.choosing = true;
+    this.choose(index, event.shiftKey);
+  }
+
+  drag(event) {
+    if (this.held) {
+      const { index, from, frames } = this.held;
+      this.held.by = Math.max(1 - frames, Math.round((event.clientY - from) / FRAME_PX));
+      const block = this.blocks.children[index];
+      block.style.height = `${(frames + this.held.by) * FRAME_PX}px`;
+      this.say(`Drawing ${this.timing[index][0]}: ${frames + this.held.by} frames`);
+    } else if (this.choosing && event.buttons === 1) {
+      const block = document.elementFromPoint(event.clientX, event.clientY)?.closest("[data-block]");
+      if (block && Number(block.dataset.block) !== this.end) this.choose(Number(block.dataset.block), true);
+    }
+  }
+
+  drop() {
+    const { held } = this;
+    this.held = null;
+    this.choosing = false;
+    if (held?.by) this.change("longer", String(held.by));
+    else if (held) this.paint();
+  }
+
   key(event) {
-    const by = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (!by) return;
+    const longer = { "+": 1, "=": 1, "-": -1 }[event.key];
+    const by = { ArrowDown: 1, ArrowRight: 1, ArrowUp: -1, ArrowLeft: -1 }[event.key];
+    if (!by && !(longer && this.form)) return;
     event.preventDefault();
     event.stopPropagation();
-    this.choose((event.shiftKey ? this.end : this.chosen.first) + by, event.shiftKey);
+    if (longer) this.change("longer", String(longer));
+    else this.choose((event.shiftKey ? this.end : this.chosen.first) + by, event.shiftKey);
   }
 
   choose(index, more) {
@@ -121,21 +166,29 @@ export class Retime {
   }
 
   paint() {
+    let first = 1;
     this.blocks.replaceChildren(...this.timing.map(([drawing, frames], index) => {
-      const block = document.createElement("div");
-      block.className = "block";
-      block.dataset.block = index;
-      block.style.flexGrow = frames;
-      block.textContent = drawing;
-      block.setAttribute("role", "option");
-      block.setAttribute("aria-label", `Drawing ${drawing} for ${frames} frames`);
-      const chosen = this.chosen.first <= index && index <= this.chosen.last;
-      block.setAttribute("aria-selected", String(chosen));
+      const block = this.block(drawing, frames, index, first);
+      first += frames;
       return block;
     }));
+    this.mark();
     const own = this.player.clock.frames;
     this.say(`${this.frames} frames, ${(this.frames / this.clock.fps).toFixed(2)} s; the original has ${own}.`);
     if (this.form) this.form.querySelector("[name=timing]").value = JSON.stringify(this.timing);
+  }
+
+  block(drawing, frames, index, first) {
+    const block = document.createElement("div");
+    block.className = "block";
+    block.dataset.block = index;
+    block.style.height = `${frames * FRAME_PX}px`;
+    block.setAttribute("role", "option");
+    block.setAttribute("aria-label", `Drawing ${drawing} for ${frames} frames from frame ${first}`);
+    const chosen = this.chosen.first <= index && index <= this.chosen.last;
+    block.setAttribute("aria-selected", String(chosen));
+    block.append(part("f", first), part("d", drawing), part("g", frames === 1 ? "" : `${frames} frames`), part("block-end", ""));
+    return block;
   }
 
   say(words) {
@@ -152,7 +205,20 @@ export class Retime {
     const [drawing] = this.timing[Math.max(0, at)];
     this.player.view.apply(this.context);
     if (drawings.get(drawing)) picture.layIn(this.context, drawings.get(drawing), drawing);
-    this.blocks.querySelectorAll(".now").forEach((block) => block.classList.remove("now"));
-    this.blocks.children[Math.max(0, at)]?.classList.add("now");
+    this.mark(at);
   }
+
+  /** Which drawing shows. */
+  mark(at = this.showing || 0) {
+    this.showing = Math.max(0, at);
+    this.blocks.querySelectorAll(".now").forEach((block) => block.classList.remove("now"));
+    this.blocks.children[this.showing]?.classList.add("now");
+  }
+}
+
+function part(kind, words) {
+  const element = document.createElement("span");
+  element.className = kind;
+  element.textContent = words;
+  return element;
 }
