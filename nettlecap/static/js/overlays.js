@@ -124,12 +124,13 @@ export class Overlays {
       .forEach((finding) => {
         finding.overlay
           .filter((mark) => finding.key === chosen || mark.frame === clock.frame)
-          .forEach((mark) => this.mark(mark, finding.principle));
+          .forEach((mark) => this.mark(mark, finding.principle, mark.frame === clock.frame || alone(finding, mark)));
       });
   }
 
-  mark(mark, principle) {
-    if (mark.kind === "place") this.outline(mark, `o-place p-${principle}`);
+  /** A mark of a finding; faintly where it belongs to another drawing than the one that shows. */
+  mark(mark, principle, here) {
+    if (mark.kind === "place") this.outline(mark, `o-place p-${principle}${here ? "" : " aside"}`);
     if (mark.kind === "path") {
       add(this.moving, "polyline", { class: `o-mend p-${principle}`, points: pointsAttribute(mark.points) });
     }
@@ -138,6 +139,11 @@ export class Overlays {
       add(this.moving, "polyline", { class: `o-gap p-${principle}`, points: pointsAttribute(ends) });
     }
   }
+}
+
+/** Whether a mark is the only one of its kind in a finding. */
+function alone(finding, mark) {
+  return finding.overlay.filter((other) => other.kind === mark.kind).length === 1;
 }
 
 function group(parent, name) {

@@ -6,6 +6,8 @@ import { ellipseAttributes } from "./geometry.js";
 const NEAREST = 0.34;
 const FADES = 0.62;
 const GROWN = 5;
+// Mean lightness (of 255) below which a picture counts as dark.
+const DARK = 95;
 // How strongly another clip is laid over this one.
 const OVER = 0.5;
 
@@ -35,12 +37,29 @@ export class Picture {
       return;
     }
     this.lay(current, drawingAt(exposures, clock.frame));
+    this.tellDark();
     if (companion?.over) companion.paint(this.context, OVER);
     if (!layers.neighbours || clock.playing) return;
     const beside = this.player.stepping.neighbours(clock.frame);
     beside.pinned.forEach((number) => this.faintly(number, NEAREST));
     beside.before.forEach((number, i) => this.faintly(number, NEAREST * FADES ** i));
     beside.after.forEach((number, i) => this.faintly(number, NEAREST * FADES ** i));
+  }
+
+  /** Ink over a dark picture has to be light; told once, from the first drawing. */
+  tellDark() {
+    if (this.told) return;
+    this.told = true;
+    const small = new OffscreenCanvas(16, 9).getContext("2d");
+    small.drawImage(this.context.canvas, 0, 0, 16, 9);
+    const { data } = small.getImageData(0, 0, 16, 9);
+    let light = 0;
+    for (let i = 0; i < data.length; i += 4) {
+      // Where nothing is drawn, the page's paper shows.
+      const [red, green, blue] = [0, 1, 2].map((part) => (data[i + 3] === 0 ? 255 : data[i + part]));
+      light += 0.299 * red + 0.587 * green + 0.114 * blue;
+    }
+    this.overlay.classList.toggle("on-dark", light / (data.length / 4) < DARK);
   }
 
   /** Paper that lay askew under the camera is laid as the first sheet lies, where the measures are. */
