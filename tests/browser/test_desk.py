@@ -167,7 +167,7 @@ class FitForAll(Journey):
         take, _ = looked_at(self, ("ayumi", hanging_clip()[0]), ("kofi", clean_clip()))
         brief = self.school.brief.pk
         pages = {
-            "orla": ["/", reverse("new-brief", args=[self.school.course.pk]), reverse("brief", args=[brief]),
+            "orla": ["/", reverse("clips") + "?state=all", reverse("new-brief", args=[self.school.course.pk]), reverse("brief", args=[brief]),
                      reverse("desk", args=[take]), reverse("checks")],
             "ayumi": ["/", reverse("brief", args=[brief]), reverse("take", args=[take])],
         }  # fmt: skip
@@ -179,6 +179,16 @@ class FitForAll(Journey):
                     page.goto(self.live_server_url + path)
                     with self.subTest(path, lamp=lamp):
                         self.assertEqual(self.violations(page), [])
+
+    def test_the_desk_passes_them_with_its_tools_out(self) -> None:
+        _, take = looked_at(self, ("ayumi", clean_clip()), ("ayumi", hanging_clip()[0]))
+        page = self.visit("orla", reverse("desk", args=[take]))
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        for keys in (("f", "v"), ("Escape", "j"), ("j", "j", "j", "e"), ("e", "b", "?")):
+            for key in keys:
+                page.keyboard.press(key)
+            with self.subTest(keys):
+                self.assertEqual(self.violations(page), [])
 
     def violations(self, page: Page) -> list[str]:
         page.evaluate(self.AXE)
