@@ -73,7 +73,7 @@ def _measured() -> list[str]:
     from tests.browser.journey import Journey
     from tests.web.school import upload
 
-    class Playback(Journey):
+    class Playback(Journey):  # type: ignore[misc]
         """Measured as a test, because a test has the server and the browser at hand."""
 
         rows: ClassVar[list[str]] = []

@@ -36,6 +36,11 @@ def propose(points: Mapping[str, float], agreed: Iterable[tuple[str, str, float]
     return {p: _half(points[p] * max(0.0, 1 - lost[p])) for p in PRINCIPLES if p in points}
 
 
+def lost(most: float, severity: str, weight: float) -> float:
+    """What one agreed finding takes off a principle of so many points, before all is rounded to halves."""
+    return most * SHARES[severity] * weight
+
+
 def after_late(total: float, cost: float) -> float:
     """What a total comes to when lateness takes that share of it, rounded to halves."""
     return _half(total * (1 - cost)) if cost else total

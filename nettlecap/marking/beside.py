@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 from motion import retiming
 from nettlecap.marking import companion, phrases, propose
 from nettlecap.marking.asked import number, on_desk, signed, visible, whole
-from nettlecap.marking.desk import finding_key
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.measured import size_of
 from nettlecap.marking.mending import to_mend
 from nettlecap.marking.models import Proposal

@@ -11,7 +11,7 @@ from nettlecap.classroom import policy
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.marking import phrases, undo
-from nettlecap.marking.desk import finding_key
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.takes.models import Take
 
@@ -67,7 +67,7 @@ def take_back_note(marker: Person, take: Take, note_id: int) -> None:
         sheet = open_sheet(marker, take)
         removed = Note.objects.filter(sheet=sheet, pk=note_id).first()
         if removed is not None:
-            was = {k: getattr(removed, k) for k in ("first_frame", "last_frame", "principle", "text")}
+            was = {k: getattr(removed, k) for k in undo.NOTE}
             undo.keep(sheet, "note-removed", {"note": removed.pk, **was})
             removed.delete()
         sheet.save()

@@ -14,6 +14,7 @@ from nettlecap.marking import chart, ink
 from nettlecap.marking.chart import Chart
 from nettlecap.marking.companion import guide_of
 from nettlecap.marking.first_look import Compared, compare
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.measured import measure_of
 from nettlecap.marking.models import Decision, DrawnStroke, MarkSheet, Note, Proposal
 from nettlecap.takes.models import Take
@@ -70,6 +71,17 @@ class Section:
     @property
     def points(self) -> float:
         return self.proposed if self.by_hand is None else self.by_hand
+
+    @property
+    def reasons(self) -> tuple[str, ...]:
+        """What was taken off for what, in words; nothing where points were set by hand."""
+        if self.by_hand is not None or not self.marked:
+            return ()
+        return tuple(
+            f"{marks.lost(self.most, f.severity, f.weight):g} for a {f.severity} fault at {f.frames}: {f.name}"
+            for f in self.findings
+            if f.verdict == Decision.Verdict.AGREED and f.weight
+        )
 
     @property
     def rule(self) -> str:
@@ -165,14 +177,15 @@ class Desk:
     def undecided(self) -> int:
         return sum(s.open for s in self.sections)
 
+    def keys_said(self, verdict: str) -> frozenset[str]:
+        """Keys of the findings to which the marker said that."""
+        return frozenset(
+            f.key for f in (*(f for s in self.sections for f in s.findings), *self.unmarked) if f.verdict == verdict
+        )
+
     @property
     def agreed(self) -> tuple[Found, ...]:
         return tuple(f for s in self.sections for f in s.findings if f.verdict == Decision.Verdict.AGREED)
-
-
-def finding_key(finding: dict[str, Any]) -> str:
-    """What tells one finding from the others of its take."""
-    return f"{finding['code']}:{finding['first_frame']}-{finding['last_frame']}"
 
 
 def lay_out(take: Take, *, agreed_only: bool = False) -> Desk:

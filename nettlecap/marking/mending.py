@@ -8,7 +8,7 @@ from django.http import Http404
 
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Person
-from nettlecap.marking.desk import finding_key
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet
 from nettlecap.takes.models import Take
 

@@ -63,7 +63,10 @@ class Decision(models.Model):
 
 
 class Note(models.Model):
-    """The marker's own words on a range of frames; ``principle`` is empty where it is about the whole."""
+    """The marker's own words on a range of frames, and the student's one answer to them.
+
+    ``principle`` is empty where it is about the whole.
+    """
 
     PRINCIPLES: ClassVar = [(p, p) for p in PRINCIPLES]
 
@@ -72,6 +75,8 @@ class Note(models.Model):
     last_frame = models.PositiveIntegerField()
     principle = models.CharField(max_length=16, choices=PRINCIPLES, blank=True)
     text = models.CharField(max_length=600)
+    answer = models.CharField(max_length=300, blank=True)
+    answered_at = models.DateTimeField(null=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -79,6 +84,11 @@ class Note(models.Model):
 
     def __str__(self) -> str:
         return self.text
+
+    @property
+    def tick_key(self) -> str:
+        """How it is named among what a student ticks off."""
+        return f"note:{self.pk}"
 
 
 class DrawnStroke(models.Model):
@@ -112,6 +122,16 @@ class Proposal(models.Model):
 
     def __str__(self) -> str:
         return f"timing for {self.sheet.take}"
+
+
+class Reading(models.Model):
+    """What the student ticked off in returned marks: keys of findings, and ``note:`` with a note's number."""
+
+    sheet = models.OneToOneField(MarkSheet, on_delete=models.CASCADE, related_name="reading")
+    ticked = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"ticks on {self.sheet}"
 
 
 class Phrase(models.Model):

@@ -11,6 +11,8 @@ from typing import Any
 from nettlecap.errors import Conflict
 from nettlecap.marking.models import Decision, DrawnStroke, MarkSheet, Note
 
+NOTE = ("first_frame", "last_frame", "principle", "text", "answer")
+"""What a removed note is put back with."""
 MOST = 100
 """So many changes can be taken back."""
 
@@ -60,9 +62,7 @@ def _note_written(sheet: MarkSheet, was: dict[str, Any]) -> str:
 
 def _note_removed(sheet: MarkSheet, was: dict[str, Any]) -> str:
     # Under its own number, so that its writing can be taken back after this.
-    Note.objects.create(
-        sheet=sheet, pk=was["note"], **{k: was[k] for k in ("first_frame", "last_frame", "principle", "text")}
-    )
+    Note.objects.create(sheet=sheet, pk=was["note"], **{k: was[k] for k in NOTE if k in was})
     return "the removal of a note"
 
 

@@ -2,15 +2,20 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import Http404, HttpRequest, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
+from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.errors import Refusal
-from nettlecap.marking import companion, decide, queue
-from nettlecap.marking.asked import number, on_desk, whole
+from nettlecap.marking import companion, decide, queue, reading
+from nettlecap.marking.asked import number, on_desk, visible, whole
 from nettlecap.marking.desk import lay_out
+from nettlecap.marking.keys import finding_key
+from nettlecap.marking.models import Decision
 from nettlecap.marking.queue import Asked
+from nettlecap.marking.since import since
 from nettlecap.takes.models import Take
 from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS, PEN_WORDS
 
@@ -30,6 +35,7 @@ def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "
         "desk": laid_out,
         "next": left.first(),
         "left": left.count(),
+        "since": since(take, tell_new=True, dismissed=laid_out.keys_said(Decision.Verdict.DISMISSED)),
         "took": queue.duration(laid_out.sheet.seconds) if laid_out.sheet and laid_out.sheet.seconds else "",
         "told": told,
         "pens": PEN_WORDS,
@@ -175,16 +181,39 @@ def reopen(request: HttpRequest, take_id: int) -> HttpResponse:
 
 def returned(request: HttpRequest, take_id: int) -> HttpResponse:
     """Returned marks, as the student reads them; markers see the same page."""
-    takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
-    take = get_object_or_404(takes, pk=take_id)
+    return render(request, "marking/returned.html", _returned(request, take_id))
+
+
+def _returned(request: HttpRequest, take_id: int) -> dict[str, Any]:
+    take = visible(request, take_id)
     shown = lay_out(take, agreed_only=True)
     if shown.sheet is None or not shown.sheet.returned:
         raise Http404
-    context = {
+    agreed = {f.key for f in shown.agreed}
+    others = frozenset(finding_key(f) for f in (take.analysis.findings or {}).get("findings", ())) - agreed
+    return {
         "take": take,
         "desk": shown,
+        "ticked": reading.ticked(shown),
+        "own": take.student_id == request.user.pk,
+        "since": since(take, tell_new=True, dismissed=others),
         "companions": companion.options(take),
         "companion_ways": COMPANION_WAYS,
         "export_kinds": EXPORT_KINDS,
     }
-    return render(request, "marking/returned.html", context)
+
+
+@require_POST
+def tick(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Tick something off in one's marks, or take the tick away."""
+    take = visible(request, take_id)
+    reading.tick(request.user, take, request.POST.get("key", ""), request.POST.get("done") == "1")
+    return HttpResponse(status=204)
+
+
+@require_POST
+def answer(request: HttpRequest, take_id: int, note_id: int) -> HttpResponse:
+    """Answer a note, once."""
+    take = visible(request, take_id)
+    reading.answer(request.user, take, note_id, request.POST.get("answer", ""))
+    return render(request, "marking/_returned_marks.html", _returned(request, take_id))

@@ -15,6 +15,7 @@ from nettlecap.classroom import brief_keys, guide_files, live_guide, policy, set
 from nettlecap.classroom.forms import BriefForm, initial_of
 from nettlecap.classroom.models import Brief, Course
 from nettlecap.errors import Refusal
+from nettlecap.marking.reading import to_fix
 from nettlecap.takes.change_brief import change_brief, consequences
 from nettlecap.takes.models import Take
 from nettlecap.takes.terms import Terms
@@ -52,6 +53,7 @@ def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
         return render(request, "classroom/brief_for_markers.html", context)
     context["takes"] = takes.own(request.user).order_by("-number")
     context["terms"] = Terms.of(request.user, shown)
+    context["to_fix"] = to_fix(request.user, shown)
     context["draft"] = Take.everything.drafts(request.user).filter(brief=shown).first()
     return render(request, "classroom/brief_for_students.html", context)
 

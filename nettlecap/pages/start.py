@@ -7,7 +7,9 @@ from dataclasses import dataclass
 from django.db.models import Count, Q
 
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
+from nettlecap.marking.models import Note
 from nettlecap.marking.queue import Sitting, sitting
+from nettlecap.marking.reading import answers
 from nettlecap.takes.models import Analysis, Take
 
 QUEUE_SHOWN = 12
@@ -47,6 +49,7 @@ class Start:
     waiting: int
     due: tuple[Due, ...]
     sitting: Sitting | None
+    answers: tuple[Note, ...]
 
     @property
     def teaches(self) -> bool:
@@ -65,6 +68,7 @@ def start_of(person: Person) -> Start:
         waiting=queue.count() if courses else 0,
         due=tuple(_due(person)),
         sitting=sitting(person) if courses else None,
+        answers=tuple(answers(person)) if courses else (),
     )
 
 

@@ -13,6 +13,8 @@ from motion.account.pages import INTRODUCTION
 from nettlecap.errors import Refusal
 from nettlecap.marking.desk import lay_out_clip, lay_out_trial
 from nettlecap.marking.draw_over import over
+from nettlecap.marking.reading import to_fix
+from nettlecap.marking.since import since
 from nettlecap.marking.views import shown_on_desk
 from nettlecap.pages.account import account
 from nettlecap.pages.start import start_of
@@ -45,6 +47,8 @@ def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
         "terms": Terms.of(request.user, seen.brief) if seen.trial else None,
         "export_kinds": EXPORT_KINDS,
         "drawn": bool(over(request.user, seen)),
+        "since": None if seen.trial else since(seen, tell_new=False),
+        "to_fix": to_fix(request.user, seen.brief) if seen.trial else None,
         "through": look_through(seen) if seen.draft else None,
         "may_place": may_place(request.user, seen) and seen.trial,
     }

@@ -167,8 +167,8 @@ class FitForAll(Journey):
         take, _ = looked_at(self, ("ayumi", hanging_clip()[0]), ("kofi", clean_clip()))
         brief = self.school.brief.pk
         pages = {
-            "orla": ["/", reverse("clips") + "?state=all", reverse("new-brief", args=[self.school.course.pk]), reverse("brief", args=[brief]),
-                     reverse("desk", args=[take]), reverse("checks")],
+            "orla": ["/", reverse("clips") + "?state=all", reverse("new-brief", args=[self.school.course.pk]),
+                     reverse("brief", args=[brief]), reverse("desk", args=[take]), reverse("checks")],
             "ayumi": ["/", reverse("brief", args=[brief]), reverse("take", args=[take])],
         }  # fmt: skip
         for login, paths in pages.items():

@@ -11,7 +11,7 @@ from django.test import TransactionTestCase
 
 from nettlecap.errors import Conflict
 from nettlecap.marking import decide
-from nettlecap.marking.desk import finding_key
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Analysis, Take

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from django.urls import reverse
 
-from nettlecap.marking.desk import finding_key, lay_out
+from nettlecap.marking.desk import lay_out
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.takes.models import Take
 from tests.web.school import SchoolTest, clean_clip, hanging_clip

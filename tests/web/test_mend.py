@@ -7,7 +7,7 @@ import io
 from django.urls import reverse
 from PIL import Image
 
-from nettlecap.marking.desk import finding_key
+from nettlecap.marking.keys import finding_key
 from nettlecap.takes.models import Take
 from tests.web.school import SchoolTest, hanging_clip
 

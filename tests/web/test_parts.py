@@ -16,7 +16,8 @@ from motion.brief import BounceBrief, Brief
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.findings_file import to_json
 from nettlecap.marking import chart
-from nettlecap.marking.desk import finding_key, lay_out_clip
+from nettlecap.marking.desk import lay_out_clip
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.measured import measure_of
 from nettlecap.takes import small_path, store
 from nettlecap.takes.models import Take

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import reverse
 
-from nettlecap.marking.desk import finding_key
+from nettlecap.marking.keys import finding_key
 from nettlecap.takes.models import Take
 from nettlecap.urls import urlpatterns
 from tests.web.school import SchoolTest, hanging_clip
@@ -64,12 +64,16 @@ SEES = {
     "remark": (204, 204, 404, 404, 404, 302),
     "return-marks": (200, 200, 404, 404, 404, 302),
     "reopen": (200, 200, 404, 404, 404, 302),
+    "tick": (403, 403, 409, 404, 404, 302),
+    "answer": (403, 403, 409, 404, 404, 302),
     "returned": (404, 404, 404, 404, 404, 302),
     "checks": (200, 200, 200, 200, 200, 302),
     "clips": (200, 200, 200, 200, 200, 302),
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
+    "tick",
+    "answer",
     "draw-over",
     "wipe",
     "propose-timing",
@@ -169,6 +173,7 @@ class EveryAddress(SchoolTest):
             "take-back-note": [self.take.pk, 1],
             "forget-phrase": [self.take.pk, 1],
             "wipe": [self.take.pk, 1],
+            "answer": [self.take.pk, 1],
             "beside-take": [self.take.pk, self.take.pk],
             "start": [],
             "checks": [],

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.urls import reverse
 
-from nettlecap.marking.desk import finding_key
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Phrase
 from nettlecap.marking.phrases import learn, offer
 from nettlecap.takes.models import Take
