@@ -8,7 +8,7 @@ from django.urls import path
 
 from nettlecap.marking import beside, over
 from nettlecap.marking import views as marking
-from nettlecap.pages import briefs
+from nettlecap.pages import briefs, classes
 from nettlecap.pages import views as pages
 from nettlecap.takes import views as takes
 
@@ -16,6 +16,9 @@ urlpatterns = [
     path("sign-in", login_not_required(auth.LoginView.as_view(redirect_authenticated_user=True)), name="sign-in"),
     path("sign-out", auth.LogoutView.as_view(), name="sign-out"),
     path("", pages.start, name="start"),
+    path("courses/<int:course_id>/wall", classes.class_wall, name="class-wall"),
+    path("courses/<int:course_id>/grades.<str:kind>", classes.grades_file, name="grades-file"),
+    path("briefs/<int:brief_id>/show/<str:code>", classes.show_clips, name="show-clips"),
     path("courses/<int:course_id>/briefs/new", briefs.new_brief, name="new-brief"),
     path("courses/<int:course_id>/briefs/live", briefs.live, name="live-guide"),
     path("courses/<int:course_id>/briefs/start-values", briefs.start_values, name="start-values"),

@@ -15,6 +15,7 @@ from motion import findings_file, jobs, sandbox
 from motion.errors import MotionError
 from nettlecap.classroom.models import Brief
 from nettlecap.takes import small_path
+from nettlecap.takes.faults import faults_of
 from nettlecap.takes.models import Analysis, Take
 
 logger = logging.getLogger(__name__)
@@ -64,15 +65,22 @@ def look_at(take_id: int, run: int) -> str:
 def _kept(findings: dict[str, Any], track_csv: str) -> dict[str, Any]:
     """What is kept of an analysis, by column."""
     path_line, ground_line = small_path.lines(findings)
-    return {"findings": findings, "track_csv": track_csv, "path_line": path_line, "ground_line": ground_line}
+    return {
+        "findings": findings,
+        "faults": faults_of(findings),
+        "track_csv": track_csv,
+        "path_line": path_line,
+        "ground_line": ground_line,
+    }
 
 
 def judge_again(take: Take) -> None:
     """Run only the checks again, with what was placed by hand. Call it inside a transaction."""
     found = findings_file.judge_again(take.analysis.findings, take.brief.core, take.placement)
-    for column, value in _kept(findings_file.to_json(found), findings_file.track_csv(found)).items():
+    kept = _kept(findings_file.to_json(found), findings_file.track_csv(found))
+    for column, value in kept.items():
         setattr(take.analysis, column, value)
-    take.analysis.save(update_fields=["findings", "track_csv", "path_line", "ground_line"])
+    take.analysis.save(update_fields=list(kept))
 
 
 def _forget_runs_before(drawings: Path) -> None:

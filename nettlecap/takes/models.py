@@ -157,7 +157,8 @@ class AnalysisQuerySet(models.QuerySet["Analysis"]):
 class Analysis(models.Model):
     """What the worker found in a take, and how far it is.
 
-    ``findings`` is a findings file (nettlecap.findings/1), ``track_csv`` its track table, ``path_line`` and
+    ``findings`` is a findings file (nettlecap.findings/1), ``faults`` the little of it by which a class is compared
+    (see ``faults``), ``track_csv`` its track table, ``path_line`` and
     ``ground_line`` the points of a small picture of it. ``run`` counts the analyses of this take: a run that was
     overtaken by a later one writes nothing. ``shown_run`` is the run that these results and the kept drawings are of;
     they stay until a later run is through.
@@ -177,6 +178,7 @@ class Analysis(models.Model):
     step = models.CharField(max_length=120, blank=True)
     message = models.CharField(max_length=400, blank=True)
     findings = models.JSONField(null=True)
+    faults = models.JSONField(default=list)
     track_csv = models.TextField(blank=True)
     path_line = models.TextField(blank=True)
     ground_line = models.CharField(max_length=60, blank=True)

@@ -14,6 +14,9 @@ from tests.web.school import SchoolTest, hanging_clip
 SEES = {
     #                 instr. assist. student classmate stranger nobody
     "start": (200, 200, 200, 200, 200, 302),
+    "class-wall": (200, 200, 404, 404, 404, 302),
+    "grades-file": (200, 200, 404, 404, 404, 302),
+    "show-clips": (200, 200, 404, 404, 404, 302),
     "new-brief": (200, 403, 403, 403, 404, 302),
     "brief": (200, 200, 200, 200, 404, 302),
     "edit-brief": (200, 403, 403, 403, 404, 302),
@@ -101,7 +104,7 @@ POSTED = {
     "take-back-note",
     "throw-away",
 }
-OF_COURSES = ("new-brief", "live-guide", "start-values", "import-brief")
+OF_COURSES = ("class-wall", "new-brief", "live-guide", "start-values", "import-brief")
 OF_BRIEFS = (
     "brief",
     "edit-brief",
@@ -166,6 +169,8 @@ class EveryAddress(SchoolTest):
         args = {
             **{name: [self.school.course.pk] for name in OF_COURSES},
             **{name: [self.school.brief.pk] for name in OF_BRIEFS},
+            "grades-file": [self.school.course.pk, "csv"],
+            "show-clips": [self.school.brief.pk, "contact.gap"],
             "guide-file": [self.school.brief.pk, "chart.svg"],
             "drawing": [self.take.pk, self.take.analysis.run, 1],
             "export-take": [self.take.pk, "clip.png"],

@@ -1,0 +1,13 @@
+"""What was found in a take, in so few words that a whole class can be laid side by side."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from motion.comparison import times_off
+
+
+def faults_of(findings: dict[str, Any]) -> list[dict[str, Any]]:
+    """Each finding's code, principle, severity and frames, and by how many times its tolerance it is off."""
+    told = ("code", "principle", "severity", "first_frame", "last_frame")
+    return [{**{k: f[k] for k in told}, "times": round(times_off(f), 2)} for f in findings.get("findings", ())]
