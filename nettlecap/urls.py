@@ -54,6 +54,7 @@ urlpatterns = [
     path("takes/<int:take_id>/mended", beside.mended, name="mended"),
     path("takes/<int:take_id>/mended/<slug:name>/<int:index>.png", beside.mended_picture, name="mended-picture"),
     path("takes/<int:take_id>/marks", marking.returned, name="returned"),
+    path("takes/<int:take_id>/marks.pdf", marking.marks_pdf, name="marks-pdf"),
     path("takes/<int:take_id>/marks/tick", marking.tick, name="tick"),
     path("takes/<int:take_id>/marks/notes/<int:note_id>/answer", marking.answer, name="answer"),
     path("checks", pages.checks, name="checks"),

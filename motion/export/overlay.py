@@ -29,6 +29,19 @@ def empty(findings: dict[str, Any], drawing: int) -> Element:
     return ink.svg(clip["width"], clip["height"], f"Drawing {drawing}", of_pixels=True)
 
 
+def draw_finding(root: Element, finding: dict[str, Any]) -> None:
+    """A finding's own marks: where drawings belong, the path they should follow, a gap."""
+    scale = max(0.5, float(root.get("width", "960")) / 960)
+    group = layer(root, "finding", fill="none", stroke=ink.MEND, stroke_width=2.4 * scale)
+    for mark in finding.get("overlay", ()):
+        if mark["kind"] == "place":
+            ellipse(group, mark, stroke_dasharray=f"{ink.num(7 * scale)} {ink.num(4 * scale)}")
+        elif mark["kind"] == "path":
+            add(group, "polyline", points=_points(mark["points"]), stroke_dasharray="7 4")
+        elif mark["kind"] == "gap":
+            line(group, mark["x1"], mark["y1"], mark["x2"], mark["y2"], stroke_width=4 * scale)
+
+
 def draw_strokes(root: Element, paths: Sequence[str]) -> None:
     """A pen's strokes, as path data."""
     group = layer(root, "strokes", fill=ink.PEN, stroke=ink.RIM, stroke_width=1.0, paint_order="stroke")
@@ -54,7 +67,7 @@ def draw_measures(root: Element, findings: dict[str, Any], drawing: int) -> None
 def _path(root: Element, shapes: list[dict[str, Any]], scale: float) -> None:
     group = layer(root, "path", fill="none", stroke=ink.INK, stroke_width=1.0 * scale)
     points = [(s["x"], s["y"]) for s in shapes]
-    add(group, "polyline", points=" ".join(f"{ink.num(x)},{ink.num(y)}" for x, y in points))
+    add(group, "polyline", points=_points(points))
     for i, (x, y) in enumerate(points):
         before, after = points[max(0, i - 1)], points[min(len(points) - 1, i + 1)]
         dx, dy = after[0] - before[0], after[1] - before[1]
@@ -64,13 +77,15 @@ def _path(root: Element, shapes: list[dict[str, Any]], scale: float) -> None:
 
 
 def _shape(root: Element, shape: dict[str, Any], scale: float) -> None:
+    ellipse(layer(root, "shape", fill="none", stroke=ink.LEAF, stroke_width=2.0 * scale), shape)
+
+
+def ellipse(group: Element, shape: dict[str, Any], **attributes: str) -> None:
+    """A shape as the findings file tells it: centre and axes in px, angle in degrees counter-clockwise as seen."""
     x, y = shape["x"], shape["y"]
-    add(
-        layer(root, "shape", fill="none", stroke=ink.LEAF, stroke_width=2.0 * scale),
-        "ellipse",
-        cx=x,
-        cy=y,
-        rx=shape["major"] / 2,
-        ry=shape["minor"] / 2,
-        transform=f"rotate({ink.num(-shape['angle'])} {ink.num(x)} {ink.num(y)})",
-    )
+    turn = f"rotate({ink.num(-shape['angle'])} {ink.num(x)} {ink.num(y)})"
+    add(group, "ellipse", cx=x, cy=y, rx=shape["major"] / 2, ry=shape["minor"] / 2, transform=turn, **attributes)
+
+
+def _points(points: Sequence[Sequence[float]]) -> str:
+    return " ".join(f"{ink.num(x)},{ink.num(y)}" for x, y in points)

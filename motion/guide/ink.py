@@ -7,6 +7,8 @@ from xml.etree import ElementTree as ET
 Element = ET.Element
 
 INK, SOFT, RULE, LEAF, PALE, EARTH = "#1c2a22", "#50594f", "#b9b09a", "#2f5f2a", "#8aa77f", "#6b5a44"
+MEND = "#b3204a"
+"""Where something belongs that lies elsewhere."""
 PEN, RIM = "#1d3fc4", "#fffdf7"
 """What a marker draws over a clip with, and the light rim that keeps it readable over dark pictures."""
 FONT = "Source Sans 3, sans-serif"

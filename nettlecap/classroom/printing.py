@@ -12,6 +12,8 @@ from nettlecap.errors import Refusal
 
 FONT = "font://"
 """How a page names one of the application's own fonts by its file's name."""
+PICTURE = "data:image/png;base64,"
+"""How a page holds a picture that the application made."""
 
 
 def pdf(page: str) -> bytes:
@@ -29,9 +31,11 @@ def pdf(page: str) -> bytes:
     ImageFile.LOAD_TRUNCATED_IMAGES = False
 
     class OnlyFonts(URLFetcher):
-        """Answers with the application's own fonts, and with nothing else."""
+        """Answers with the application's own fonts and what the page holds itself, and with nothing else."""
 
         def fetch(self, url: str, headers: Any = None) -> Any:
+            if url.startswith(PICTURE):
+                return super().fetch(url, headers)
             font = next((path for path in FONTS if url == FONT + Path(path).name), None)
             if font is None:
                 raise ValueError(f"“{url}” is not fetched")

@@ -9,7 +9,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.errors import Refusal
-from nettlecap.marking import companion, decide, queue, reading
+from nettlecap.marking import companion, decide, feedback, queue, reading
 from nettlecap.marking.asked import number, on_desk, visible, whole
 from nettlecap.marking.desk import lay_out
 from nettlecap.marking.keys import finding_key
@@ -201,6 +201,15 @@ def _returned(request: HttpRequest, take_id: int) -> dict[str, Any]:
         "companion_ways": COMPANION_WAYS,
         "export_kinds": EXPORT_KINDS,
     }
+
+
+def marks_pdf(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Returned marks to print."""
+    context = _returned(request, take_id)
+    take = context["take"]
+    answer = HttpResponse(feedback.pdf(take, context["desk"]), content_type="application/pdf")
+    answer["Content-Disposition"] = f'attachment; filename="{take.student.username}-take-{take.number}-marks.pdf"'
+    return answer
 
 
 @require_POST

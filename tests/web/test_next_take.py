@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from django.urls import reverse
 
+from motion.export import shown
+from motion.strokes import Over, Stroke
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Note, Reading
 from nettlecap.takes.models import Take
@@ -80,6 +82,36 @@ class TicksAndAnswers(Returned):
         self.post("take-back-note", self.note.pk)
         self.post("take-back")
         self.assertEqual(Note.objects.get().answer, "I will.")
+
+
+class ToPrint(Returned):
+    def test_the_marks_are_had_as_a_pdf_with_pictures_by_their_student_and_markers(self) -> None:
+        url = reverse("marks-pdf", args=[self.take.pk])
+        for person, status in (
+            (self.school.student, 200),
+            (self.school.instructor, 200),
+            (self.school.classmate, 404),
+            (self.school.stranger, 404),
+        ):
+            self.as_person(person)
+            answer = self.client.get(url)
+            with self.subTest(str(person)):
+                self.assertEqual(answer.status_code, status)
+        self.as_person(self.school.student)
+        data = self.client.get(url).content
+        self.assertTrue(data.startswith(b"%PDF"))
+        # One picture for the finding, one for the note.
+        self.assertEqual(data.count(b"/Subtype /Image") + data.count(b"/Subtype/Image"), 2)
+
+    def test_a_picture_of_a_frame_shows_what_is_off_and_what_was_drawn(self) -> None:
+        findings = self.take.analysis.findings
+        folder = self.take.analysis.drawings_of(self.take.analysis.shown_run)
+        plain = shown.frame(findings, folder, self.frame)
+        marked = shown.frame(findings, folder, self.frame, finding=findings["findings"][0])
+        inked = shown.frame(
+            findings, folder, self.frame, strokes=[Over(Stroke("line", ((9, 9, 1), (99, 99, 1))), 1, 99)]
+        )
+        self.assertEqual(len({plain, marked, inked}), 3)
 
 
 class NextTake(Returned):

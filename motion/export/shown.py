@@ -1,0 +1,45 @@
+"""One frame of a take as a picture with everything that belongs to it: for pages that are printed."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Any
+
+from PIL import Image
+
+from motion.export import overlay
+from motion.export.drawn import on_paper
+from motion.export.take import exposures_of, laid_drawing
+from motion.strokes import Over, path
+
+WIDEST = 900
+"""Pictures are made no wider than this, px."""
+
+
+def frame(
+    findings: dict[str, Any],
+    drawings: Path,
+    number: int,
+    *,
+    finding: dict[str, Any] | None = None,
+    strokes: Sequence[Over] = (),
+) -> bytes:
+    """Frame ``number`` (from 1) as a PNG: its drawing, what was measured, a finding's marks, and the strokes over it.
+
+    ``drawings`` is the folder of the take's drawings. Raises OSError where the drawing is gone.
+    """
+    drawing = next(e.drawing for e in reversed(exposures_of(findings)) if e.first_frame <= number)
+    root = overlay.empty(findings, drawing)
+    overlay.draw_measures(root, findings, drawing)
+    if finding is not None:
+        overlay.draw_finding(root, finding)
+    width = findings["clip"]["width"]
+    overlay.draw_strokes(root, [path(s.stroke, width) for s in strokes if s.first_frame <= number <= s.last_frame])
+    picture = on_paper(overlay.over(laid_drawing(findings, drawings, drawing), root))
+    image = Image.fromarray(picture)
+    image.thumbnail((WIDEST, WIDEST))
+    stream = io.BytesIO()
+    image.save(stream, format="PNG", compress_level=6)
+    return stream.getvalue()
