@@ -75,5 +75,6 @@ urlpatterns = [
     path("takes/<int:take_id>/desk/points", marking.points, name="points"),
     path("takes/<int:take_id>/desk/remark", marking.remark, name="remark"),
     path("takes/<int:take_id>/desk/return", marking.return_marks, name="return-marks"),
+    path("takes/<int:take_id>/desk/history", marking.history, name="history"),
     path("takes/<int:take_id>/desk/reopen", marking.reopen, name="reopen"),
 ]

@@ -11,12 +11,16 @@ from nettlecap.classroom import policy
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.marking import phrases, undo
+from nettlecap.marking.history import record
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.takes.models import Take
+from nettlecap.words import PRINCIPLE_NAMES
 
 LONGEST_NOTE = 600
 LONGEST_REMARK = 4000
+LONGEST_REASON = 300
+OPEN, PROPOSED = "open", "as proposed"
 ROLES = ("key", "breakdown", "plain")
 MOST_TAPS = 200
 MOST_SECONDS = 900
@@ -33,6 +37,7 @@ def say(marker: Person, take: Take, key: str, verdict: str) -> None:
         sheet = open_sheet(marker, take)
         before = Decision.objects.filter(sheet=sheet, key=key).first()
         undo.keep(sheet, "verdict", {"key": key, "verdict": before.verdict if before else ""})
+        record(sheet, marker, f"finding {key}", before.verdict if before else OPEN, verdict or OPEN)
         if verdict:
             Decision.objects.update_or_create(sheet=sheet, key=key, defaults={"verdict": verdict})
         else:
@@ -55,6 +60,7 @@ def note(marker: Person, take: Take, *, first: int, last: int, principle: str, t
         sheet = open_sheet(marker, take)
         written = Note.objects.create(sheet=sheet, first_frame=first, last_frame=last, principle=principle, text=text)
         undo.keep(sheet, "note", {"note": written.pk})
+        record(sheet, marker, f"note on frames {first} to {last}", "", text)
         sheet.save()
         known = code if code in CODES else ""
         phrases.learn(marker, principle=principle, code=known, first=first, last=last, text=text)
@@ -69,6 +75,7 @@ def take_back_note(marker: Person, take: Take, note_id: int) -> None:
         if removed is not None:
             was = {k: getattr(removed, k) for k in undo.NOTE}
             undo.keep(sheet, "note-removed", {"note": removed.pk, **was})
+            record(sheet, marker, f"note on frames {removed.first_frame} to {removed.last_frame}", removed.text, "")
             removed.delete()
         sheet.save()
 
@@ -82,7 +89,10 @@ def set_points(marker: Person, take: Take, principle: str, points: float | None)
         raise Refusal(f"Give points from 0 to {most:g}.")
     with transaction.atomic():
         sheet = open_sheet(marker, take)
-        undo.keep(sheet, "points", {"principle": principle, "points": sheet.by_hand.get(principle)})
+        was = sheet.by_hand.get(principle)
+        undo.keep(sheet, "points", {"principle": principle, "points": was})
+        now = PROPOSED if points is None else round(points * 2) / 2
+        record(sheet, marker, f"points for {PRINCIPLE_NAMES[principle]}", PROPOSED if was is None else was, now)
         sheet.by_hand = {k: v for k, v in sheet.by_hand.items() if k != principle}
         if points is not None:
             sheet.by_hand[principle] = round(points * 2) / 2
@@ -118,6 +128,7 @@ def take_back(marker: Person, take: Take) -> str:
     with transaction.atomic():
         sheet = open_sheet(marker, take)
         told = undo.take_back(sheet)
+        record(sheet, marker, f"took back {told}")
         sheet.save()
     return told
 
@@ -156,13 +167,26 @@ def return_marks(marker: Person, take: Take) -> None:
         if take.analysis.state != take.analysis.State.DONE:
             raise Conflict("This take is still being looked at. Return the marks when that is done.")
         sheet.returned_at = timezone.now()
+        sheet.reopened_because = ""
         sheet.save()
+        record(sheet, marker, "returned the marks")
 
 
-def reopen(marker: Person, take: Take) -> None:
-    """Take returned marks back to go on marking; the student does not see them until they are returned again."""
+def reopen(marker: Person, take: Take, reason: str) -> None:
+    """Take returned marks back to go on marking; the student is told why, and sees them once they are returned again."""
     policy.require(policy.may_mark(marker, take.brief.course_id), "mark in this course")
-    MarkSheet.objects.filter(take=take).update(returned_at=None, changed_at=timezone.now())
+    reason = " ".join(reason.split())
+    if not reason:
+        raise Refusal("Say why the marks are taken back; the student is told.")
+    if len(reason) > LONGEST_REASON:
+        raise Refusal(f"A reason has at most {LONGEST_REASON} characters; this one has {len(reason)}.")
+    with transaction.atomic():
+        sheet = MarkSheet.objects.select_for_update().filter(take=take).first()
+        if sheet is None or not sheet.returned:
+            raise Conflict("These marks are not returned; you can go on marking.")
+        sheet.returned_at, sheet.reopened_because, sheet.marked_by = None, reason, marker
+        sheet.save()
+        record(sheet, marker, "reopened the marks", "", reason)
 
 
 def open_sheet(marker: Person, take: Take) -> MarkSheet:

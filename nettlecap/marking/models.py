@@ -18,6 +18,7 @@ class MarkSheet(models.Model):
     ``roles`` says which drawings (by number) the marker calls keys, breakdowns or in-betweens otherwise than proposed;
     ``taps`` are the frames tapped at the first look, null before it; ``undoable`` is what can be taken back, oldest
     first: see ``undo``. ``seconds`` is how long somebody was at it.
+    ``reopened_because`` is why returned marks were taken back, until they are returned again.
     """
 
     take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="sheet")
@@ -29,6 +30,7 @@ class MarkSheet(models.Model):
     seconds = models.PositiveIntegerField(default=0)
     marked_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+", null=True)
     returned_at = models.DateTimeField(null=True)
+    reopened_because = models.CharField(max_length=300, blank=True)
     changed_at = models.DateTimeField(auto_now=True)
 
     def __str__(self) -> str:
@@ -122,6 +124,23 @@ class Proposal(models.Model):
 
     def __str__(self) -> str:
         return f"timing for {self.sheet.take}"
+
+
+class Change(models.Model):
+    """One change of a take's marks: who made it, when, and from what to what, in words."""
+
+    sheet = models.ForeignKey(MarkSheet, on_delete=models.CASCADE, related_name="changes")
+    who = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    at = models.DateTimeField(auto_now_add=True)
+    what = models.CharField(max_length=200)
+    was = models.CharField(max_length=200, blank=True)
+    now = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ("-pk",)
+
+    def __str__(self) -> str:
+        return f"{self.who}: {self.what}"
 
 
 class Reading(models.Model):

@@ -12,6 +12,7 @@ from nettlecap.errors import Refusal
 from nettlecap.marking import companion, decide, feedback, queue, reading
 from nettlecap.marking.asked import number, on_desk, visible, whole
 from nettlecap.marking.desk import lay_out
+from nettlecap.marking.history import changes
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision
 from nettlecap.marking.queue import Asked
@@ -175,8 +176,14 @@ def return_marks(request: HttpRequest, take_id: int) -> HttpResponse:
 def reopen(request: HttpRequest, take_id: int) -> HttpResponse:
     """Take returned marks back to change them."""
     take = on_desk(request, take_id)
-    decide.reopen(request.user, take)
+    decide.reopen(request.user, take, request.POST.get("reason", ""))
     return shown_on_desk(request, take, "marking/_after_decision.html")
+
+
+def history(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Who changed which mark when, for markers."""
+    take = on_desk(request, take_id)
+    return render(request, "marking/history.html", {"take": take, "changes": changes(take)})
 
 
 def returned(request: HttpRequest, take_id: int) -> HttpResponse:

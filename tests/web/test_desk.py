@@ -102,7 +102,7 @@ class Marking(SchoolTest):
     def test_returned_marks_do_not_change_until_they_are_reopened(self) -> None:
         self.do("return-marks")
         self.assertEqual(self.do("say", key=self.key, verdict="agreed").status_code, 409)
-        self.do("reopen")
+        self.do("reopen", reason="One more look.")
         self.assertEqual(self.do("say", key=self.key, verdict="agreed").status_code, 200)
         self.as_person(self.school.student)
         self.assertEqual(self.client.get(reverse("returned", args=[self.take.pk])).status_code, 404)

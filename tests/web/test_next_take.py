@@ -78,7 +78,7 @@ class TicksAndAnswers(Returned):
     def test_the_answer_outlives_taking_the_note_back_and_putting_it_back(self) -> None:
         self.post("answer", self.note.pk, answer="I will.")
         self.as_person(self.school.instructor)
-        self.post("reopen")
+        self.post("reopen", reason="One more look.")
         self.post("take-back-note", self.note.pk)
         self.post("take-back")
         self.assertEqual(Note.objects.get().answer, "I will.")
@@ -136,7 +136,7 @@ class NextTake(Returned):
 
     def test_a_new_fault_is_told_to_the_marker_and_after_the_return_to_the_student(self) -> None:
         self.as_person(self.school.instructor)
-        self.post("reopen")
+        self.post("reopen", reason="One more look.")
         self.post("say", key=self.key, verdict="dismissed")
         self.post("return-marks")
         data, _ = hanging_clip()

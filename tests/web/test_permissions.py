@@ -66,7 +66,8 @@ SEES = {
     "points": (200, 200, 404, 404, 404, 302),
     "remark": (204, 204, 404, 404, 404, 302),
     "return-marks": (200, 200, 404, 404, 404, 302),
-    "reopen": (200, 200, 404, 404, 404, 302),
+    "history": (200, 200, 404, 404, 404, 302),
+    "reopen": (409, 409, 404, 404, 404, 302),
     "marks-pdf": (404, 404, 404, 404, 404, 302),
     "tick": (403, 403, 409, 404, 404, 302),
     "answer": (403, 403, 409, 404, 404, 302),
@@ -141,7 +142,7 @@ class EveryAddress(SchoolTest):
                     self.assertEqual(self.open(name).status_code, status)
                     # Returned marks are reopened, so that one row does not change the next.
                     if name == "return-marks" and status == 200:
-                        self.client.post(reverse("reopen", args=[self.take.pk]))
+                        self.client.post(reverse("reopen", args=[self.take.pk]), {"reason": "Once more."})
 
     def test_after_the_return_the_student_and_markers_see_the_marks_and_nobody_else(self) -> None:
         school = self.school
@@ -193,6 +194,7 @@ class EveryAddress(SchoolTest):
             "say": {"key": self.key, "verdict": "agreed"},
             "place": {"place": '{"drawing": 1, "ellipse": null}'},
             "note": {"first_frame": "1", "text": "Good."},
+            "reopen": {"reason": "Once more."},
             "draw-over": {"first_frame": "1", "tool": "line", "points": "[[9, 9], [90, 90]]"},
             "points": {"principle": "arcs", "points": "5"},
             "start-values": {"from": "ball:marble"},
