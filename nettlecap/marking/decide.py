@@ -173,7 +173,7 @@ def return_marks(marker: Person, take: Take) -> None:
 
 
 def reopen(marker: Person, take: Take, reason: str) -> None:
-    """Take returned marks back to go on marking; the student is told why, and sees them once they are returned again."""
+    """Take returned marks back to go on marking; the student is told why, and sees them once they come again."""
     policy.require(policy.may_mark(marker, take.brief.course_id), "mark in this course")
     reason = " ".join(reason.split())
     if not reason:
