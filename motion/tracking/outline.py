@@ -19,6 +19,12 @@ BEYOND = 4.0
 # touches it), then for a trail (speed lines run together, a neighbour showing through).
 BODIES = (0.175, 0.75)
 ROUND_ENOUGH, LEAST_ROUND = 0.93, 0.2
+# Faint marks are taken for part of the ball where they make its outline rounder by so much.
+ROUNDER = 0.1
+# Beyond an edge by so much (px, and radii) only something drawn shows, no soft edge; on so much of the way round it may
+# be a pale outline or a pale half of the ball.
+PALE_PX, PALE_RADII = 1.6, 0.03
+PALE_SHARE = 0.3
 # Marks fainter than this part of the outline do not count as its edge.
 FAINT = 0.3
 # Background ink so strong beside the outline may hide where it ends.
@@ -137,7 +143,30 @@ def _fitted(points: NDArray[np.float64], sight: Sight) -> tuple[Candidate | None
 
 
 def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Candidate:
-    """The ellipse through the edge that lies near a first one; a rough one is looked at from farther away first."""
+    """The ellipse through the edge that lies near a first one.
+
+    Faint marks are left out at first, as shadows and smudges are. Where that leaves no whole ellipse and they complete
+    one, they are the pale part of the ball itself.
+    """
+    found = _through_edge(sight, first, rough=rough, clipped=clipped)
+    round_enough = found.roundness >= ROUND_ENOUGH
+    if sight.faint > FAINT or (round_enough and _pale_beyond(found.ellipse, sight) < PALE_SHARE):
+        return found
+    whole = _through_edge(replace(sight, faint=0.0), first, rough=True, clipped=clipped)
+    needed = found.roundness if round_enough else min(ROUND_ENOUGH, found.roundness + ROUNDER)
+    return whole if whole.roundness >= needed - 1 / RAYS else found
+
+
+def _pale_beyond(shape: Ellipse, sight: Sight) -> float:
+    """On what share of the way round a shape something is drawn just outside it, however faint."""
+    outside = max(PALE_PX, PALE_RADII * shape.minor / 2)
+    turns = np.linspace(0, 2 * np.pi, RAYS // 2, endpoint=False)
+    ring = shape.points(turns[:, None], np.array([[1 + 2 * outside / shape.minor]]))
+    return float(np.mean(_sample(sight.differs, ring) > sight.threshold))
+
+
+def _through_edge(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Candidate:
+    """The ellipse through the edge near a first one; a rough one is looked at from farther away first."""
     height, width = sight.differs.shape
     shape, contrast, agreed = first, float(sight.threshold), 0.0
     for low, high, rounds in PASSES if rough else PASSES[-1:]:

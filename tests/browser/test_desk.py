@@ -166,9 +166,12 @@ class FitForAll(Journey):
     def test_every_page_passes_the_accessibility_rules_in_both_lights(self) -> None:
         take, _ = looked_at(self, ("ayumi", hanging_clip()[0]), ("kofi", clean_clip()))
         brief = self.school.brief.pk
+        course = self.school.course.pk
         pages = {
-            "orla": ["/", reverse("clips") + "?state=all", reverse("new-brief", args=[self.school.course.pk]),
-                     reverse("brief", args=[brief]), reverse("desk", args=[take]), reverse("checks")],
+            "orla": ["/", reverse("clips") + "?state=all", reverse("new-brief", args=[course]),
+                     reverse("brief", args=[brief]), reverse("class-wall", args=[course]),
+                     reverse("show-clips", args=[brief, "contact.gap"]), reverse("history", args=[take]),
+                     reverse("desk", args=[take]), reverse("checks")],
             "ayumi": ["/", reverse("brief", args=[brief]), reverse("take", args=[take])],
         }  # fmt: skip
         for login, paths in pages.items():
