@@ -12,8 +12,9 @@ from motion.errors import BadChange
 from motion.retiming import Timing
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.marking import undo
 from nettlecap.marking.decide import open_sheet
-from nettlecap.marking.models import Proposal
+from nettlecap.marking.models import MarkSheet, Proposal
 from nettlecap.takes.models import Take
 
 LONGEST_NOTE = 300
@@ -59,6 +60,7 @@ def propose(marker: Person, take: Take, text: str, fps: float, note: str) -> Non
         raise Refusal(f"A word about a timing has at most {LONGEST_NOTE} characters; this one has {len(note)}.")
     with transaction.atomic():
         sheet = open_sheet(marker, take)
+        undo.keep(sheet, "proposal", {"proposal": _kept(sheet)})
         sheet.save()
         kept = {"timing": retiming.pairs(timing), "fps": fps, "note": note}
         Proposal.objects.update_or_create(sheet=sheet, defaults=kept)
@@ -68,5 +70,11 @@ def withdraw(marker: Person, take: Take) -> None:
     """Propose no other timing."""
     with transaction.atomic():
         sheet = open_sheet(marker, take)
+        undo.keep(sheet, "proposal", {"proposal": _kept(sheet)})
         Proposal.objects.filter(sheet=sheet).delete()
         sheet.save()
+
+
+def _kept(sheet: MarkSheet) -> dict[str, Any] | None:
+    """The proposal as it stands, to be put back; None for none."""
+    return Proposal.objects.filter(sheet=sheet).values("timing", "fps", "note").first()

@@ -9,7 +9,7 @@ from collections.abc import Callable
 from typing import Any
 
 from nettlecap.errors import Conflict
-from nettlecap.marking.models import Decision, DrawnStroke, MarkSheet, Note
+from nettlecap.marking.models import Decision, DrawnStroke, MarkSheet, Note, Proposal
 
 NOTE = ("first_frame", "last_frame", "principle", "text", "answer")
 """What a removed note is put back with."""
@@ -77,12 +77,21 @@ def _stroke_wiped(sheet: MarkSheet, was: dict[str, Any]) -> str:
     return "the wiping of a stroke"
 
 
+def _proposal(sheet: MarkSheet, was: dict[str, Any]) -> str:
+    if was["proposal"]:
+        Proposal.objects.update_or_create(sheet=sheet, defaults=was["proposal"])
+    else:
+        Proposal.objects.filter(sheet=sheet).delete()
+    return "what was proposed as another timing"
+
+
 _BACK: dict[str, Callable[[MarkSheet, dict[str, Any]], str]] = {
     "verdict": _verdict,
     "points": _points,
     "role": _role,
     "note": _note_written,
     "note-removed": _note_removed,
+    "proposal": _proposal,
     "stroke": _stroke_drawn,
     "stroke-wiped": _stroke_wiped,
 }

@@ -71,3 +71,13 @@ class Proposing(SchoolTest):
         self.post("propose-timing", withdraw="1")
         self.assertFalse(Proposal.objects.exists())
         self.assertEqual(self.sheet().status_code, 404)
+
+    def test_proposing_and_withdrawing_are_taken_back_in_turn(self) -> None:
+        self.propose(self.own, note="First.")
+        self.propose(self.own[:3], note="Second.")
+        self.post("propose-timing", withdraw="1")
+        for note in ("Second.", "First."):
+            self.post("take-back")
+            self.assertEqual(Proposal.objects.get().note, note)
+        self.post("take-back")
+        self.assertFalse(Proposal.objects.exists())

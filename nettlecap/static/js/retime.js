@@ -18,6 +18,8 @@ export class Retime {
     this.timing = proposed ? JSON.parse(proposed.textContent) : own;
     this.before = [];
     this.chosen = { first: 0, last: 0 };
+    this.from = 0;
+    this.end = 0;
     this.form = this.box.querySelector("[data-keep-timing]");
     this.clock = new Clock({ frames: this.frames, fps: Number(this.box.dataset.fps) });
     this.clock.addEventListener("frame", () => this.draw());
@@ -34,7 +36,7 @@ export class Retime {
     if (this.form) {
       this.form.querySelector("[name=fps]").value = this.box.dataset.fps;
       this.form.addEventListener("change", () => this.rate());
-      this.form.addEventListener("htmx:afterRequest", (event) => this.kept(event.detail));
+      document.addEventListener("htmx:afterSettle", () => this.kept());
     }
     this.paint();
   }
@@ -46,6 +48,8 @@ export class Retime {
   toggle() {
     if (!this.box) return;
     this.box.open = !this.box.open;
+    // At once, so that the next key already finds it.
+    this.shown();
   }
 
   shown() {
@@ -66,9 +70,9 @@ export class Retime {
     if (!clock.playing) this.clock.stopAt(clock.frame);
   }
 
-  /** What is proposed can be withdrawn, and its exposure sheet had. */
-  kept({ successful, requestConfig }) {
-    if (successful) this.box.classList.toggle("proposed", !requestConfig.parameters.withdraw);
+  /** What is proposed can be withdrawn, and its exposure sheet had; it may have been taken back. */
+  kept() {
+    this.box.classList.toggle("proposed", document.getElementById("mark-column")?.dataset.proposed === "1");
   }
 
   rate() {
