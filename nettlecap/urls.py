@@ -6,7 +6,7 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
-from nettlecap.marking import beside, over
+from nettlecap.marking import beside, over, returned
 from nettlecap.marking import views as marking
 from nettlecap.pages import briefs, classes
 from nettlecap.pages import views as pages
@@ -53,10 +53,10 @@ urlpatterns = [
     path("takes/<int:take_id>/beside/guide", beside.beside_guide, name="beside-guide"),
     path("takes/<int:take_id>/mended", beside.mended, name="mended"),
     path("takes/<int:take_id>/mended/<slug:name>/<int:index>.png", beside.mended_picture, name="mended-picture"),
-    path("takes/<int:take_id>/marks", marking.returned, name="returned"),
-    path("takes/<int:take_id>/marks.pdf", marking.marks_pdf, name="marks-pdf"),
-    path("takes/<int:take_id>/marks/tick", marking.tick, name="tick"),
-    path("takes/<int:take_id>/marks/notes/<int:note_id>/answer", marking.answer, name="answer"),
+    path("takes/<int:take_id>/marks", returned.returned, name="returned"),
+    path("takes/<int:take_id>/marks.pdf", returned.marks_pdf, name="marks-pdf"),
+    path("takes/<int:take_id>/marks/tick", returned.tick, name="tick"),
+    path("takes/<int:take_id>/marks/notes/<int:note_id>/answer", returned.answer, name="answer"),
     path("checks", pages.checks, name="checks"),
     path("clips", marking.clips, name="clips"),
     path("desk", marking.next_clip, name="next-clip"),

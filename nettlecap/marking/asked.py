@@ -9,6 +9,8 @@ from nettlecap.errors import Refusal
 from nettlecap.marking import decide
 from nettlecap.takes.models import Take
 
+MOST_DIGITS = 10
+
 
 def on_desk(request: HttpRequest, take_id: int) -> Take:
     """A take that this person may mark; Http404 for others, Conflict where its marks were changed unseen."""
@@ -30,17 +32,24 @@ def whole(request: HttpRequest, name: str, default: int | None = None) -> int:
     text = request.POST.get(name, "").strip()
     if not text and default is not None:
         return default
-    if not text.isdecimal():
+    given = small_number(text)
+    if given is None:
         raise Refusal("Give the frames as whole numbers.")
-    return int(text)
+    return given
+
+
+def small_number(text: str) -> int | None:
+    """A whole number that a page or a row may have; None for anything else."""
+    return int(text) if text.isdecimal() and len(text) < MOST_DIGITS else None
 
 
 def signed(request: HttpRequest, name: str) -> int:
     """A whole number from a form, which may be below nought; 1 where there is none."""
     text = request.POST.get(name, "1").strip()
-    if not text.removeprefix("-").isdecimal():
+    size = small_number(text.removeprefix("-"))
+    if size is None:
         raise Refusal("Give a whole number.")
-    return int(text)
+    return -size if text.startswith("-") else size
 
 
 def number(request: HttpRequest, name: str = "points") -> float | None:

@@ -9,7 +9,7 @@ from django.views.decorators.http import require_POST
 
 from motion import retiming
 from nettlecap.marking import companion, phrases, propose
-from nettlecap.marking.asked import number, on_desk, signed, visible, whole
+from nettlecap.marking.asked import number, on_desk, signed, small_number, visible, whole
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.measured import size_of
 from nettlecap.marking.mending import to_mend
@@ -24,7 +24,7 @@ def offered_phrases(request: HttpRequest, take_id: int) -> HttpResponse:
     take = on_desk(request, take_id)
     asked = request.GET
     found = {finding_key(f): f for f in (take.analysis.findings or {}).get("findings", ())}.get(asked.get("key", ""))
-    first, last = (int(t) if t.isdecimal() else 1 for t in (asked.get("first_frame", ""), asked.get("last_frame", "")))
+    first, last = (small_number(asked.get(name, "")) or 1 for name in ("first_frame", "last_frame"))
     offered = phrases.offer(
         request.user,
         principle=asked.get("principle", ""),

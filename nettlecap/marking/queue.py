@@ -13,6 +13,7 @@ from django.db.models import Avg, Count
 from django.utils import timezone
 
 from nettlecap.classroom.models import Brief, Membership, Person, Role
+from nettlecap.marking.asked import small_number
 from nettlecap.marking.models import MarkSheet
 from nettlecap.takes.models import Analysis, Take, TakeQuerySet
 
@@ -39,8 +40,7 @@ class Asked:
     @classmethod
     def read(cls, values: Mapping[str, Any]) -> Asked:
         """From a form or from what was kept; what cannot be read is left open."""
-        numbers = (str(values.get(name) or "") for name in ("brief", "student"))
-        brief, student = (int(n) if n.isdecimal() and len(n) < 12 else None for n in numbers)
+        brief, student = (small_number(str(values.get(name) or "")) for name in ("brief", "student"))
         state = str(values.get("state", ""))
         return cls(brief, student, state if state in dict(STATES) else "waiting")
 

@@ -1,19 +1,16 @@
-"""The marking desk, and returned marks."""
+"""The marking desk, and the way through the clips."""
 
 from __future__ import annotations
 
-from typing import Any
-
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.errors import Refusal
-from nettlecap.marking import companion, decide, feedback, queue, reading
-from nettlecap.marking.asked import number, on_desk, visible, whole
+from nettlecap.marking import companion, decide, queue
+from nettlecap.marking.asked import number, on_desk, small_number, whole
 from nettlecap.marking.desk import lay_out
 from nettlecap.marking.history import changes
-from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision
 from nettlecap.marking.queue import Asked
 from nettlecap.marking.since import since
@@ -79,8 +76,7 @@ def clips(request: HttpRequest) -> HttpResponse:
     """The queue: clips by brief, by state, by student. What is asked for stays for the sitting."""
     if "state" in request.GET:
         request.session[queue.KEPT] = Asked.read(request.GET).kept
-    page = request.GET.get("page", "1")
-    gathered = queue.gather(request.user, asked_of(request), int(page) if page.isdecimal() else 1)
+    gathered = queue.gather(request.user, asked_of(request), small_number(request.GET.get("page", "")) or 1)
     template = "marking/_queue.html" if getattr(request, "htmx", False) else "marking/queue.html"
     return render(request, template, {"queue": gathered})
 
@@ -106,9 +102,10 @@ def first_look(request: HttpRequest, take_id: int) -> HttpResponse:
     """Keep what was tapped at the first look, and show it beside what was found."""
     take = on_desk(request, take_id)
     taps = [t for t in request.POST.get("taps", "").split(",") if t]
-    if not all(t.isdecimal() for t in taps):
+    frames = [small_number(t) for t in taps]
+    if None in frames:
         raise Refusal("Taps are frames, as whole numbers.")
-    decide.first_look(request.user, take, [int(t) for t in taps])
+    decide.first_look(request.user, take, [f for f in frames if f is not None])
     return shown_on_desk(request, take, "marking/_after_decision.html")
 
 
@@ -184,52 +181,3 @@ def history(request: HttpRequest, take_id: int) -> HttpResponse:
     """Who changed which mark when, for markers."""
     take = on_desk(request, take_id)
     return render(request, "marking/history.html", {"take": take, "changes": changes(take)})
-
-
-def returned(request: HttpRequest, take_id: int) -> HttpResponse:
-    """Returned marks, as the student reads them; markers see the same page."""
-    return render(request, "marking/returned.html", _returned(request, take_id))
-
-
-def _returned(request: HttpRequest, take_id: int) -> dict[str, Any]:
-    take = visible(request, take_id)
-    shown = lay_out(take, agreed_only=True)
-    if shown.sheet is None or not shown.sheet.returned:
-        raise Http404
-    agreed = {f.key for f in shown.agreed}
-    others = frozenset(finding_key(f) for f in (take.analysis.findings or {}).get("findings", ())) - agreed
-    return {
-        "take": take,
-        "desk": shown,
-        "ticked": reading.ticked(shown),
-        "own": take.student_id == request.user.pk,
-        "since": since(take, tell_new=True, dismissed=others),
-        "companions": companion.options(take),
-        "companion_ways": COMPANION_WAYS,
-        "export_kinds": EXPORT_KINDS,
-    }
-
-
-def marks_pdf(request: HttpRequest, take_id: int) -> HttpResponse:
-    """Returned marks to print."""
-    context = _returned(request, take_id)
-    take = context["take"]
-    answer = HttpResponse(feedback.pdf(take, context["desk"]), content_type="application/pdf")
-    answer["Content-Disposition"] = f'attachment; filename="{take.student.username}-take-{take.number}-marks.pdf"'
-    return answer
-
-
-@require_POST
-def tick(request: HttpRequest, take_id: int) -> HttpResponse:
-    """Tick something off in one's marks, or take the tick away."""
-    take = visible(request, take_id)
-    reading.tick(request.user, take, request.POST.get("key", ""), request.POST.get("done") == "1")
-    return HttpResponse(status=204)
-
-
-@require_POST
-def answer(request: HttpRequest, take_id: int, note_id: int) -> HttpResponse:
-    """Answer a note, once."""
-    take = visible(request, take_id)
-    reading.answer(request.user, take, note_id, request.POST.get("answer", ""))
-    return render(request, "marking/_returned_marks.html", _returned(request, take_id))

@@ -117,7 +117,7 @@ def start_values(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 def _pk(text: str) -> int:
-    if not text.isdecimal():
+    if not text.isdecimal() or len(text) > 9:
         raise Http404
     return int(text)
 

@@ -7,14 +7,15 @@ from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 
 from nettlecap.classroom.models import Course
+from nettlecap.marking.asked import small_number
 from nettlecap.pages import gradebook
 from nettlecap.pages.wall import clips_of, wall
 
 
 def class_wall(request: HttpRequest, course_id: int) -> HttpResponse:
     """The class wall, by one brief or over the term."""
-    brief = request.GET.get("brief", "")
-    shown = wall(request.user, course_id, int(brief) if brief.isdecimal() else None, request.GET.get("by", ""))
+    asked = request.GET
+    shown = wall(request.user, course_id, small_number(asked.get("brief", "")), asked.get("by", ""))
     return render(request, "classroom/wall.html", {"wall": shown})
 
 

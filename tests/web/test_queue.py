@@ -64,6 +64,7 @@ class Queue(SchoolTest):
 
     def test_what_cannot_be_read_is_left_open(self) -> None:
         self.assertEqual(len(self.shown(state="nonsense", brief="9x", student="-1")), 3)
+        self.assertEqual(len(self.shown(state="waiting", brief="9" * 5000, page="9" * 5000)), 3)
         self.assertEqual(self.shown(state="waiting", brief="999999"), [])
         self.assertContains(self.client.get(reverse("clips")), "No clip is like this")
 

@@ -125,6 +125,9 @@ class ClassWall(AClass):
         url = reverse("class-wall", args=[self.school.course.pk])
         self.assertEqual(self.client.get(url, {"brief": foreign.pk}).status_code, 404)
 
+    def test_a_number_that_is_none_is_left_open(self) -> None:
+        self.assertIsNone(self.wall(brief="9" * 5000).brief)
+
     def test_an_empty_class_is_told_so(self) -> None:
         self.as_person(self.school.stranger)
         answer = self.client.get(reverse("class-wall", args=[self.school.other_course.pk]))

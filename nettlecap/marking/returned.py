@@ -1,0 +1,65 @@
+"""Returned marks: read, printed, ticked off and answered."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_POST
+
+from nettlecap.marking import companion, feedback, reading
+from nettlecap.marking.asked import visible
+from nettlecap.marking.desk import lay_out
+from nettlecap.marking.keys import finding_key
+from nettlecap.marking.since import since
+from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS
+
+
+def returned(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Returned marks, as the student reads them; markers see the same page."""
+    return render(request, "marking/returned.html", _marks(request, take_id))
+
+
+def _marks(request: HttpRequest, take_id: int) -> dict[str, Any]:
+    take = visible(request, take_id)
+    shown = lay_out(take, agreed_only=True)
+    if shown.sheet is None or not shown.sheet.returned:
+        raise Http404
+    agreed = {f.key for f in shown.agreed}
+    others = frozenset(finding_key(f) for f in (take.analysis.findings or {}).get("findings", ())) - agreed
+    return {
+        "take": take,
+        "desk": shown,
+        "ticked": reading.ticked(shown),
+        "own": take.student_id == request.user.pk,
+        "since": since(take, tell_new=True, dismissed=others),
+        "companions": companion.options(take),
+        "companion_ways": COMPANION_WAYS,
+        "export_kinds": EXPORT_KINDS,
+    }
+
+
+def marks_pdf(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Returned marks to print."""
+    context = _marks(request, take_id)
+    take = context["take"]
+    answer = HttpResponse(feedback.pdf(take, context["desk"]), content_type="application/pdf")
+    answer["Content-Disposition"] = f'attachment; filename="{take.student.username}-take-{take.number}-marks.pdf"'
+    return answer
+
+
+@require_POST
+def tick(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Tick something off in one's marks, or take the tick away."""
+    take = visible(request, take_id)
+    reading.tick(request.user, take, request.POST.get("key", ""), request.POST.get("done") == "1")
+    return HttpResponse(status=204)
+
+
+@require_POST
+def answer(request: HttpRequest, take_id: int, note_id: int) -> HttpResponse:
+    """Answer a note, once."""
+    take = visible(request, take_id)
+    reading.answer(request.user, take, note_id, request.POST.get("answer", ""))
+    return render(request, "marking/_returned_marks.html", _marks(request, take_id))
