@@ -1,0 +1,79 @@
+"""A backup of everything, made while it runs, gives the same pages when it is restored."""
+
+from __future__ import annotations
+
+import io
+import re
+import shutil
+import tarfile
+import tempfile
+from pathlib import Path
+
+from django.conf import settings
+from django.core.management import CommandError, call_command
+from django.test import TransactionTestCase
+from django.urls import reverse
+
+from nettlecap.marking.models import MarkSheet
+from nettlecap.takes.models import Take
+from tests.web.school import School, hanging_clip
+
+
+class Backup(TransactionTestCase):
+    def setUp(self) -> None:
+        self.school = School()
+        self.addCleanup(shutil.rmtree, settings.MEDIA_ROOT, ignore_errors=True)
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.file = Path(folder.name) / "evening.tar.gz"
+        self.take = self.school.take(data=hanging_clip()[0])
+        self.client.force_login(self.school.instructor, backend="django.contrib.auth.backends.ModelBackend")
+        self.client.post(reverse("points", args=[self.take.pk]), {"principle": "arcs", "points": "5"})
+
+    def run_command(self, name: str, *options: str) -> str:
+        out = io.StringIO()
+        call_command(name, str(self.file), *options, stdout=out)
+        return out.getvalue()
+
+    def pages(self) -> list[str]:
+        names = [("start", []), ("desk", [self.take.pk]), ("clips", []), ("class-wall", [self.school.course.pk])]
+        pages = [self.client.get(reverse(name, args=args)).content.decode() for name, args in names]
+        # What protects a form is new on every page.
+        return [re.sub(r'csrf\w*" value="\w+"|X-CSRFToken": "\w+"', "", page) for page in pages]
+
+    def test_it_gives_the_same_pages_and_pictures(self) -> None:
+        before = self.pages()
+        self.assertIn("files of hand-ins", self.run_command("backup"))
+        MarkSheet.objects.all().delete()
+        Take.objects.filter(pk=self.take.pk).update(file_name="another.zip")
+        shutil.rmtree(settings.MEDIA_ROOT)
+        self.assertNotEqual(self.pages(), before)
+        self.run_command("restore", "--yes")
+        self.assertEqual(self.pages(), before)
+        run = self.take.analysis.shown_run
+        self.assertEqual(self.client.get(reverse("drawing", args=[self.take.pk, run, 1])).status_code, 200)
+        self.assertTrue(self.take.file.exists())
+
+    def test_nothing_is_written_over(self) -> None:
+        self.file.write_bytes(b"mine")
+        with self.assertRaisesRegex(CommandError, "there already"):
+            self.run_command("backup")
+        self.assertEqual(self.file.read_bytes(), b"mine")
+        self.assertEqual([p.name for p in self.file.parent.iterdir()], ["evening.tar.gz"])
+
+    def test_it_is_not_restored_by_mistake(self) -> None:
+        self.run_command("backup")
+        with self.assertRaisesRegex(CommandError, "--yes"):
+            self.run_command("restore")
+
+    def test_what_is_no_backup_or_a_damaged_one_changes_nothing(self) -> None:
+        self.run_command("backup")
+        whole, before = self.file.read_bytes(), self.pages()
+        with tarfile.open(self.file.with_name("other.tar.gz"), "w:gz") as archive:
+            archive.add(__file__, "readme.txt")
+        foreign = self.file.with_name("other.tar.gz").read_bytes()
+        for data in (b"", b"no archive", whole[: len(whole) // 2], foreign):
+            self.file.write_bytes(data)
+            with self.subTest(data[:8]), self.assertRaisesRegex(CommandError, "nothing was changed"):
+                self.run_command("restore", "--yes")
+        self.assertEqual(self.pages(), before)
