@@ -94,7 +94,7 @@ def beside_take(request: HttpRequest, take_id: int, other_id: int) -> HttpRespon
 
 def beside_guide(request: HttpRequest, take_id: int) -> HttpResponse:
     """The brief's own bounce, laid beside a take by its contacts."""
-    return JsonResponse(companion.beside_guide(visible(request, take_id)))
+    return JsonResponse(companion.beside_guide(request.user, visible(request, take_id)))
 
 
 def mended(request: HttpRequest, take_id: int) -> HttpResponse:

@@ -11,6 +11,9 @@ from motion.brief import Brief
 from motion.errors import BriefError
 from motion.exercises.bounce.feel import plan_of
 from motion.exercises.bounce.plan import Plan
+from motion.guide.sheet import LAYERS
+from nettlecap.classroom import policy
+from nettlecap.classroom.guide_files import layers_for
 from nettlecap.errors import Conflict
 from nettlecap.takes.models import Take
 
@@ -32,10 +35,15 @@ def earlier(take: Take) -> list[Take]:
     return list(takes.exclude(analysis__findings=None).order_by("-number"))
 
 
-def options(take: Take) -> list[tuple[str, str]]:
+def may_see_guide(person: Any, take: Take) -> bool:
+    """Whether the brief's bounce may be set beside a take for this person: it tells all that the guide does."""
+    return guide_of(take.brief.core) is not None and layers_for(person, take.brief) == LAYERS
+
+
+def options(person: Any, take: Take) -> list[tuple[str, str]]:
     """What to choose from: where it is fetched from (or ``rate:`` and a rate), and its name."""
     found = [(reverse("beside-take", args=[take.pk, t.pk]), f"take {t.number}") for t in earlier(take)]
-    if guide_of(take.brief.core) is not None:
+    if may_see_guide(person, take):
         found.append((reverse("beside-guide", args=[take.pk]), "the brief’s bounce"))
     own = take.brief.core.fps
     return [*found, *((f"rate:{rate}", f"{rate} frames a second") for rate in RATES if rate != own)]
@@ -58,8 +66,13 @@ def beside_take(take: Take, other: Take) -> dict[str, Any]:
     }
 
 
-def beside_guide(take: Take) -> dict[str, Any]:
-    """The brief's own bounce as ellipses on its ground, with its frame for each frame of this take."""
+def beside_guide(person: Any, take: Take) -> dict[str, Any]:
+    """The brief's own bounce as ellipses on its ground, with its frame for each frame of this take.
+
+    Raises NotAllowed where the brief does not give its guide to this person.
+    """
+    if guide_of(take.brief.core) is not None:
+        policy.require(may_see_guide(person, take), "see the guide of this brief")
     plan, one = guide_of(take.brief.core), take.analysis.findings
     if plan is None or not one:
         raise Conflict("This brief has no bounce of its own to set beside the take.")

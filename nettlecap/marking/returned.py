@@ -34,7 +34,7 @@ def _marks(request: HttpRequest, take_id: int) -> dict[str, Any]:
         "ticked": reading.ticked(shown),
         "own": take.student_id == request.user.pk,
         "since": since(take, tell_new=True, dismissed=others),
-        "companions": companion.options(take),
+        "companions": companion.options(request.user, take),
         "companion_ways": COMPANION_WAYS,
         "export_kinds": EXPORT_KINDS,
     }

@@ -39,7 +39,7 @@ def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "
         "pens": PEN_WORDS,
         "export_kinds": EXPORT_KINDS,
         "companion_ways": COMPANION_WAYS,
-        "companions": companion.options(take) if template == "marking/desk.html" else (),
+        "companions": companion.options(request.user, take) if template == "marking/desk.html" else (),
         "may_place": laid_out.sheet is None or not laid_out.sheet.returned,
     }
     return render(request, template, context)

@@ -61,3 +61,17 @@ class Companions(SchoolTest):
             shown = [e for e in told["exposures"] if e["first_frame"] <= there][-1]
             shape = by_number[shown["drawing"]]
             self.assertAlmostEqual(shape["y"] + shape["minor"] / 2, ground, delta=1.0)
+
+    def test_a_guide_that_students_do_not_get_is_not_set_beside_their_takes(self) -> None:
+        url = reverse("beside-guide", args=[self.second.pk])
+        self.as_person(self.school.student)
+        self.assertEqual(self.client.get(url).status_code, 200)
+        brief = self.school.brief
+        for terms in ({"guide": "path"}, {"guide": "nothing"}):
+            brief.parameters = {**brief.parameters, "terms": terms}
+            brief.save()
+            with self.subTest(terms):
+                self.as_person(self.school.student)
+                self.assertEqual(self.client.get(url).status_code, 403)
+                self.as_person(self.school.instructor)
+                self.assertEqual(self.client.get(url).status_code, 200)
