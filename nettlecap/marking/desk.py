@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 from collections import Counter
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -14,14 +13,12 @@ from nettlecap.marking import chart, ink
 from nettlecap.marking.chart import Chart
 from nettlecap.marking.companion import guide_of
 from nettlecap.marking.first_look import Compared, compare
-from nettlecap.marking.keys import finding_key
+from nettlecap.marking.keys import finding_key, span_words
 from nettlecap.marking.measured import measure_of
-from nettlecap.marking.models import Decision, DrawnStroke, MarkSheet, Note, Proposal
+from nettlecap.marking.models import Decision, MarkSheet, Note, Proposal
+from nettlecap.marking.sheet import Row, rows_of
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
-
-BAR_PX = 74
-"""How wide the widest gap bar of a sheet is drawn."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,7 +45,7 @@ class Found:
 
     @property
     def frames(self) -> str:
-        return _span(self.first_frame, self.last_frame)
+        return span_words(self.first_frame, self.last_frame)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,22 +92,6 @@ class Section:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Row:
-    """One frame of the exposure sheet. Bars are in px; ``glyphs`` pairs of principle and key."""
-
-    frame: int
-    drawing: int
-    starts: bool
-    mark: str
-    gap: float | None
-    bar: float
-    expected: float | None
-    glyphs: tuple[tuple[str, str], ...]
-    notes: int
-    drawn: bool
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Drawn:
     """A range of frames that the marker drew on, with so many strokes."""
 
@@ -120,7 +101,7 @@ class Drawn:
 
     @property
     def frames(self) -> str:
-        return _span(self.first_frame, self.last_frame)
+        return span_words(self.first_frame, self.last_frame)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -224,7 +205,7 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
         unmarked=tuple(unmarked),
         general_notes=tuple(n for n in notes if not n.principle),
         late_cost=take.brief.core.terms.late_cost if take.late else 0.0,
-        rows=tuple(_rows(data, findings, notes, strokes, sheet.roles if sheet else {})),
+        rows=tuple(rows_of(data, findings, notes, strokes, sheet.roles if sheet else {})),
         decided=bool(verdicts),
         looked=_looked(take, sheet, findings) if wanted == "all" else None,
         preflight=tuple(data.get("preflight", ())),
@@ -283,56 +264,6 @@ def _looked(take: Take, sheet: MarkSheet | None, findings: list[Found]) -> Compa
     return compare(sheet.taps, findings, take.brief.core.fps)
 
 
-def _rows(
-    data: dict[str, Any],
-    findings: list[Found],
-    notes: list[Note],
-    strokes: list[DrawnStroke],
-    roles: dict[str, str],
-) -> list[Row]:
-    gaps = {g["frame"]: g for g in (data.get("motion") or {}).get("gaps", ())}
-    widest = max((max(g["gap"], g["expected"] or 0.0) for g in gaps.values()), default=1.0) or 1.0
-    keys, breakdowns = _told_apart(data.get("motion"))
-    rows = []
-    for exposure in data.get("clip", {}).get("exposures", ()):
-        first = exposure["first_frame"]
-        gap = gaps.get(first)
-        proposed = "key" if first in keys else "breakdown" if first in breakdowns else "plain"
-        for frame in range(first, first + exposure["frames"]):
-            here = gap if frame == first else None
-            rows.append(
-                Row(
-                    frame=frame,
-                    drawing=exposure["drawing"],
-                    starts=frame == first,
-                    mark=roles.get(str(exposure["drawing"]), proposed),
-                    gap=here["gap"] if here else None,
-                    bar=round(BAR_PX * here["gap"] / widest, 1) if here else 0.0,
-                    expected=round(BAR_PX * here["expected"] / widest, 1) if here and here["expected"] else None,
-                    glyphs=tuple((f.principle, f.key) for f in findings if f.first_frame <= frame <= f.last_frame),
-                    notes=sum(n.first_frame <= frame <= n.last_frame for n in notes),
-                    drawn=any(s.first_frame <= frame <= s.last_frame for s in strokes),
-                )
-            )
-    return rows
-
-
-def _told_apart(motion: dict[str, Any] | None) -> tuple[set[int], set[int]]:
-    """First frames of the keys (contacts and tops), and of the drawings halfway between two of them."""
-    if not motion:
-        return set(), set()
-    keys = {c["first_frame"] for c in motion["contacts"] if c["first_frame"]}
-    keys |= {h["top_frame"] for h in motion["hops"]}
-    frames = [g["frame"] for g in motion["gaps"]]
-    ordered = sorted(keys)
-    breakdowns = set()
-    for one, other in itertools.pairwise(ordered):
-        between = [f for f in frames if one < f < other]
-        if between:
-            breakdowns.add(min(between, key=lambda f: abs(f - (one + other) / 2)))
-    return keys, breakdowns
-
-
 def _player(data: dict[str, Any], kept: set[str], brief: Brief | None) -> dict[str, Any]:
     """What the scripts need to play a clip and draw over it."""
     motion = data.get("motion") or {}
@@ -368,7 +299,3 @@ def _guide(brief: Brief, clip: dict[str, Any]) -> list[dict[str, float]]:
         {"frame": plan.first_frame(i), "x": p.x, "y": p.y, "major": p.major, "minor": p.minor, "angle": p.angle}
         for i, p in enumerate(plan.poses)
     ]
-
-
-def _span(first: int, last: int) -> str:
-    return f"{first}" if first == last else f"{first}\N{EN DASH}{last}"

@@ -1,4 +1,4 @@
-"""What tells one finding from the others of its take: stable over analyses of the same file."""
+"""How a finding and a range of frames are named."""
 
 from __future__ import annotations
 
@@ -6,5 +6,10 @@ from typing import Any
 
 
 def finding_key(finding: dict[str, Any]) -> str:
-    """The key of a finding as its findings file tells it."""
+    """What tells a finding from the others of its take; stable over analyses of the same file."""
     return f"{finding['code']}:{finding['first_frame']}-{finding['last_frame']}"
+
+
+def span_words(first: int, last: int) -> str:
+    """A range of frames in words."""
+    return f"{first}" if first == last else f"{first}\N{EN DASH}{last}"

@@ -7,7 +7,7 @@ from typing import Any
 
 from motion import comparison
 from motion.findings import CODES
-from nettlecap.marking.keys import finding_key
+from nettlecap.marking.keys import finding_key, span_words
 from nettlecap.marking.models import Decision, MarkSheet
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
@@ -25,8 +25,7 @@ class Told:
 
     @property
     def frames(self) -> str:
-        first, last = self.first_frame, self.last_frame
-        return f"{first}" if first == last else f"{first}\N{EN DASH}{last}"
+        return span_words(self.first_frame, self.last_frame)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
