@@ -9,6 +9,7 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
+from typing import Any
 
 import numpy as np
 
@@ -34,6 +35,11 @@ def aligned(own: Sequence[float], other: Sequence[float], frames: int, other_fra
         there = np.where(here < one[0], two[0] - (one[0] - here), there)
         there = np.where(here > one[-1], two[-1] + (here - one[-1]), there)
     return tuple(int(f) for f in np.clip(np.rint(there), 1, other_frames))
+
+
+def contacts_of(findings: dict[str, Any]) -> list[float]:
+    """The times of a clip's contacts in frames, from its findings file (nettlecap.findings/1)."""
+    return [c["time"] for c in (findings.get("motion") or {}).get("contacts", ())]
 
 
 def paired(own: Sequence[float], other: Sequence[float]) -> list[tuple[int, int]]:

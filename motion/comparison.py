@@ -10,7 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from motion.alignment import aligned
+from motion.alignment import aligned, contacts_of
 
 Finding = dict[str, Any]
 """A finding as the findings file (nettlecap.findings/1) tells it."""
@@ -50,7 +50,7 @@ class Compared:
 
 def compare(before: dict[str, Any], agreed: Sequence[Finding], now: dict[str, Any]) -> Compared:
     """What became of the agreed findings of an earlier take (its findings file, and they) in a later one's."""
-    frames = aligned(_contacts(before), _contacts(now), before["clip"]["frames"], now["clip"]["frames"])
+    frames = aligned(contacts_of(before), contacts_of(now), before["clip"]["frames"], now["clip"]["frames"])
     open_now = list(now["findings"])
     gone, left = [], []
     for finding in agreed:
@@ -75,7 +75,3 @@ def times_off(finding: Finding) -> float:
 
 def _near(finding: Finding, first: int, last: int) -> bool:
     return bool(finding["first_frame"] <= last + NEAR and first - NEAR <= finding["last_frame"])
-
-
-def _contacts(findings: dict[str, Any]) -> list[float]:
-    return [c["time"] for c in (findings.get("motion") or {}).get("contacts", ())]

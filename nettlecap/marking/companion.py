@@ -6,7 +6,7 @@ from typing import Any
 
 from django.urls import reverse
 
-from motion import alignment
+from motion.alignment import aligned, contacts_of
 from motion.brief import Brief
 from motion.errors import BriefError
 from motion.exercises.bounce.feel import plan_of
@@ -62,7 +62,7 @@ def beside_take(take: Take, other: Take) -> dict[str, Any]:
         "exposures": clip["exposures"],
         "shapes": two["track"]["shapes"],
         "shifts": two["track"].get("shifts"),
-        "frames": alignment.aligned(_contacts(one), _contacts(two), one["clip"]["frames"], clip["frames"]),
+        "frames": aligned(contacts_of(one), contacts_of(two), one["clip"]["frames"], clip["frames"]),
     }
 
 
@@ -71,11 +71,10 @@ def beside_guide(person: Any, take: Take) -> dict[str, Any]:
 
     Raises NotAllowed where the brief does not give its guide to this person.
     """
-    if guide_of(take.brief.core) is not None:
-        policy.require(may_see_guide(person, take), "see the guide of this brief")
     plan, one = guide_of(take.brief.core), take.analysis.findings
     if plan is None or not one:
         raise Conflict("This brief has no bounce of its own to set beside the take.")
+    policy.require(may_see_guide(person, take), "see the guide of this brief")
     recipe = plan.recipe
     poses = [(plan.first_frame(i), pose) for i, pose in enumerate(plan.poses)]
     contacts = [float(first) for first, pose in poses if pose.role == "contact"]
@@ -90,9 +89,5 @@ def beside_guide(person: Any, take: Take) -> dict[str, Any]:
             for n, (_, p) in enumerate(poses, start=1)
         ],
         "ground": [plan.ground_at(0.0), plan.ground_at(recipe.width - 1.0)],
-        "frames": alignment.aligned(_contacts(one), contacts, one["clip"]["frames"], plan.frames),
+        "frames": aligned(contacts_of(one), contacts, one["clip"]["frames"], plan.frames),
     }
-
-
-def _contacts(findings: dict[str, Any]) -> list[float]:
-    return [c["time"] for c in (findings.get("motion") or {}).get("contacts", ())]

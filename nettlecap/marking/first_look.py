@@ -6,24 +6,20 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Generic, Protocol, TypeVar
 
+from nettlecap.marking.keys import Spanned
+
 NEAR_S = 0.25
 """A tap and a finding are about the same thing when they lie no farther apart than that."""
 
 
-class Spanned(Protocol):
-    """What a finding must have: its frames, and its name."""
+class Said(Spanned, Protocol):
+    """A finding with what the marker said to it."""
 
-    @property
-    def first_frame(self) -> int: ...
-    @property
-    def last_frame(self) -> int: ...
-    @property
-    def key(self) -> str: ...
     @property
     def verdict(self) -> str: ...
 
 
-T = TypeVar("T", bound=Spanned)
+T = TypeVar("T", bound=Said)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -2,7 +2,18 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Protocol
+
+
+class Spanned(Protocol):
+    """What a finding has, wherever it is laid beside others: its frames, and its key."""
+
+    @property
+    def first_frame(self) -> int: ...
+    @property
+    def last_frame(self) -> int: ...
+    @property
+    def key(self) -> str: ...
 
 
 def finding_key(finding: dict[str, Any]) -> str:

@@ -7,6 +7,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Protocol
 
+from nettlecap.marking.keys import Spanned
+
 BAR_PX = 74
 """How wide the widest gap bar of a sheet is drawn."""
 
@@ -18,17 +20,11 @@ class Ranged(Protocol):
     last_frame: int
 
 
-class Spanned(Protocol):
-    """A finding: its frames, its principle and its key."""
+class Seen(Spanned, Protocol):
+    """A finding with its principle."""
 
     @property
-    def first_frame(self) -> int: ...
-    @property
-    def last_frame(self) -> int: ...
-    @property
     def principle(self) -> str: ...
-    @property
-    def key(self) -> str: ...
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,7 +45,7 @@ class Row:
 
 def rows_of(
     data: dict[str, Any],
-    findings: Sequence[Spanned],
+    findings: Sequence[Seen],
     notes: Sequence[Ranged],
     strokes: Sequence[Ranged],
     roles: dict[str, str],

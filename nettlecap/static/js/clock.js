@@ -93,3 +93,11 @@ export class Clock extends EventTarget {
     this.schedule(() => this.tick());
   }
 }
+
+/** Let a clock of another rate or length run when one runs; while that stands, stand on the same frame. */
+export function keepStep(other, clock) {
+  other.setLoop(clock.loop);
+  if (other.speed !== clock.speed) other.setSpeed(clock.speed);
+  if (clock.playing && !other.playing) other.play();
+  if (!clock.playing) other.stopAt(clock.frame);
+}

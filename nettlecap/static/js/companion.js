@@ -1,7 +1,7 @@
 // Another clip beside this one: an earlier take, the brief's bounce, or the same drawings at another rate. Which of its
 // frames belongs to which of ours, the server says; both step together.
 
-import { Clock } from "./clock.js";
+import { Clock, keepStep } from "./clock.js";
 import { Drawings } from "./drawings.js";
 import { drawingAt } from "./exposures.js";
 import { ellipseAttributes } from "./geometry.js";
@@ -131,17 +131,9 @@ export class Companion {
     return this.other.aligned[clock.frame - 1];
   }
 
-  /** A clip at its own rate plays when this one plays; while that stands, it stands on the same frame. */
   follow() {
     if (!this.other) return;
-    const { clock } = this.player;
-    const own = this.other.clock;
-    if (own) {
-      own.setLoop(clock.loop);
-      if (own.speed !== clock.speed) own.setSpeed(clock.speed);
-      if (clock.playing && !own.playing) own.play();
-      if (!clock.playing) own.stopAt(clock.frame);
-    }
+    if (this.other.clock) keepStep(this.other.clock, this.player.clock);
     this.draw();
   }
 

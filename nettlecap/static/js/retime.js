@@ -1,7 +1,7 @@
 // Another timing for the same drawings, tried at once beside the original: on the sheet each drawing is a block as long as
 // it shows, whose end can be dragged. Each change is worked out by the server.
 
-import { Clock } from "./clock.js";
+import { Clock, keepStep } from "./clock.js";
 
 // As tall as a row of the sheet.
 const FRAME_PX = 21;
@@ -60,14 +60,8 @@ export class Retime {
     this.draw();
   }
 
-  /** Play when the original plays; while that stands, stand on the same frame. */
   follow() {
-    const { clock } = this.player;
-    if (this.frame.hidden) return;
-    this.clock.setLoop(clock.loop);
-    if (this.clock.speed !== clock.speed) this.clock.setSpeed(clock.speed);
-    if (clock.playing && !this.clock.playing) this.clock.play();
-    if (!clock.playing) this.clock.stopAt(clock.frame);
+    if (!this.frame.hidden) keepStep(this.clock, this.player.clock);
   }
 
   /** What is proposed can be withdrawn, and its exposure sheet had; it may have been taken back. */
