@@ -24,6 +24,8 @@ TOOLS = ("pen", "line", "arc", "arrow")
 MOST_POINTS = 4000
 MARGIN = 0.5
 """A stroke may run over the edge of the frame by this share of its size."""
+FARTHEST = 1e6
+"""Greater numbers, and what is no number, are no places."""
 NEAREST_PX = 0.75
 """Points of a pen that lie nearer to the one before say nothing more."""
 NIB = 1 / 240
@@ -91,7 +93,7 @@ def _array(points: Any) -> Points | None:
         return None
     rows = [p for p in points if isinstance(p, list) and len(p) in (2, 3)]
     numbers = [n for row in rows for n in row]
-    if len(rows) != len(points) or not all(isinstance(n, int | float) and math.isfinite(n) for n in numbers):
+    if len(rows) != len(points) or not all(isinstance(n, int | float) and abs(n) < FARTHEST for n in numbers):
         return None
     return np.array([[*row, 0.5] if len(row) == 2 else row for row in rows], np.float64)
 

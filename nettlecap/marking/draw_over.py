@@ -14,7 +14,7 @@ from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.marking import undo
 from nettlecap.marking.decide import open_sheet
-from nettlecap.marking.ink import stroke_of
+from nettlecap.marking.ink import overs
 from nettlecap.marking.models import DrawnStroke, MarkSheet
 from nettlecap.takes.models import Take
 
@@ -59,4 +59,4 @@ def over(person: Person, take: Take) -> tuple[Over, ...]:
     sheet = MarkSheet.objects.filter(take=take).first()
     if sheet is None or not (sheet.returned or policy.may_mark(person, take.brief.course_id)):
         return ()
-    return tuple(Over(stroke_of(s), s.first_frame, s.last_frame) for s in sheet.strokes.all())
+    return overs(sheet)

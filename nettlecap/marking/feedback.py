@@ -9,11 +9,10 @@ from typing import Any
 from django.template.loader import render_to_string
 
 from motion.export import shown
-from motion.strokes import Over
 from nettlecap.classroom import printing
 from nettlecap.errors import Refusal
 from nettlecap.marking.desk import Desk, Found
-from nettlecap.marking.ink import stroke_of
+from nettlecap.marking.ink import overs
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Note
 from nettlecap.takes.models import Take
@@ -31,9 +30,7 @@ class Item:
 def pdf(take: Take, marks: Desk) -> bytes:
     """The marks as a PDF. Raises Refusal where it cannot be made."""
     findings = take.analysis.findings or {}
-    strokes = tuple(
-        Over(stroke_of(s), s.first_frame, s.last_frame) for s in (marks.sheet.strokes.all() if marks.sheet else ())
-    )
+    strokes = overs(marks.sheet) if marks.sheet else ()
     by_key = {finding_key(f): f for f in findings.get("findings", ())}
 
     def picture(frame: int, finding: dict[str, Any] | None = None) -> str:

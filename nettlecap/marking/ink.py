@@ -6,8 +6,8 @@ from collections.abc import Iterable
 from typing import Any
 
 from motion import strokes
-from motion.strokes import Stroke
-from nettlecap.marking.models import DrawnStroke
+from motion.strokes import Over, Stroke
+from nettlecap.marking.models import DrawnStroke, MarkSheet
 
 
 def shown(drawn: Iterable[DrawnStroke], width: int) -> list[dict[str, Any]]:
@@ -21,3 +21,8 @@ def shown(drawn: Iterable[DrawnStroke], width: int) -> list[dict[str, Any]]:
 def stroke_of(drawn: DrawnStroke) -> Stroke:
     """A kept stroke as the core has it."""
     return Stroke(drawn.tool, tuple((x, y, pressure) for x, y, pressure in drawn.points))
+
+
+def overs(sheet: MarkSheet) -> tuple[Over, ...]:
+    """Everything that was drawn over a take, with its frames, as the core has it."""
+    return tuple(Over(stroke_of(s), s.first_frame, s.last_frame) for s in sheet.strokes.all())

@@ -49,6 +49,8 @@ class Reading(unittest.TestCase):
             ("pen", [[1]]),
             ("pen", [[1, "2"]]),
             ("pen", [[1, float("nan")]]),
+            ("pen", [[1, float("inf")]]),
+            ("pen", [[1, 10**400]]),
             ("pen", [[1, 1]] * (strokes.MOST_POINTS + 1)),
             ("line", [[1, 1]]),
             ("arc", [[1, 1], [2, 2]]),
