@@ -21,11 +21,17 @@ FIRST_DAY = (1980, 1, 1, 0, 0, 0)
 """The date of every entry of an archive: the earliest that the format knows, since no date is anybody's business."""
 
 
-def png(drawing: Element) -> bytes:
-    """A drawing as a PNG with transparency, a pixel for each px of it."""
+def png(drawing: Element, *, system_fonts: bool = False) -> bytes:
+    """A drawing as a PNG with transparency, a pixel for each px of it.
+
+    With ``system_fonts`` letters that the own fonts lack are taken from the machine's; then it differs by machine.
+    """
     return bytes(
         resvg_py.svg_to_bytes(
-            svg_string=ink.text_of(drawing), font_files=list(FONTS), skip_system_fonts=True, font_family="Source Sans 3"
+            svg_string=ink.text_of(drawing),
+            font_files=list(FONTS),
+            skip_system_fonts=not system_fonts,
+            font_family="Source Sans 3",
         )
     )
 

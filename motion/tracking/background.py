@@ -5,12 +5,13 @@ from __future__ import annotations
 import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.light import Light, difference, largest_channel
+from motion.tracking.light import Light, difference, words
 
 LEAST_CONTRAST = 14
 # A picture lacks its background where so much of what is drawn there differs; little that is drawn tells nothing.
@@ -22,7 +23,7 @@ GUESS_SUPPORT = 0.12
 GUESS_REACH = 28
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Background:
     """The still part of the pictures, and how much single pixels flicker there (levels of 255, about 3 sigma).
 
@@ -33,6 +34,16 @@ class Background:
     light: Light
     noise: float
     doubt: NDArray[np.uint8] | None = None
+
+    @cached_property
+    def without_lines(self) -> Light:
+        """The same with its thin lines gone."""
+        return calm(self.light)
+
+    @cached_property
+    def ink(self) -> NDArray[np.uint8]:
+        """(height, width) by how many levels its lines stand out of what is around them."""
+        return difference(self.light, self.without_lines)
 
     @property
     def threshold(self) -> int:
@@ -50,10 +61,16 @@ def noise_level(samples: Sequence[Light]) -> float:
     if len(samples) < 2:
         return 0.0
     levels = []
-    for one, other in itertools.pairwise(samples):
-        values = difference(one[::4, ::4], other[::4, ::4])
-        levels.append(float(np.percentile(values, 90)))
+    few = [_fewer(light) for light in samples]
+    for one, other in itertools.pairwise(few):
+        levels.append(float(np.percentile(difference(one, other), 90)))
     return float(np.median(levels)) * 1.35
+
+
+def _fewer(light: Light) -> Light:
+    """Every fourth pixel of every fourth row."""
+    few = np.ascontiguousarray(words(light)[::4, ::4])
+    return few.view(np.uint8).reshape(*few.shape, 4)
 
 
 def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Background:
@@ -64,15 +81,27 @@ def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Backgro
     clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value.
     """
     noise = noise_level(samples)
-    stack = np.stack(samples)
-    spread = largest_channel(stack.max(axis=0) - stack.min(axis=0))
+    spread = difference(_over_all(np.maximum, samples), _over_all(np.minimum, samples))
     changed = spread > max(LEAST_CONTRAST, 2.2 * noise)
     changed = cv2.dilate(changed.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
-    light = _calm(stack, noise)
+    light = _calm(samples, noise)
     if changed.any():
         guess = _across_rows(light, changed)
-        light[changed] = _choose(stack[:, changed], guess[changed], noise)
+        light[changed] = _choose(np.stack([_at(s, changed) for s in samples]), _at(guess, changed), noise)
     return Background(light, noise, _edges(light) if straightened else None)
+
+
+def _over_all(pick: np.ufunc, samples: Sequence[Light]) -> Light:
+    """The greatest or the least of all samples at each place."""
+    found = samples[0].copy()
+    for light in samples[1:]:
+        pick(found, light, out=found)
+    return found
+
+
+def _at(light: Light, where: NDArray[np.bool_]) -> NDArray[np.uint8]:
+    """(n, 4) the pixels at n places, four bytes at a time."""
+    return words(light)[where].view(np.uint8).reshape(-1, 4)
 
 
 def _edges(light: Light) -> NDArray[np.uint8]:
@@ -82,10 +111,13 @@ def _edges(light: Light) -> NDArray[np.uint8]:
     return np.asarray(ranges.astype(np.float32) * STRAIGHTENING_LEAVES, dtype=np.uint8)
 
 
-def _calm(stack: NDArray[np.uint8], noise: float) -> Light:
+def _calm(samples: Sequence[Light], noise: float) -> Light:
     if noise < 1:
-        return np.asarray(stack[0]).copy()
-    return np.asarray(np.round(stack.mean(axis=0)), dtype=np.uint8)
+        return samples[0].copy()
+    total = np.zeros(samples[0].shape, np.float32)
+    for light in samples:
+        cv2.accumulate(light, total)
+    return np.asarray(np.round(total / len(samples)), dtype=np.uint8)
 
 
 def _choose(seen: NDArray[np.uint8], guess: NDArray[np.uint8], noise: float) -> NDArray[np.uint8]:
@@ -109,13 +141,17 @@ def _largest_off(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> NDArray[np
 def _across_rows(light: Light, changed: NDArray[np.bool_]) -> Light:
     """Fill the changed pixels of each row in a straight line between the still ones beside them."""
     filled = light.copy()
-    rows = np.flatnonzero(changed.any(axis=1) & ((~changed).sum(axis=1) >= 4))
-    gaps = changed[rows]
-    columns = np.arange(light.shape[1])
-    left = np.maximum.accumulate(np.where(gaps, -1, columns), axis=1)
-    right = np.minimum.accumulate(np.where(gaps, light.shape[1], columns)[:, ::-1], axis=1)[:, ::-1]
+    rows = np.flatnonzero(changed.any(axis=1) & (np.count_nonzero(changed, axis=1) <= changed.shape[1] - 4))
+    # What lies beside all that changed is still, so no farther column is ever gone by.
+    wide = np.flatnonzero(changed.any(axis=0))
+    first, last = max(0, int(wide[0]) - 1), min(light.shape[1], int(wide[-1]) + 2)
+    gaps = changed[rows, first:last]
+    columns = np.arange(first, last, dtype=np.int32)
+    left = np.maximum.accumulate(np.where(gaps, np.int32(-1), columns), axis=1)
+    right = np.minimum.accumulate(np.where(gaps, np.int32(light.shape[1]), columns)[:, ::-1], axis=1)[:, ::-1]
     row, column = np.nonzero(gaps)
     left, right = left[row, column], right[row, column]
+    column += first
     # At the edge of the frame there is one still pixel to go by.
     left, right = np.where(left < 0, right, left), np.where(right >= light.shape[1], left, right)
     part = ((column - left) / np.maximum(1, right - left))[:, None]
@@ -129,7 +165,6 @@ class Missable:
 
     def __init__(self, background: Background) -> None:
         self._background = background
-        self._calm = calm(background.light)
         paper = np.empty_like(background.light)
         paper[:] = _commonest(background.light)
         self._drawn = (difference(background.light, paper) > background.threshold)[::2, ::2]
@@ -149,7 +184,7 @@ class Missable:
             return differs, False
         paper = np.empty_like(light)
         paper[:] = _commonest(light)
-        off = cv2.min(difference(light, paper), difference(light, self._calm))
+        off = cv2.min(difference(light, paper), difference(light, self._background.without_lines))
         return np.asarray(cv2.min(differs, off), dtype=np.uint8), True
 
     def _is_missing(self, differs: NDArray[np.uint8]) -> bool:

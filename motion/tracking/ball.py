@@ -58,7 +58,7 @@ def track(
             bare=_numbers([i for i, s in enumerate(found.seen) if s.bare]),
             empty=_numbers(empty),
         ),
-        guide_shows=guide_left.shows(still.light, in_order, level, still.noise),
+        guide_shows=guide_left.shows(still, in_order, level),
     )
     return placing.apply(result, placement)
 

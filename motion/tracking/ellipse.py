@@ -5,8 +5,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from motion.ranks import median
 
 Points = NDArray[np.float64]
 """(n, 2) float64: x, y in px, y down."""
@@ -88,11 +91,9 @@ def _frame(points: Points) -> tuple[NDArray[np.float64], float, _Terms] | None:
 
 def _solve(terms: _Terms, weights: NDArray[np.float64]) -> NDArray[np.float64] | None:
     rows, squares = terms
-    weighed = rows * weights[:, None]
-    try:
-        return np.asarray(np.linalg.solve(weighed.T @ rows, -(weighed.T @ squares)))
-    except np.linalg.LinAlgError:
-        return None
+    weighed = (rows * weights[:, None]).T
+    solved, conic = cv2.solve(weighed @ rows, -(weighed @ squares)[:, None], flags=cv2.DECOMP_LU)
+    return np.asarray(conic[:, 0], dtype=np.float64) if solved else None
 
 
 def _distances(terms: _Terms, conic: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -146,7 +147,7 @@ def fit_robust(points: Points, rounds: int = 5) -> tuple[Ellipse, NDArray[np.flo
         if conic is None:
             return None
         off, steep = _distances(terms, conic)
-        spread = max(0.25 / scale, 1.4826 * float(np.median(np.abs(off - np.median(off)))))
+        spread = max(0.25 / scale, 1.4826 * median(np.abs(off - median(off))))
         weights = np.clip(1 - (off / (4.5 * spread)) ** 2, 0, None) ** 2
         conic = _solve(terms, weights / steep)
     found = None if conic is None else _from_conic(conic, middle, scale)
@@ -169,4 +170,4 @@ def _steadiest(terms: _Terms, scale: float) -> NDArray[np.float64] | None:
 
 
 def _typical_miss(terms: _Terms, conic: NDArray[np.float64]) -> float:
-    return float(np.median(np.abs(_distances(terms, conic)[0])))
+    return median(np.abs(_distances(terms, conic)[0]))

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.background import calm
+from motion.ranks import median
+from motion.tracking.background import Background
 from motion.tracking.light import Light, difference
 from motion.tracking.track import Ground, Shape
 
@@ -28,13 +29,13 @@ class _Line:
     score: float
 
 
-def still_ink(background: Light, threshold: int) -> NDArray[np.uint8]:
+def still_ink(background: Background) -> NDArray[np.uint8]:
     """(height, width): by how many levels background pixels, such as a drawn line's, stand out from around them.
 
     Those that hardly do are 0.
     """
-    strength = difference(background, calm(background))
-    strength[strength <= max(threshold, 24)] = 0
+    strength = background.ink.copy()
+    strength[strength <= max(background.threshold, 24)] = 0
     return strength
 
 
@@ -128,9 +129,10 @@ def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) 
     bottom = int(min(height, level + reach + STEEPEST * (right - left) / 2 + 12))
     if bottom - top < 8:
         return None
-    window = background[top:bottom, left:right].astype(np.float32)
+    seen = background[top:bottom, left:right]
+    window = seen.astype(np.float32)
     middle = float(np.mean(near))
-    lines = _lines(window)
+    lines = _lines(difference(seen[1:], seen[:-1]))
     lines = [ln for ln in lines if abs(ln.y_left + ln.slope * middle + top - level) <= reach]
     for line in sorted(lines, key=lambda ln: -ln.score):
         fitted = _refine(window, line, near, size)
@@ -147,9 +149,8 @@ def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) 
     return None
 
 
-def _lines(window: NDArray[np.float32]) -> list[_Line]:
-    """Near-level lines by the summed vertical change along them, the strongest few."""
-    change = np.abs(np.diff(window, axis=0)).max(axis=2)
+def _lines(change: NDArray[np.uint8]) -> list[_Line]:
+    """Near-level lines by the summed vertical ``change`` (rows, columns) along them, the strongest few."""
     rows, columns = change.shape
     strips = columns // STRIP
     strength = np.minimum(change[:, : strips * STRIP].reshape(rows, strips, STRIP).mean(axis=2), 60.0)
@@ -162,13 +163,20 @@ def _lines(window: NDArray[np.float32]) -> list[_Line]:
         inside = (index >= 0) & (index < rows)
         taken = np.where(inside, smooth[np.clip(index, 0, rows - 1), np.arange(strips)[None, :]], 0.0)
         # The middle value as well as the mean: a line is there all along, not strong in one place.
-        scores = 0.5 * taken.mean(axis=1) + 0.5 * np.median(taken, axis=1) - 4.0 * abs(slope)
+        scores = 0.5 * taken.mean(axis=1) + 0.5 * _middles(taken) - 4.0 * abs(slope)
         lines += [
             _Line(y_left=float(row + 0.5 - slope * columns / 2), slope=float(slope), score=float(scores[row]))
             for row in np.argsort(scores)[-4:]
             if scores[row] > 5.0
         ]
     return lines
+
+
+def _middles(rows: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n,) the middle value of each of n rows; of two in the middle their mean."""
+    half = rows.shape[1] // 2
+    around = [half] if rows.shape[1] % 2 else [half - 1, half]
+    return np.asarray(np.partition(rows, around, axis=1)[:, around].mean(axis=1))
 
 
 def _refine(
@@ -193,7 +201,7 @@ def _refine(
     for _ in range(6):
         slope, offset = np.polyfit(across, y, 1, w=np.sqrt(weights))
         off = y - (slope * across + offset)
-        spread = max(0.2, 1.4826 * float(np.median(np.abs(off))))
+        spread = max(0.2, 1.4826 * median(np.abs(off)))
         weights = np.clip(1 - (off / (4 * spread)) ** 2, 0, None) ** 2 + 1e-6
     agrees = np.abs(y - (slope * across + offset)) < 2.5
     coverage = _coverage(across[agrees], columns, near, size)
@@ -219,7 +227,7 @@ def _upper_edge(column: NDArray[np.float32], about: float) -> float | None:
     if end - start < 4:
         return None
     part = column[start : end + 1]
-    above = np.median(part[:3], axis=0)
+    above = np.sort(part[:3], axis=0)[1]
     off = np.abs(part - above).max(axis=1)
     near = off[max(0, round(about) - start - 7) :]
     peak = float(near.max())

@@ -9,9 +9,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.background import calm
+from motion.tracking.background import Background
 from motion.tracking.ellipse import Ellipse
-from motion.tracking.light import Light, difference
 from motion.tracking.track import Ground, Shape
 
 STEP_PX = 3.0
@@ -25,15 +24,15 @@ CLEAR_OF_GROUND_D = 0.7
 """Ink nearer to the ground than so many diameters is the ground's."""
 
 
-def shows(background: Light, shapes: Sequence[Shape | None], ground: Ground | None, noise: float) -> bool:
+def shows(background: Background, shapes: Sequence[Shape | None], ground: Ground | None) -> bool:
     """Whether a path or the drawings' shapes are drawn in the background; ``shapes`` are in playing order."""
     known = [s for s in shapes if s is not None and not s.clipped and s.confidence > 0.5]
     if len(known) < FEWEST_SHAPES:
         return False
-    ink = difference(background, calm(background))
+    ink = background.ink
     size = float(np.median([np.sqrt(s.area) for s in known]))
     aloft = [s for s in known if ground is None or ground.y_at(s.x) - s.y > CLEAR_OF_GROUND_D * size]
-    least = max(LEAST_LEVELS, 2.0 * noise)
+    least = max(LEAST_LEVELS, 2.0 * background.noise)
     return _shows_path(ink, aloft, least) or _shows_shapes(ink, aloft, least)
 
 

@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.light import Light, difference
+from motion.tracking.light import Light, difference, largest_channel
 
 BLUR = 5
 PIXELS = 8
@@ -26,6 +26,8 @@ SHRINK = 4
 """Earlier drawings are kept at this part of their size, so that a long clip fits into memory."""
 SHRUNK_LIMIT = 0.5
 """How much less than at full size may differ there, where a small move shows less."""
+Box = tuple[int, int, int, int]
+"""Left, top, right and bottom in px, the latter two outside of it."""
 LOW_IN_GAP = 0.4
 """Where in the widest gap (in logarithms, from below) repeats end: nearer to them, as they keep together."""
 
@@ -41,9 +43,15 @@ def step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
         return 0.0
     part = np.s_[max(0, top - BLUR) : top + height + BLUR, max(0, left - BLUR) : left + width + BLUR]
     signed = cv2.subtract(one[part], other[part], dtype=cv2.CV_16S)
-    calm = np.abs(cv2.blur(signed, (BLUR, BLUR)))
-    calm = (calm.max(axis=2) if calm.ndim == 3 else calm).ravel()
-    return float(np.partition(calm, -PIXELS)[-PIXELS]) if calm.size >= PIXELS else float(calm.max())
+    calm = np.asarray(cv2.convertScaleAbs(cv2.blur(signed, (BLUR, BLUR))), dtype=np.uint8)
+    return _near_greatest(largest_channel(calm) if calm.ndim == 3 else calm)
+
+
+def _near_greatest(values: NDArray[np.uint8]) -> float:
+    """The value that so many pixels reach as count for a difference; the greatest one where there are fewer."""
+    counts = np.bincount(values.ravel(), minlength=256)
+    reached = np.cumsum(counts[::-1])[::-1] >= min(PIXELS, values.size)
+    return float(np.flatnonzero(reached)[-1])
 
 
 def contrast(differs: NDArray[np.uint8]) -> float:
@@ -70,11 +78,19 @@ class LossyCounter:
         self._shrunk: list[NDArray[np.uint8]] = []
         self._thumbs: list[NDArray[np.int16]] = []
         self._last: Light | None = None
+        self._box: Box | None = None
 
-    def see(self, light: Light, differs: NDArray[np.uint8]) -> None:
-        """Take in the next picture and how far it is from the background."""
+    def see(self, light: Light, differs: NDArray[np.uint8], box: Box | None = None) -> None:
+        """Take in the next picture and how far it is from the background.
+
+        What moves in it lies within ``box``, None where that is not known; only there is it held against the last one.
+        """
         if self._last is not None:
-            self._steps.append(step(light, self._last))
+            part = _both(box, self._box)
+            # A ball on its way out may be thought wholly outside; then nothing is left to look at but the whole.
+            part = part if light[part].size else np.s_[:, :]
+            self._steps.append(step(light[part], self._last[part]))
+        self._box = box
         self._contrasts.append(contrast(differs))
         self._shrunk.append(_smaller(differs, SHRINK))
         self._thumbs.append(_smaller(self._shrunk[-1], SHRINK).astype(np.int16))
@@ -108,6 +124,14 @@ class LossyCounter:
             if step(self._shrunk[index], self._shrunk[earlier[number]]) <= limit:
                 return int(number) + 1
         return None
+
+
+def _both(one: Box | None, other: Box | None) -> tuple[slice, slice]:
+    """The rows and columns of two boxes together; all where either is not known."""
+    if one is None or other is None:
+        return np.s_[:, :]
+    left, top, right, bottom = (*map(min, one[:2], other[:2]), *map(max, one[2:], other[2:]))
+    return np.s_[top:bottom, left:right]
 
 
 def _smaller(picture: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:

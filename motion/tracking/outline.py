@@ -8,6 +8,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import median, percentile
 from motion.tracking import ellipse as ell
 from motion.tracking.ellipse import Ellipse
 
@@ -190,7 +191,7 @@ def _reaches_out(shape: Ellipse, width: int, height: int) -> bool:
 
 
 def _is_rough(shape: Ellipse, hull: NDArray[np.float64]) -> bool:
-    return float(np.percentile(np.abs(shape.residuals(hull)), 90)) > max(1.0, 0.02 * shape.minor)
+    return percentile(np.abs(shape.residuals(hull)), 90) > max(1.0, 0.02 * shape.minor)
 
 
 def _body(contour: NDArray[np.int32], share: float) -> NDArray[np.float64] | None:
@@ -234,7 +235,7 @@ def _edge_points(
     profile = _sample(sight.differs, grid)
     inside_px = max(2, int(np.ceil(3.0 / (shape.minor / 2 * (high - low) / steps))))
     peaks = profile.max(axis=1)
-    contrast = float(np.median(peaks))
+    contrast = median(peaks)
     floor = max(float(sight.threshold), sight.faint * contrast)
     marked = profile >= floor
     has = marked.any(axis=1)

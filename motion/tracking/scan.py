@@ -22,8 +22,12 @@ SAMPLES = 13
 FEWEST_SAMPLES = 5
 SAMPLE_BYTES = 220_000_000
 """Pictures that the background is estimated from are all held at once; large ones are fewer."""
+KEPT_BYTES = 200_000_000
+"""The pictures of a clip that together are no larger are all kept; a second of them at 960 x 540 has 50 MB."""
 EMPTY = 0.12
 """A drawing with so small a share of the marks that others have is empty."""
+ROOM, BESIDE_PX = 1.5, 12
+"""How much around what may be the ball is compared between two pictures: so many of its lengths, and px more."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
 Progress = Callable[[float, str], None]
@@ -59,22 +63,32 @@ class Scan:
 
 
 class Pictures:
-    """A clip's pictures, steadied; those that the background is estimated from are kept at hand."""
+    """A clip's pictures, steadied; those that the background is estimated from are kept at hand.
+
+    Of a short clip all are kept as they came, so that none is decoded twice.
+    """
 
     def __init__(self, clip: Clip) -> None:
         self.clip = clip
-        raw = _samples(clip)
-        self.steady = steady.look(list(raw.values()))
-        self._samples = {i: self.steady.steady(light) for i, light in raw.items()}
+        distinct = _first_met(clip)
+        samples = _samples(clip, distinct)
+        wanted = distinct if len(distinct) * 4 * clip.width * clip.height <= KEPT_BYTES else samples
+        self._raw = {i: to_light(p) for i, p in zip(wanted, clip.footage.pictures(wanted), strict=True)}
+        self.steady = steady.look([self._raw[i] for i in samples])
+        self._samples = {i: self.steady.steady(self._raw.pop(i)) for i in samples}
 
     def __len__(self) -> int:
         return len(self.clip.footage)
 
     def of(self, indices: Sequence[int]) -> Iterator[tuple[Light, Shift]]:
         """The pictures at ``indices`` (from 0, ascending), and how they lay."""
-        decoded = self.clip.footage.pictures([i for i in indices if i not in self._samples])
+        decoded = self.clip.footage.pictures([i for i in indices if i not in self._samples and i not in self._raw])
         for index in indices:
-            yield self._samples[index] if index in self._samples else self.steady.steady(to_light(next(decoded)))
+            if index in self._samples:
+                yield self._samples[index]
+            else:
+                kept = self._raw.get(index)
+                yield self.steady.steady(to_light(next(decoded)) if kept is None else kept)
 
     def background(self) -> Background:
         """What stands still in them."""
@@ -92,7 +106,7 @@ class Eye:
 
     def __init__(self, background: Background) -> None:
         self.background = background
-        self._ink = ground.still_ink(background.light, background.threshold)
+        self._ink = ground.still_ink(background)
         self._missable = bg.Missable(background)
 
     def sight(self, light: Light) -> Sight:
@@ -142,11 +156,23 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
     seen = []
     for index, (light, shift) in enumerate(pictures.of(range(total))):
         differs = eye.background.differs(light)
-        counter.see(light, differs)
         seen.append(eye.look(light, differs, index, shift))
+        counter.see(light, differs, _around(seen[-1].candidates))
         _tell_of(index, total, tell)
     numbers, firsts = counter.numbers()
     return Scan(numbers=numbers, seen=[seen[i] for i in firsts])
+
+
+def _around(candidates: Sequence[Candidate]) -> tuple[int, int, int, int] | None:
+    """Left, top, right and bottom of what may be the ball, with room around it; None where nothing is."""
+    if not candidates:
+        return None
+    reach = [0.5 * ROOM * c.ellipse.major + BESIDE_PX for c in candidates]
+    left = min(c.ellipse.x - r for c, r in zip(candidates, reach, strict=True))
+    top = min(c.ellipse.y - r for c, r in zip(candidates, reach, strict=True))
+    right = max(c.ellipse.x + r for c, r in zip(candidates, reach, strict=True))
+    bottom = max(c.ellipse.y + r for c, r in zip(candidates, reach, strict=True))
+    return max(0, int(left)), max(0, int(top)), max(1, int(right)), max(1, int(bottom))
 
 
 def _tell_of(index: int, total: int, tell: Progress) -> None:
@@ -154,13 +180,11 @@ def _tell_of(index: int, total: int, tell: Progress) -> None:
         tell(0.05 + 0.85 * index / total, f"measuring picture {index + 1} of {total}")
 
 
-def _samples(clip: Clip) -> dict[int, Light]:
-    """Distinct pictures spread over the clip, by index; the first one is among them."""
-    indices = _first_met(clip)
+def _samples(clip: Clip, distinct: Sequence[int]) -> list[int]:
+    """Some of the ``distinct`` pictures, by index, spread over the clip; the first one is among them."""
     affordable = max(FEWEST_SAMPLES, SAMPLE_BYTES // (4 * clip.width * clip.height))
-    count = min(SAMPLES, affordable, len(indices))
-    picked = sorted({indices[round(i)] for i in np.linspace(0, len(indices) - 1, count)})
-    return {i: to_light(p) for i, p in zip(picked, clip.footage.pictures(picked), strict=True)}
+    count = min(SAMPLES, affordable, len(distinct))
+    return sorted({distinct[round(i)] for i in np.linspace(0, len(distinct) - 1, count)})
 
 
 def _first_met(clip: Clip) -> list[int]:

@@ -69,5 +69,13 @@ class Counting(unittest.TestCase):
     def test_held_drawings_and_those_that_return_keep_their_numbers(self) -> None:
         self.assertEqual(self.count([40, 40, 60, 60, 60, 90, 60, 60, 40], 3), [1, 1, 2, 2, 2, 3, 2, 2, 1])
 
+    def test_a_box_that_lies_outside_the_picture_hides_nothing(self) -> None:
+        counter = lossy.LossyCounter()
+        for seed, x in enumerate((40, 60, 60)):
+            picture = disc(x, 2, seed)
+            beyond = picture.shape[1] + 20
+            counter.see(picture, differs(picture), (beyond, 0, beyond + 30, 30))
+        self.assertEqual(counter.numbers()[0], [1, 2, 2])
+
     def test_slow_drawings_are_not_taken_for_held_ones(self) -> None:
         self.assertEqual(self.count([40, 41, 42.5, 44.5, 47], 2), [1, 2, 3, 4, 5])

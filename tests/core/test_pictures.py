@@ -112,7 +112,11 @@ class Outlines(unittest.TestCase):
         still = to_light(draw._to_picture(draw.backdrop(plan, look, rng)))
         one = next(iter(draw.frames(type(plan)(recipe=plan.recipe, poses=(pose,), flights=()), look, 4)))[0]
         found = outline.candidates(
-            Sight(differs=difference(to_light(one), still), threshold=14, still_ink=ground.still_ink(still, 14))
+            Sight(
+                differs=difference(to_light(one), still),
+                threshold=14,
+                still_ink=ground.still_ink(background.Background(still, 0.0)),
+            )
         )
         self.assertTrue(found)
         return found[0]

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from motion.exercises.bounce.gravity import fits_gravity, hop_height
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.sliding import has_moved
+from motion.ranks import median
 
 FEWEST = 4
 """A hop's lean is told from so many drawings in the air."""
@@ -108,7 +109,7 @@ def _robust(
     for _ in range(6):
         fitted = np.asarray(np.linalg.lstsq(columns * weights[:, None], values * weights, rcond=None)[0], np.float64)
         off = np.abs(values - columns @ fitted)
-        spread = max(0.5, 1.4826 * float(np.median(off)))
+        spread = max(0.5, 1.4826 * median(off))
         weights = told * np.sqrt(1 / np.maximum(1.0, off / (2 * spread)))
     return np.asarray(fitted)
 

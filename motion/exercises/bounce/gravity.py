@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from motion.exercises.bounce.reading import Hop, Parabola, Reading
+from motion.ranks import percentile
 
 
 def hop_duration(reading: Reading, hop: Hop) -> float | None:
@@ -37,7 +38,7 @@ def fits_gravity(reading: Reading, hop: Hop) -> bool:
     heights = np.array([reading.steps[i].height for i in hop.air])
     model = 0.5 * p.gravity * (hop.clock - p.left) * (p.lands - hop.clock)
     off = np.abs(heights - model)
-    return bool(np.percentile(off, 75) <= max(2.0, 0.06 * reading.diameter, 0.03 * float(heights.max())))
+    return bool(percentile(off, 75) <= max(2.0, 0.06 * reading.diameter, 0.03 * float(heights.max())))
 
 
 def _at_its_bounds(hop: Hop, p: Parabola) -> bool:

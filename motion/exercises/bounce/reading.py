@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from motion.exercises.bounce import contacts as turning
 from motion.exercises.bounce import halves
 from motion.exercises.bounce.contacts import Contact
+from motion.ranks import median
 from motion.tracking.track import Ground, Shape, Track
 
 # A hop lower than this (in diameters) is part of the settling, not judged as a hop.
@@ -314,7 +315,7 @@ def robust_quadratic(times: NDArray[np.float64], values: NDArray[np.float64]) ->
         return np.asarray(curve)
     for _ in range(5):
         off = np.abs(values - np.polyval(curve, times))
-        spread = max(0.3, 1.4826 * float(np.median(off)))
+        spread = max(0.3, 1.4826 * median(off))
         weights = 1.0 / np.maximum(1.0, off / (1.5 * spread))
         curve = np.polyfit(times, values, 2, w=np.sqrt(weights))
     return np.asarray(curve)

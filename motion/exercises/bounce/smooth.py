@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from motion import curves
 from motion.exercises.bounce import halves
+from motion.ranks import median
 
 Points = NDArray[np.float64]
 """(n, 2) px: x, and height up."""
@@ -260,7 +261,7 @@ def _beside_arc(run: Run, index: int, others: list[int]) -> float | None:
     for _ in range(6):
         lean = np.hypot(1, np.polyval(np.polyder(curve), x) / reach)
         off = np.abs(y - np.polyval(curve, x)) / lean
-        spread = max(0.3, 1.4826 * float(np.median(off)))
+        spread = max(0.3, 1.4826 * median(off))
         curve = curves.fit(x, y, 2, (1 / lean / np.maximum(1.0, off / (2 * spread))) ** 2)
     slope = float(np.polyval(np.polyder(curve), here)) / reach
     return float((run.points[index, 1] - np.polyval(curve, here)) / np.hypot(1, slope))
@@ -366,16 +367,17 @@ def misplaced(run: Run, allowed: Tolerances) -> Misplaced:
     """
     out: frozenset[int] = frozenset()
     most = min(MOST_OUTLIERS, len(run.points) // 3)
-    excess = _excess(misfits(run, out, allowed), out)
+    found = misfits(run, out, allowed)
+    excess = _excess(found, out)
     while excess > 0 and len(out) < most:
-        suspects = {i: m.ratio for i, m in enumerate(misfits(run, out, allowed)) if m is not None and m.ratio > 1}
-        trials = {i: _excess(misfits(run, out | {i}, allowed), out | {i}) for i in suspects if i not in out}
+        suspects = {i: m.ratio for i, m in enumerate(found) if m is not None and m.ratio > 1}
+        without = {i: misfits(run, out | {i}, allowed) for i in suspects if i not in out}
+        trials = {i: _excess(told, out | {i}) for i, told in without.items()}
         # Where leaving out either of two makes the rest smooth, it is the one that lies further off.
         best = min(trials, key=lambda i: (trials[i], -suspects[i]), default=None)
         if best is None or trials[best] >= excess:
             break
-        out, excess = out | {best}, trials[best]
-    found = misfits(run, out, allowed)
+        out, excess, found = out | {best}, trials[best], without[best]
     off = {i: m for i in sorted(out) if (m := found[i]) is not None and m.ratio > 1}
     return Misplaced(off=off, clean=excess <= 0)
 
