@@ -1,7 +1,8 @@
 """Settings of the application. What differs between installations comes from the environment.
 
-NETTLECAP_DATA (folder for the database and the hand-ins), DATABASE_URL, SECRET_KEY, ALLOWED_HOSTS, DEBUG, and
-HTTPS (1 where a proxy serves it over https).
+NETTLECAP_DATA (folder for the database and the hand-ins), DATABASE_URL, SECRET_KEY, ALLOWED_HOSTS, DEBUG,
+HTTPS (1 where a proxy serves it over https), SITE_URL (the address that letters and other systems are told), and
+EMAIL_URL (a mail server; without one letters stay in the outbox, where they can be read), EMAIL_FROM.
 """
 
 from __future__ import annotations
@@ -47,6 +48,7 @@ INSTALLED_APPS = [
     "nettlecap.classroom",
     "nettlecap.takes",
     "nettlecap.marking",
+    "nettlecap.school",
     "nettlecap.pages",
 ]
 
@@ -100,6 +102,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 8}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
+PASSWORD_RESET_TIMEOUT = 7 * 86_400
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "start"
 LOGOUT_REDIRECT_URL = "sign-in"
@@ -121,9 +124,20 @@ STORAGES = {
 }
 MEDIA_ROOT = DATA / "media"
 
-TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+SITE_URL = env.str("SITE_URL", default="http://127.0.0.1:8000")
+MAIL_SERVER = bool(env.str("EMAIL_URL", default=""))
+DEFAULT_FROM_EMAIL = env.str("EMAIL_FROM", default="nettlecap@localhost")
+if MAIL_SERVER:
+    vars().update(env.email("EMAIL_URL"))
 
-# Checked in full in takes/hand_in.py; these only bound what a request may hold.
+# Where the demo's simulated school system answers.
+SCHOOL_PORT = env.int("SCHOOL_PORT", default=8801)
+
+# What goes out (letters, marks, files of a class) has a queue and a worker of its own: no hand-in waits for it.
+QUEUE_OUT = "out"
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", QUEUE_OUT]}}
+
+# Checked in full in takes/file_check.py; these only bound what a request may hold.
 DATA_UPLOAD_MAX_NUMBER_FILES = 1300
 DATA_UPLOAD_MAX_MEMORY_SIZE = 2_000_000
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from motion.formats import numbering
-from nettlecap.classroom.models import Brief, Membership, Person, Role
+from nettlecap.classroom.models import Brief, Membership, Person
 from nettlecap.errors import Refusal
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Take
@@ -43,7 +43,7 @@ class OnDisk:
 
 def matches(folder: Path, brief: Brief) -> list[Match]:
     """Each file and each folder of pictures directly in the folder, in the order of their names."""
-    students = [m.person for m in Membership.objects.filter(course=brief.course_id, role=Role.STUDENT)
+    students = [m.person for m in Membership.objects.learning().filter(course=brief.course_id)
                 .select_related("person").order_by("person__name")]  # fmt: skip
     found = sorted(p for p in folder.iterdir() if not p.is_symlink() and not numbering.is_clutter(p.name))
     told = [_match(path, students) for path in found]

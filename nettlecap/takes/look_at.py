@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 import shutil
 import time
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -50,7 +51,7 @@ def look_at(take_id: int, run: int) -> str:
     except Exception:
         logger.exception("take %s could not be analysed", take_id)
         return _failed(rows, "Something went wrong while this take was looked at. It is kept; tell your instructor.")
-    rows.update(
+    written = rows.update(
         state=Analysis.State.DONE,
         shown_run=run,
         progress=1.0,
@@ -58,8 +59,18 @@ def look_at(take_id: int, run: int) -> str:
         finished_at=timezone.now(),
         **_kept(outcome.findings, outcome.track_csv),
     )
+    if not written:
+        return _for_nothing(drawings)
     _forget_runs_before(drawings)
     return str(Analysis.State.DONE)
+
+
+def _for_nothing(drawings: Path) -> str:
+    """Remove what was drawn out of a take that is gone by now, or is being looked at anew."""
+    shutil.rmtree(drawings, ignore_errors=True)
+    with suppress(OSError):
+        drawings.parent.rmdir()
+    return "nobody waits for it any more"
 
 
 def _kept(findings: dict[str, Any], track_csv: str) -> dict[str, Any]:

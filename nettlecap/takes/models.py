@@ -13,7 +13,7 @@ from motion import preparation
 from motion.preparation import Preparation
 from motion.tracking import placing
 from motion.tracking.placing import Placement
-from nettlecap.classroom.models import MARKERS, Brief, Person
+from nettlecap.classroom.models import Brief, Membership, Person
 
 
 class TakeQuerySet(models.QuerySet["Take"]):
@@ -21,18 +21,21 @@ class TakeQuerySet(models.QuerySet["Take"]):
 
     def visible_to(self, person: Any) -> TakeQuerySet:
         """One's own, and those handed in to courses in which one marks."""
-        marks = models.Q(
-            brief__course__memberships__person=person, brief__course__memberships__role__in=MARKERS, trial=False
-        )
-        return self.filter(models.Q(student=person) | marks).distinct()
+        marks = models.Q(brief__course__in=Membership.objects.marking(person), trial=False)
+        return self.filter(models.Q(student=person) | marks)
 
     def own(self, person: Any) -> TakeQuerySet:
         return self.filter(student=person)
 
     def markable_by(self, person: Any) -> TakeQuerySet:
-        return self.filter(
-            brief__course__memberships__person=person, brief__course__memberships__role__in=MARKERS
-        ).distinct()
+        return self.filter(brief__course__in=Membership.objects.marking(person))
+
+    def in_share_of(self, person: Any) -> TakeQuerySet:
+        """Without those of students who are in somebody else's share of the marking."""
+        elsewhere = Membership.objects.filter(
+            course=models.OuterRef("brief__course"), person=models.OuterRef("student")
+        )
+        return self.filter(~models.Exists(elsewhere.exclude(marker=None).exclude(marker=person.pk)))
 
     def drafts(self, person: Any) -> TakeQuerySet:
         """A person's clips that were looked through and not handed in."""

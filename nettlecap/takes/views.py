@@ -16,7 +16,9 @@ from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
 from nettlecap.takes import capture
-from nettlecap.takes.hand_in import forget, hand_in, look_through, make_final, put_right, try_out
+from nettlecap.takes.drafts import look_through, put_right
+from nettlecap.takes.forget import forget
+from nettlecap.takes.hand_in import hand_in, make_final, try_out
 from nettlecap.takes.models import Take
 from nettlecap.takes.receipt import receipt_of
 

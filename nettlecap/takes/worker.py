@@ -14,6 +14,7 @@ from django_tasks_db.management.commands.db_worker import Worker
 from django_tasks_db.models import DBTaskResult
 
 from nettlecap.takes import look_at
+from nettlecap.takes.tasks import analyse_take
 
 logger = logging.getLogger(__name__)
 MOST_ATTEMPTS = 2
@@ -67,5 +68,6 @@ def take_up_lost(worker_id: str) -> int:
 
 def _set_aside(job: DBTaskResult) -> None:
     job.set_failed(WorkerLostError(LOST))
-    take_id, run = job.args_kwargs["args"]
-    look_at.give_up(take_id, run, LOST)
+    if job.task_path == analyse_take.module_path:
+        take_id, run = job.args_kwargs["args"]
+        look_at.give_up(take_id, run, LOST)

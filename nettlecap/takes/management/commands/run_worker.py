@@ -19,26 +19,29 @@ class Command(BaseCommand):
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--name", default="worker-1", help="the name under which it works")
         parser.add_argument("--batch", action="store_true", help="stop when nothing is left to do")
+        parser.add_argument("--only", metavar="QUEUE", help="do only the jobs of this queue")
+        parser.add_argument("--without", metavar="QUEUE", help="leave the jobs of this queue to another worker")
         parser.add_argument("--interval", type=float, default=0.3, help="seconds between looks for new work")
 
-    def handle(self, *, name: str, batch: bool, interval: float, **options: Any) -> None:
+    def handle(self, *, name: str, **options: Any) -> None:
         with only_one(name) as alone:
             if not alone:
                 raise CommandError(f"Another worker runs under the name “{name}”. Give this one another --name.")
-            while not self._work(name, batch, interval):
+            while not self._work(name, options):
                 # The database was busy for longer than we wait for it; nothing is lost by trying again.
                 time.sleep(PAUSE_S)
 
-    def _work(self, name: str, batch: bool, interval: float) -> bool:
+    def _work(self, name: str, options: dict[str, Any]) -> bool:
+        only, without = options.get("only"), options.get("without")
         worker = SurvivingWorker(
-            queue_names=["*"],
-            interval=interval,
-            batch=batch,
+            queue_names=[only or "*"],
+            interval=options["interval"],
+            batch=options["batch"],
             backend_name="default",
             startup_delay=False,
             max_tasks=None,
             worker_id=name,
-            excluded_queue_names=[],
+            excluded_queue_names=[without] if without else [],
         )
         worker.configure_signals()
         try:

@@ -1,0 +1,51 @@
+"""Removing takes for good, with what lies in the media folder for them.
+
+Rows go first and files after them, so that no row ever points at a file that is not there.
+"""
+
+from __future__ import annotations
+
+import shutil
+from collections.abc import Iterable
+from dataclasses import dataclass
+from pathlib import Path
+
+from django.db.models import Q
+
+from nettlecap.takes import store
+from nettlecap.takes.models import Take
+
+
+@dataclass(frozen=True, slots=True)
+class Files:
+    """What lies in the media folder for some takes: kept files, and folders of drawings."""
+
+    kept: tuple[str, ...]
+    drawings: tuple[Path, ...]
+
+    @classmethod
+    def of(cls, takes: Iterable[Take]) -> Files:
+        found = list(takes)
+        kept = tuple(p for t in found for p in (t.file_path, t.sound_path) if p)
+        return cls(kept, tuple(t.analysis.drawings_of(0).parent for t in found))
+
+    def clear(self) -> None:
+        """Remove them, once their rows are gone; a file that another take points at stays."""
+        for folder in self.drawings:
+            shutil.rmtree(folder, ignore_errors=True)
+        for path in self.kept:
+            forget_unless_used(path)
+
+
+def forget(take: Take) -> None:
+    """Remove a take with all that hangs on it, and its files where no other row points at them."""
+    files = Files.of([take])
+    take.delete()
+    files.clear()
+
+
+def forget_unless_used(kept: str) -> None:
+    """Remove a kept file that no take points at."""
+    used = Take.everything.filter(Q(file_path=kept) | Q(sound_path=kept))
+    if kept and not used.exists():
+        store.forget(kept)
