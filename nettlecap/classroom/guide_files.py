@@ -44,17 +44,17 @@ KINDS: dict[str, tuple[str, str, str]] = {
 NEEDS_ALL = ("frames.zip", "sheet.pdf", "chart.svg")
 
 
-def layers_for(person: Any, brief: Brief) -> Layers:
-    """The layers of the guide that a person may see: all for who marks, for students what the brief gives away."""
+def layers_for(*, marks: bool, brief: Brief) -> Layers:
+    """The layers of the guide that may be seen: all by who marks, by students what the brief gives away."""
     terms = brief.core.terms
-    if policy.may_mark(person, brief.course_id):
+    if marks:
         return sheet.GIVEN["all"]
     return tuple(sheet.GIVEN[terms.guide_after if brief.is_due else terms.guide])
 
 
-def given_to(person: Any, brief: Brief) -> Given | None:
-    """What a person is given of the guide; None where there is none, or none for them."""
-    layers = layers_for(person, brief)
+def given(brief: Brief, *, marks: bool) -> Given | None:
+    """What who marks, or a student, is given of the guide; None where there is none, or none for them."""
+    layers = layers_for(marks=marks, brief=brief)
     if brief.core.guide is None or not layers:
         return None
     return Given(drawing=ink.text_of(sheet.draw(guide_of(brief.core), layers)), kinds=kinds_for(layers))
@@ -67,7 +67,7 @@ def kinds_for(layers: Layers) -> tuple[str, ...]:
 
 def file_for(person: Any, brief: Brief, kind: str) -> GuideFile | None:
     """A file of the guide; None where there is none such for that person."""
-    layers = layers_for(person, brief)
+    layers = layers_for(marks=policy.may_mark(person, brief.course_id), brief=brief)
     if brief.core.guide is None or not layers or kind not in kinds_for(layers):
         return None
     made = MAKERS[kind](brief, guide_of(brief.core), layers)

@@ -17,6 +17,7 @@ class Person(AbstractUser):
     first_name = None
     last_name = None
     name = models.CharField("name", max_length=120)
+    notices = models.BooleanField("letters when something happens", default=True)
 
     REQUIRED_FIELDS: ClassVar[list[str]] = ["name"]
 
@@ -28,6 +29,11 @@ class Person(AbstractUser):
 
     def get_short_name(self) -> str:
         return self.name
+
+    @property
+    def never_here(self) -> bool:
+        """Whether somebody was brought in and has not set a password yet."""
+        return self.last_login is None and not self.has_usable_password()
 
 
 class Role(models.TextChoices):
@@ -43,35 +49,69 @@ class CourseQuerySet(models.QuerySet["Course"]):
     """Courses by who asks."""
 
     def visible_to(self, person: Any) -> CourseQuerySet:
-        return self.filter(memberships__person=person).distinct()
+        return self.filter(pk__in=Membership.objects.of(person).current().values("course"))
 
     def taught_by(self, person: Any) -> CourseQuerySet:
-        return self.filter(memberships__person=person, memberships__role__in=MARKERS).distinct()
+        return self.filter(pk__in=Membership.objects.marking(person))
 
     def led_by(self, person: Any) -> CourseQuerySet:
         """Those in which the person sets briefs."""
-        return self.filter(memberships__person=person, memberships__role=Role.INSTRUCTOR).order_by("name")
+        leads = Membership.objects.of(person).current().filter(role=Role.INSTRUCTOR)
+        return self.filter(pk__in=leads.values("course")).order_by("name", "pk")
 
 
 class Course(models.Model):
-    """One class of one term."""
+    """One class of one term. Without days it goes on."""
 
     name = models.CharField(max_length=120)
     school = models.CharField(max_length=120, blank=True)
     term = models.CharField(max_length=60, blank=True)
+    begins_on = models.DateField(null=True, blank=True)
+    ends_on = models.DateField(null=True, blank=True)
 
     objects = CourseQuerySet.as_manager()
 
     def __str__(self) -> str:
         return self.name
 
+    @property
+    def over(self) -> bool:
+        """Whether its term has ended."""
+        return self.ends_on is not None and timezone.localdate() > self.ends_on
+
+
+class MembershipQuerySet(models.QuerySet["Membership"]):
+    """Who is what in which course."""
+
+    def of(self, person: Any) -> MembershipQuerySet:
+        return self.filter(person_id=person.pk)
+
+    def current(self) -> MembershipQuerySet:
+        """Those that did not leave."""
+        return self.filter(left_at=None)
+
+    def learning(self) -> MembershipQuerySet:
+        """Students that are there now."""
+        return self.current().filter(role=Role.STUDENT)
+
+    def marking(self, person: Any) -> Any:
+        """The courses in which this person marks now."""
+        return self.of(person).current().filter(role__in=MARKERS).values("course")
+
 
 class Membership(models.Model):
-    """What a person is in a course."""
+    """What a person is in a course. Whoever leaves stays a member with the day on which they left: the work is kept.
+
+    ``marker`` is who has this student in their share of the marking, None where anybody may take the clip.
+    """
 
     course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="memberships")
     person = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="memberships")
     role = models.CharField(max_length=12, choices=Role.choices)
+    left_at = models.DateTimeField(null=True)
+    marker = models.ForeignKey(Person, on_delete=models.SET_NULL, related_name="+", null=True)
+
+    objects = MembershipQuerySet.as_manager()
 
     class Meta:
         constraints = (models.UniqueConstraint(fields=["course", "person"], name="one_role_a_course"),)
@@ -80,21 +120,64 @@ class Membership(models.Model):
         return f"{self.person}, {self.get_role_display().lower()} of {self.course}"
 
 
+class Invitation(models.Model):
+    """A link by which people come into a course by themselves, until a day."""
+
+    course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="invitations")
+    code = models.CharField(max_length=40, unique=True)
+    role = models.CharField(max_length=12, choices=Role.choices, default=Role.STUDENT)
+    expires_at = models.DateTimeField()
+    closed_at = models.DateTimeField(null=True)
+    joined = models.PositiveIntegerField(default=0)
+    created_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("-expires_at",)
+
+    def __str__(self) -> str:
+        return f"invitation to {self.course}"
+
+    @property
+    def open(self) -> bool:
+        return self.closed_at is None and timezone.now() < self.expires_at
+
+
+class Letter(models.Model):
+    """An e-mail to somebody, kept until it is sent, and afterwards. Without a mail server it stays in the outbox."""
+
+    to = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="letters")
+    address = models.EmailField(blank=True)
+    subject = models.CharField(max_length=200)
+    body = models.TextField()
+    written_at = models.DateTimeField(auto_now_add=True)
+    sent_at = models.DateTimeField(null=True)
+    trouble = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ("-pk",)
+
+    def __str__(self) -> str:
+        return self.subject
+
+
 class BriefQuerySet(models.QuerySet["Brief"]):
     """Briefs by who asks. Students see only what is published."""
 
     def visible_to(self, person: Any) -> BriefQuerySet:
-        memberships = Membership.objects.filter(person_id=person.pk)
-        marks = memberships.filter(role__in=MARKERS).values("course")
-        learns = memberships.filter(role=Role.STUDENT).values("course")
+        marks = Membership.objects.marking(person)
+        # Also those who left: their work is in it.
+        learns = Membership.objects.of(person).filter(role=Role.STUDENT).values("course")
         return self.filter(models.Q(course__in=marks) | models.Q(course__in=learns, published_at__isnull=False))
 
     def markable_by(self, person: Any) -> BriefQuerySet:
-        return self.filter(course__memberships__person=person, course__memberships__role__in=MARKERS).distinct()
+        return self.filter(course__in=Membership.objects.marking(person))
 
     def for_student(self, person: Any) -> BriefQuerySet:
-        learns = Membership.objects.filter(person_id=person.pk, role=Role.STUDENT).values("course")
-        return self.filter(course__in=learns, published_at__isnull=False)
+        """What is set for somebody; of courses that they left only what they handed in to."""
+        memberships = Membership.objects.of(person).filter(role=Role.STUDENT)
+        learns, learned = memberships.current().values("course"), memberships.exclude(left_at=None).values("course")
+        own = models.Q(course__in=learned, takes__student_id=person.pk)
+        return self.filter(models.Q(course__in=learns) | own, published_at__isnull=False).distinct()
 
 
 class Brief(models.Model):

@@ -9,9 +9,9 @@ from nettlecap.errors import NotAllowed
 
 
 def role_in(person: Any, course: Course | int) -> str | None:
-    """What the person is in a course, None for nothing."""
+    """What the person is in a course now, None for nothing."""
     pk = course if isinstance(course, int) else course.pk
-    return Membership.objects.filter(person_id=person.pk, course_id=pk).values_list("role", flat=True).first()
+    return Membership.objects.of(person).current().filter(course_id=pk).values_list("role", flat=True).first()
 
 
 def may_mark(person: Any, course: Course | int) -> bool:
@@ -22,6 +22,21 @@ def may_mark(person: Any, course: Course | int) -> bool:
 def may_set_briefs(person: Any, course: Course | int) -> bool:
     """Whether the person sets briefs in this course."""
     return role_in(person, course) == Role.INSTRUCTOR
+
+
+def may_lead(person: Any, course: Course | int) -> bool:
+    """Whether the person keeps this course: its days, its people, what goes out of it."""
+    return role_in(person, course) == Role.INSTRUCTOR
+
+
+def may_open_courses(person: Any) -> bool:
+    """Whether the person may begin a course: whoever leads one, and whoever keeps the installation."""
+    return person.is_staff or Course.objects.led_by(person).exists()
+
+
+def keeps_house(person: Any) -> bool:
+    """Whether the person keeps the installation: its outbox, and people who are in no course."""
+    return bool(person.is_staff)
 
 
 def may_hand_in(person: Any, brief: Brief) -> bool:

@@ -6,13 +6,15 @@ from dataclasses import dataclass, replace
 from datetime import datetime, time, timedelta
 from typing import Any
 
+from django.db import transaction
+from django.urls import reverse
 from django.utils import timezone
 
 import motion.brief
 from motion.errors import BriefError
 from motion.guide.guide import checked
-from nettlecap.classroom import policy
-from nettlecap.classroom.models import Brief, Course, Person
+from nettlecap.classroom import letters, policy
+from nettlecap.classroom.models import Brief, Course, Membership, Person
 from nettlecap.errors import Refusal
 
 DUE_IN = timedelta(days=7)
@@ -41,13 +43,22 @@ def problems_with(parameters: dict[str, Any]) -> dict[str, str]:
 def set_brief(person: Person, course: Course, wanted: Wanted, *, publish: bool = True) -> Brief:
     """Set a new brief for a course. Raises NotAllowed, BriefError."""
     policy.require(policy.may_set_briefs(person, course), "set briefs in this course")
-    return Brief.objects.create(
-        course=course,
-        created_by=person,
-        due_at=wanted.due_at,
-        published_at=timezone.now() if publish else None,
-        **_columns(wanted.core),
-    )
+    with transaction.atomic():
+        brief = Brief.objects.create(
+            course=course,
+            created_by=person,
+            due_at=wanted.due_at,
+            published_at=timezone.now() if publish else None,
+            **_columns(wanted.core),
+        )
+        if publish:
+            _tell(brief)
+    return brief
+
+
+def _tell(brief: Brief) -> None:
+    students = Person.objects.filter(memberships__in=Membership.objects.learning().filter(course=brief.course_id))
+    letters.write(students, "published", {"brief": brief, "link": reverse("brief", args=[brief.pk])})
 
 
 def change_brief(person: Person, brief: Brief, wanted: Wanted) -> bool:
@@ -65,8 +76,12 @@ def change_brief(person: Person, brief: Brief, wanted: Wanted) -> bool:
 def publish(person: Person, brief: Brief, *, show: bool) -> None:
     """Show a brief to the students of its course, or take it back; takes that are handed in stay either way."""
     policy.require(policy.may_set_briefs(person, brief.course), "publish this brief")
+    news = show and not brief.published
     brief.published_at = (brief.published_at or timezone.now()) if show else None
-    brief.save(update_fields=["published_at"])
+    with transaction.atomic():
+        brief.save(update_fields=["published_at"])
+        if news:
+            _tell(brief)
 
 
 def copy_brief(person: Person, brief: Brief, course: Course) -> Brief:

@@ -1,0 +1,95 @@
+"""Letters: e-mail to people, written into the outbox and sent from there by the worker where there is a mail server.
+
+A letter is written inside the transaction of what it tells of, so that neither is there without the other.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import timedelta
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth.tokens import default_token_generator
+from django.core.mail import send_mail
+from django.db import transaction
+from django.template.loader import render_to_string
+from django.urls import reverse
+from django.utils import timezone
+from django.utils.encoding import force_bytes
+from django.utils.http import urlsafe_base64_encode
+
+from nettlecap.classroom.models import Letter, Person
+
+LATER, TRIED_FOR = timedelta(minutes=10), timedelta(days=1)
+QUIET = timedelta(minutes=10)
+"""So long nobody is written to again for having forgotten a password."""
+
+
+def write(people: Iterable[Person], template: str, context: dict[str, Any], *, asked_for: bool = False) -> int:
+    """Write a letter to each of these people; how many were written.
+
+    The template's first line is the subject. Who wants no letters gets only those that were asked for (``asked_for``).
+    """
+    from nettlecap.classroom.tasks import send_letter
+
+    wanted = [p for p in people if asked_for or p.notices]
+    for person in wanted:
+        letter = Letter.objects.create(to=person, address=person.email, **_text(template, {**context, "to": person}))
+        if settings.MAIL_SERVER and person.email:
+            send_letter.enqueue(letter.pk)
+    return len(wanted)
+
+
+def _text(template: str, context: dict[str, Any]) -> dict[str, str]:
+    text = render_to_string(f"letters/{template}.txt", {**context, "site": settings.SITE_URL.rstrip("/")})
+    subject, _, body = text.strip().partition("\n")
+    return {"subject": subject.strip()[:200], "body": body.strip() + "\n"}
+
+
+def send(letter_id: int) -> str:
+    """Send a letter, once; how it went. Trouble with the mail server is kept with it, and it is tried for a day."""
+    letter = Letter.objects.filter(pk=letter_id, sent_at=None).first()
+    if letter is None:
+        return "nothing to send"
+    try:
+        send_mail(letter.subject, letter.body, settings.DEFAULT_FROM_EMAIL, [letter.address])
+    except OSError as error:
+        return _try_later(letter, error)
+    Letter.objects.filter(pk=letter.pk).update(sent_at=timezone.now(), trouble="")
+    return "sent"
+
+
+def _try_later(letter: Letter, error: OSError) -> str:
+    from nettlecap.classroom.tasks import send_letter
+
+    again = timezone.now() - letter.written_at < TRIED_FOR
+    with transaction.atomic():
+        Letter.objects.filter(pk=letter.pk).update(trouble=str(error)[:200])
+        if again:
+            send_letter.using(run_after=timezone.now() + LATER).enqueue(letter.pk)
+    return "to be tried again" if again else "given up"
+
+
+def password_link(person: Person) -> str:
+    """A page on which this person, and whoever has the link, sets the password; it works once, for a week."""
+    uid = urlsafe_base64_encode(force_bytes(person.pk))
+    return reverse("set-password", args=[uid, default_token_generator.make_token(person)])
+
+
+def welcome(person: Person, course: Any) -> None:
+    """Tell somebody that they are in a course, and how to come in if they have no password yet."""
+    link = "" if person.has_usable_password() else password_link(person)
+    write([person], "welcome", {"course": course, "link": link}, asked_for=True)
+
+
+def forgotten(asked: str) -> None:
+    """Write to whoever has this login or address how to set a new password; nothing where nobody does."""
+    asked = asked.strip()
+    if not asked:
+        return
+    found = Person.objects.filter(is_active=True).exclude(email="")
+    lately = timezone.now() - QUIET
+    for person in (found.filter(username=asked) or found.filter(email__iexact=asked))[:5]:
+        if not person.letters.filter(written_at__gte=lately, subject__startswith="A new password").exists():
+            write([person], "forgotten", {"link": password_link(person)}, asked_for=True)
