@@ -14,6 +14,7 @@ from nettlecap.marking.keys import finding_key
 from nettlecap.marking.measured import size_of
 from nettlecap.marking.mending import to_mend
 from nettlecap.marking.models import Proposal
+from nettlecap.marking.sheets import sheet_shown_to
 from nettlecap.marking.views import shown_on_desk
 from nettlecap.takes.mend import folder_of, mend
 from nettlecap.takes.views import picture_file
@@ -72,7 +73,7 @@ def proposed_sheet(request: HttpRequest, take_id: int, kind: str) -> HttpRespons
     """The exposure sheet of a proposed timing: for markers, and for the student once the marks are returned."""
     take = visible(request, take_id)
     to_mend(request.user, take)
-    kept = get_object_or_404(Proposal, sheet__take=take)
+    kept = get_object_or_404(Proposal, sheet=sheet_shown_to(request.user, take))
     timing = retiming.read(kept.timing, {h.drawing for h in propose.own_timing(take)})
     if kind == "csv":
         answer = HttpResponse(retiming.sheet_csv(timing), content_type="text/csv; charset=utf-8")

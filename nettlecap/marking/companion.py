@@ -37,7 +37,8 @@ def earlier(take: Take) -> list[Take]:
 
 def may_see_guide(person: Any, take: Take) -> bool:
     """Whether the brief's bounce may be set beside a take for this person: it tells all that the guide does."""
-    return guide_of(take.brief.core) is not None and layers_for(person, take.brief) == LAYERS
+    marks = policy.may_mark(person, take.brief.course_id)
+    return guide_of(take.brief.core) is not None and layers_for(marks=marks, brief=take.brief) == LAYERS
 
 
 def options(person: Any, take: Take) -> list[tuple[str, str]]:

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from django.db import transaction
 from django.db.models import F
+from django.urls import reverse
 from django.utils import timezone
 
 from motion.findings import CODES, PRINCIPLES
-from nettlecap.classroom import policy
+from nettlecap.classroom import letters, policy
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
-from nettlecap.marking import phrases, undo
+from nettlecap.marking import comparisons, phrases, undo
 from nettlecap.marking.history import record
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
+from nettlecap.marking.sheets import open_sheet, sheet_for
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
 
@@ -143,15 +145,17 @@ def set_remark(marker: Person, take: Take, remark: str) -> None:
         sheet.save()
 
 
-def spend(take: Take, seconds: int) -> None:
+def spend(marker: Person, take: Take, seconds: int) -> None:
     """Add to the time that was spent on a take; nobody's marks are changed by that."""
     seconds = min(max(0, seconds), MOST_SECONDS)
-    MarkSheet.objects.filter(take=take).update(seconds=F("seconds") + seconds)
+    sheet = sheet_for(marker, take)
+    if sheet is not None:
+        MarkSheet.objects.filter(pk=sheet.pk).update(seconds=F("seconds") + seconds)
 
 
 def refuse_unseen(marker: Person, take: Take, seen: str) -> None:
     """Raise Conflict where somebody else changed the marks since this marker saw them as they were then (``seen``)."""
-    sheet = MarkSheet.objects.filter(take=take).select_related("marked_by").first()
+    sheet = sheet_for(marker, take)
     if sheet is None or sheet.marked_by is None or sheet.marked_by == marker or sheet.seen_as == seen:
         return
     raise Conflict(
@@ -161,15 +165,19 @@ def refuse_unseen(marker: Person, take: Take, seen: str) -> None:
 
 
 def return_marks(marker: Person, take: Take) -> None:
-    """Return the marks: from now on the student sees them."""
+    """Return the marks: from now on the student sees them. Marks that are given blind are laid down instead."""
     with transaction.atomic():
         sheet = open_sheet(marker, take)
         if take.analysis.state != take.analysis.State.DONE:
             raise Conflict("This take is still being looked at. Return the marks when that is done.")
+        if sheet.blind is not None:
+            comparisons.lay_down(marker, sheet)
+            return
         sheet.returned_at = timezone.now()
         sheet.reopened_because = ""
         sheet.save()
         record(sheet, marker, "returned the marks")
+        letters.write([take.student], "returned", {"take": take, "link": reverse("returned", args=[take.pk])})
 
 
 def reopen(marker: Person, take: Take, reason: str) -> None:
@@ -187,13 +195,4 @@ def reopen(marker: Person, take: Take, reason: str) -> None:
         sheet.returned_at, sheet.reopened_because, sheet.marked_by = None, reason, marker
         sheet.save()
         record(sheet, marker, "reopened the marks", "", reason)
-
-
-def open_sheet(marker: Person, take: Take) -> MarkSheet:
-    """The sheet of a take on which this person may decide; Conflict once its marks are returned."""
-    policy.require(policy.may_mark(marker, take.brief.course_id), "mark in this course")
-    sheet, _ = MarkSheet.objects.get_or_create(take=take, defaults={"marked_by": marker})
-    if sheet.returned:
-        raise Conflict("These marks are returned. Reopen them first, to change them.")
-    sheet.marked_by = marker
-    return sheet
+        letters.write([take.student], "reopened", {"take": take, "reason": reason})

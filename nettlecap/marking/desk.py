@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 from collections import Counter
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
+
+from django.db.models import prefetch_related_objects
 
 from motion import marks
 from motion.brief import Brief, Marking
 from motion.findings import CODES, PRINCIPLES
+from nettlecap.classroom.models import Person
 from nettlecap.marking import chart, ink
 from nettlecap.marking.chart import Chart
 from nettlecap.marking.companion import guide_of
 from nettlecap.marking.first_look import Compared, compare
 from nettlecap.marking.keys import finding_key, span_words
 from nettlecap.marking.measured import measure_of
-from nettlecap.marking.models import Decision, MarkSheet, Note, Proposal
+from nettlecap.marking.models import Blind, Decision, MarkSheet, Note, Proposal
 from nettlecap.marking.sheet import Row, rows_of
+from nettlecap.marking.sheets import sheet_for, sheet_of
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
 
@@ -171,8 +176,18 @@ class Desk:
 
 def lay_out(take: Take, *, agreed_only: bool = False) -> Desk:
     """The desk of an analysed take; with ``agreed_only`` only what the marker agreed, as the student sees it."""
-    sheet = MarkSheet.objects.filter(take=take).select_related("marked_by").first()
-    return _lay_out(take, sheet, "agreed" if agreed_only else "all")
+    return _lay_out(take, sheet_of(take), "agreed" if agreed_only else "all")
+
+
+def lay_out_for(marker: Person, take: Take, part: Blind | None) -> Desk:
+    """The desk as this marker works at it: over the take's marks, or over their own ``part`` of a comparison."""
+    return _lay_out(take, sheet_for(marker, take, part) if part else sheet_of(take), "all")
+
+
+def sections_of(take: Take, sheet: MarkSheet) -> tuple[Section, ...]:
+    """A take under these marks, principle by principle, without all else that a desk shows."""
+    findings, _ = _judged(take, sheet, "all")
+    return tuple(_sections(take.brief.core.marking, sheet, findings, list(sheet.notes.all())))
 
 
 def lay_out_clip(take: Take) -> Desk:
@@ -185,18 +200,27 @@ def lay_out_trial(take: Take) -> Desk:
     return _lay_out(take, None, "marked")
 
 
-def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed", "marked"]) -> Desk:
-    data, marking = take.analysis.findings or {}, take.brief.core.marking
+Wanted = Literal["all", "agreed", "marked"]
+
+
+def _judged(take: Take, sheet: MarkSheet | None, wanted: Wanted) -> tuple[list[Found], list[Found]]:
+    """The findings that are wanted with what was said to them; and, of all, those that this brief does not mark."""
+    marking = take.brief.core.marking
     verdicts = {d.key: d.verdict for d in sheet.decisions.all()} if sheet else {}
-    notes = list(sheet.notes.all()) if sheet else []
-    strokes = list(sheet.strokes.all()) if sheet else []
-    findings = [_found(f, verdicts, marking) for f in data.get("findings", [])]
+    findings = [_found(f, verdicts, marking) for f in (take.analysis.findings or {}).get("findings", [])]
     if wanted == "agreed":
         findings = [f for f in findings if f.verdict == Decision.Verdict.AGREED]
     unmarked = [f for f in findings if not f.weight and not f.verdict]
-    findings = [f for f in findings if f not in unmarked]
-    if wanted != "all":
-        unmarked = []
+    return [f for f in findings if f not in unmarked], unmarked if wanted == "all" else []
+
+
+def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Wanted) -> Desk:
+    data, marking = take.analysis.findings or {}, take.brief.core.marking
+    if sheet:
+        prefetch_related_objects([sheet], "decisions", "notes", "strokes")
+    notes = list(sheet.notes.all()) if sheet else []
+    strokes = list(sheet.strokes.all()) if sheet else []
+    findings, unmarked = _judged(take, sheet, wanted)
     kept = {f.key for f in (*findings, *unmarked)}
     return Desk(
         take=take,
@@ -206,12 +230,12 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Literal["all", "agreed
         general_notes=tuple(n for n in notes if not n.principle),
         late_cost=take.brief.core.terms.late_cost if take.late else 0.0,
         rows=tuple(rows_of(data, findings, notes, strokes, sheet.roles if sheet else {})),
-        decided=bool(verdicts),
+        decided=bool(sheet and sheet.decisions.all()),
         looked=_looked(take, sheet, findings) if wanted == "all" else None,
         preflight=tuple(data.get("preflight", ())),
         timing=(data.get("motion") or {}).get("timing"),
         player=_player(data, kept, take.brief.core if wanted == "all" else None),
-        proposal=Proposal.objects.filter(sheet=sheet).first() if sheet else None,
+        proposal=getattr(sheet, "proposal", None),
         strokes=tuple(ink.shown(strokes, take.width)),
         charts=chart.draw(data, kept, finding_key, take.brief.core) if data else (),
     )
@@ -236,7 +260,9 @@ def _found(finding: dict[str, Any], verdicts: dict[str, str], marking: Marking) 
     )
 
 
-def _sections(marking: Marking, sheet: MarkSheet | None, findings: list[Found], notes: list[Note]) -> list[Section]:
+def _sections(
+    marking: Marking, sheet: MarkSheet | None, findings: Sequence[Found], notes: Sequence[Note]
+) -> list[Section]:
     given = dict(marking.points)
     most = {p: float(given.get(p, 0.0)) for p in PRINCIPLES}
     agreed = [(f.principle, f.severity, f.weight) for f in findings if f.verdict == Decision.Verdict.AGREED]
@@ -257,7 +283,7 @@ def _sections(marking: Marking, sheet: MarkSheet | None, findings: list[Found], 
     ]
 
 
-def _looked(take: Take, sheet: MarkSheet | None, findings: list[Found]) -> Compared[Found] | None:
+def _looked(take: Take, sheet: MarkSheet | None, findings: Sequence[Found]) -> Compared[Found] | None:
     """What was tapped at the first look beside what was found; None before the first look."""
     if sheet is None or sheet.taps is None:
         return None

@@ -9,13 +9,12 @@ from django.db import transaction
 from motion import strokes
 from motion.errors import BadStroke
 from motion.strokes import Over
-from nettlecap.classroom import policy
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.marking import undo
-from nettlecap.marking.decide import open_sheet
 from nettlecap.marking.ink import overs
-from nettlecap.marking.models import DrawnStroke, MarkSheet
+from nettlecap.marking.models import DrawnStroke
+from nettlecap.marking.sheets import open_sheet, sheet_shown_to
 from nettlecap.takes.models import Take
 
 MOST = 400
@@ -56,7 +55,5 @@ def wipe(marker: Person, take: Take, stroke_id: int) -> None:
 
 def over(person: Person, take: Take) -> tuple[Over, ...]:
     """What was drawn over a take, as far as this person may see it: its markers, and its student once returned."""
-    sheet = MarkSheet.objects.filter(take=take).first()
-    if sheet is None or not (sheet.returned or policy.may_mark(person, take.brief.course_id)):
-        return ()
-    return overs(sheet)
+    sheet = sheet_shown_to(person, take)
+    return overs(sheet) if sheet is not None else ()

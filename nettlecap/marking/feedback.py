@@ -27,6 +27,11 @@ class Item:
     picture: str
 
 
+def name_of(take: Take) -> str:
+    """What the file of a take's marks is called."""
+    return f"{take.student.username}-take-{take.number}-marks.pdf"
+
+
 def pdf(take: Take, marks: Desk) -> bytes:
     """The marks as a PDF. Raises Refusal where it cannot be made."""
     findings = take.analysis.findings or {}

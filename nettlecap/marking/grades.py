@@ -26,14 +26,14 @@ class Grade:
     most: float
 
 
-def sheet_of(take: Take) -> MarkSheet | None:
+def fetched_sheet(take: Take) -> MarkSheet | None:
     """A take's marks, fetched with it; None where nobody began them."""
     return getattr(take, "sheet", None)
 
 
 def faults(take: Take, brief: Brief) -> list[Fault]:
     """What counts of a take: of returned marks what was agreed, else what the brief marks and nobody dismissed."""
-    sheet = sheet_of(take)
+    sheet = fetched_sheet(take)
     said = {d.key: d.verdict for d in sheet.decisions.all()} if sheet else {}
     if sheet and sheet.returned:
         return [f for f in take.analysis.faults if said.get(finding_key(f)) == Decision.Verdict.AGREED]
@@ -49,7 +49,7 @@ def grade(take: Take, brief: Brief, agreed: Iterable[Fault]) -> Grade:
     given = dict(brief.marking.points)
     most = {p: float(given.get(p, 0.0)) for p in PRINCIPLES}
     points = marks.propose(most, [(f["principle"], f["severity"], _weight(brief, f)) for f in agreed])
-    sheet = sheet_of(take)
+    sheet = fetched_sheet(take)
     points |= {p: v for p, v in (sheet.by_hand if sheet else {}).items() if p in most}
     cost = brief.terms.late_cost if take.late else 0.0
     return Grade(points=points, total=marks.after_late(sum(points.values()), cost), most=sum(most.values()))

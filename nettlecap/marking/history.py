@@ -6,7 +6,6 @@ from typing import Any
 
 from nettlecap.classroom.models import Person
 from nettlecap.marking.models import Change, MarkSheet
-from nettlecap.takes.models import Take
 
 LONGEST = 200
 
@@ -16,9 +15,9 @@ def record(sheet: MarkSheet, who: Person, what: str, was: Any = "", now: Any = "
     Change.objects.create(sheet=sheet, who=who, what=what[:LONGEST], was=_words(was), now=_words(now))
 
 
-def changes(take: Take) -> list[Change]:
-    """Every change of a take's marks, the latest first."""
-    return list(Change.objects.filter(sheet__take=take).select_related("who"))
+def changes(sheet: MarkSheet | None) -> list[Change]:
+    """Every change of these marks, the latest first."""
+    return list(Change.objects.filter(sheet=sheet).select_related("who")) if sheet else []
 
 
 def _words(value: Any) -> str:

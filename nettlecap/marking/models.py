@@ -2,18 +2,54 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import Any, ClassVar
 
+from django.conf import settings
 from django.db import models
 
 from motion.findings import PRINCIPLES
 from motion.strokes import TOOLS
-from nettlecap.classroom.models import Person
+from nettlecap.classroom.models import Brief, Person
 from nettlecap.takes.models import Take
 
 
+class Comparison(models.Model):
+    """The same clips of a brief handed to two markers, neither of whom sees what the other says until both are done."""
+
+    brief = models.ForeignKey(Brief, on_delete=models.CASCADE, related_name="comparisons")
+    one = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    other = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    opened_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    opened_at = models.DateTimeField(auto_now_add=True)
+    closed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ("-pk",)
+
+    def __str__(self) -> str:
+        return f"{self.one} and {self.other} on {self.brief}"
+
+
+class Blind(models.Model):
+    """One marker's part in a comparison: a clip that they mark unseen by the other."""
+
+    comparison = models.ForeignKey(Comparison, on_delete=models.CASCADE, related_name="parts")
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="blind")
+    marker = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        ordering = ("pk",)
+        constraints = (models.UniqueConstraint(fields=["comparison", "take", "marker"], name="one_part_a_marker"),)
+
+    def __str__(self) -> str:
+        return f"{self.marker}: {self.take}"
+
+
 class MarkSheet(models.Model):
-    """The marks of one take. ``by_hand`` holds points per principle where the marker set them.
+    """The marks of one take, or (``blind``) those of one marker in a comparison, which no student sees.
+
+    ``by_hand`` holds points per principle where the marker set them.
 
     ``roles`` says which drawings (by number) the marker calls keys, breakdowns or in-betweens otherwise than proposed;
     ``taps`` are the frames tapped at the first look, null before it; ``undoable`` is what can be taken back, oldest
@@ -21,7 +57,8 @@ class MarkSheet(models.Model):
     ``reopened_because`` is why returned marks were taken back, until they are returned again.
     """
 
-    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="sheet")
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="sheet", null=True)
+    blind = models.OneToOneField(Blind, on_delete=models.CASCADE, related_name="sheet", null=True)
     by_hand = models.JSONField(default=dict)
     roles = models.JSONField(default=dict)
     taps = models.JSONField(null=True)
@@ -33,8 +70,17 @@ class MarkSheet(models.Model):
     reopened_because = models.CharField(max_length=300, blank=True)
     changed_at = models.DateTimeField(auto_now=True)
 
+    class Meta:
+        constraints = (
+            models.CheckConstraint(
+                condition=models.Q(take__isnull=False, blind__isnull=True)
+                | models.Q(take__isnull=True, blind__isnull=False),
+                name="marks_of_a_take_or_of_a_comparison",
+            ),
+        )
+
     def __str__(self) -> str:
-        return f"marks for {self.take}"
+        return f"marks for {self.take or self.blind}"
 
     @property
     def returned(self) -> bool:
@@ -124,6 +170,41 @@ class Proposal(models.Model):
 
     def __str__(self) -> str:
         return f"timing for {self.sheet.take}"
+
+
+class Parcel(models.Model):
+    """A file of many takes that the worker makes for somebody: a class's feedback, or a reel.
+
+    ``job`` is the worker's task; how far it is stands in ``done`` of ``total``, why it failed in ``message``. The file
+    lies in the media folder for a day or so: it can be made again.
+    """
+
+    class Kind(models.TextChoices):
+        FEEDBACK = "feedback.zip", "feedback sheets"
+        REEL_MP4 = "reel.mp4", "reel, MP4"
+        REEL_WEBM = "reel.webm", "reel, WebM"
+
+    brief = models.ForeignKey(Brief, on_delete=models.CASCADE, related_name="parcels")
+    made_for = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="+")
+    made_at = models.DateTimeField(auto_now_add=True)
+    kind = models.CharField(max_length=12, choices=Kind.choices)
+    asked = models.JSONField(default=dict)
+    job = models.CharField(max_length=40, blank=True)
+    done = models.PositiveIntegerField(default=0)
+    total = models.PositiveIntegerField(default=0)
+    ready_at = models.DateTimeField(null=True)
+    message = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ("-pk",)
+
+    def __str__(self) -> str:
+        return f"{self.get_kind_display()} of {self.brief}"
+
+    @property
+    def file(self) -> Path:
+        """Where it lies once it is ready."""
+        return Path(settings.MEDIA_ROOT) / "parcels" / str(self.pk) / self.kind
 
 
 class Change(models.Model):

@@ -13,8 +13,8 @@ from motion.retiming import Timing
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.marking import undo
-from nettlecap.marking.decide import open_sheet
 from nettlecap.marking.models import MarkSheet, Proposal
+from nettlecap.marking.sheets import open_sheet
 from nettlecap.takes.models import Take
 
 LONGEST_NOTE = 300

@@ -19,6 +19,7 @@ from nettlecap.takes.models import Analysis, Take, TakeQuerySet
 
 KEPT = "queue"
 A_PAGE = 60
+WHOSE = (("mine", "my share"), ("all", "everybody’s"))
 STATES = (
     ("waiting", "to mark"),
     ("begun", "begun"),
@@ -31,22 +32,28 @@ STATES = (
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What to show: a brief and a student by number (None for all), and a state by name."""
+    """What to show: a brief and a student by number (None for all), a state by name, and whose share of it."""
 
     brief: int | None = None
     student: int | None = None
     state: str = "waiting"
+    whose: str = "mine"
 
     @classmethod
     def read(cls, values: Mapping[str, Any]) -> Asked:
         """From a form or from what was kept; what cannot be read is left open."""
         brief, student = (small_number(str(values.get(name) or "")) for name in ("brief", "student"))
-        state = str(values.get("state", ""))
-        return cls(brief, student, state if state in dict(STATES) else "waiting")
+        state, whose = str(values.get("state", "")), str(values.get("whose", ""))
+        return cls(
+            brief,
+            student,
+            state if state in dict(STATES) else "waiting",
+            whose if whose in dict(WHOSE) else "mine",
+        )
 
     @property
     def kept(self) -> dict[str, Any]:
-        return {"brief": self.brief, "student": self.student, "state": self.state}
+        return {"brief": self.brief, "student": self.student, "state": self.state, "whose": self.whose}
 
     @property
     def narrowed(self) -> bool:
@@ -64,7 +71,9 @@ class Queue:
     page: int
     briefs: tuple[Brief, ...]
     students: tuple[Person, ...]
+    shared: bool
     states: tuple[tuple[str, str], ...] = STATES
+    whose: tuple[tuple[str, str], ...] = WHOSE
 
     @property
     def pages(self) -> int:
@@ -97,8 +106,8 @@ def gather(person: Person, asked: Asked, page: int = 1) -> Queue:
     count = found.count()
     page = min(max(1, page), max(1, -(-count // A_PAGE)))
     shown = found.select_related("brief", "student", "analysis", "sheet")[(page - 1) * A_PAGE : page * A_PAGE]
-    marks = Membership.objects.filter(person=person, role__in=(Role.INSTRUCTOR, Role.ASSISTANT)).values("course")
-    students = Person.objects.filter(memberships__course__in=marks, memberships__role=Role.STUDENT)
+    courses = Membership.objects.marking(person)
+    students = Person.objects.filter(memberships__course__in=courses, memberships__role=Role.STUDENT)
     return Queue(
         asked=asked,
         takes=tuple(shown),
@@ -106,16 +115,22 @@ def gather(person: Person, asked: Asked, page: int = 1) -> Queue:
         page=page,
         briefs=tuple(Brief.objects.markable_by(person)),
         students=tuple(students.distinct().order_by("name")),
+        shared=Membership.objects.learning().filter(course__in=courses).exclude(marker=None).exists(),
     )
 
 
 def _narrowed(person: Person, asked: Asked) -> TakeQuerySet:
-    found = Take.objects.markable_by(person).newest()
+    found = _of(person, asked, Take.objects.markable_by(person).newest())
+    return _in_state(found, asked.state).order_by("handed_in_at", "pk")
+
+
+def _of(person: Person, asked: Asked, found: TakeQuerySet) -> TakeQuerySet:
     if asked.brief is not None:
         found = found.filter(brief=asked.brief)
     if asked.student is not None:
-        found = found.filter(student=asked.student)
-    return _in_state(found, asked.state).order_by("handed_in_at", "pk")
+        # Who asks for one student means that one, whoever's share they are in.
+        return found.filter(student=asked.student)
+    return found.in_share_of(person) if asked.whose == "mine" else found
 
 
 def _in_state(takes: TakeQuerySet, state: str) -> TakeQuerySet:
@@ -136,17 +151,14 @@ def _in_state(takes: TakeQuerySet, state: str) -> TakeQuerySet:
 def waiting(person: Person, asked: Asked, after: Take | None = None) -> TakeQuerySet:
     """The clips that are to be marked next, within what was asked for; those of the same brief come first."""
     found = Take.objects.markable_by(person).waiting_for_marks(first=after.brief_id if after else None)
-    if asked.brief is not None:
-        found = found.filter(brief=asked.brief)
-    if asked.student is not None:
-        found = found.filter(student=asked.student)
+    found = _of(person, asked, found)
     return found.exclude(pk=after.pk) if after else found
 
 
 def sitting(person: Person) -> Sitting | None:
     """What somebody returned today; None where that is nothing yet."""
     today = timezone.localtime().replace(hour=0, minute=0, second=0, microsecond=0)
-    done = MarkSheet.objects.filter(marked_by=person, returned_at__gte=today, seconds__gt=0)
+    done = MarkSheet.objects.filter(marked_by=person, returned_at__gte=today, seconds__gt=0, blind=None)
     told = done.aggregate(clips=Count("pk"), seconds=Avg("seconds"))
     return Sitting(clips=told["clips"], seconds=told["seconds"]) if told["clips"] else None
 

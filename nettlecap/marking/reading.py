@@ -51,7 +51,7 @@ def keys_of(marks: Desk) -> set[str]:
 
 def ticked(marks: Desk) -> set[str]:
     """What the student ticked off in these marks."""
-    reading = Reading.objects.filter(sheet=marks.sheet).first() if marks.sheet else None
+    reading = getattr(marks.sheet, "reading", None)
     return set(reading.ticked) & keys_of(marks) if reading else set()
 
 

@@ -45,7 +45,7 @@ def marks_pdf(request: HttpRequest, take_id: int) -> HttpResponse:
     context = _marks(request, take_id)
     take = context["take"]
     answer = HttpResponse(feedback.pdf(take, context["desk"]), content_type="application/pdf")
-    answer["Content-Disposition"] = f'attachment; filename="{take.student.username}-take-{take.number}-marks.pdf"'
+    answer["Content-Disposition"] = f'attachment; filename="{feedback.name_of(take)}"'
     return answer
 
 

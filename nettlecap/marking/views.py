@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from nettlecap.errors import Refusal
-from nettlecap.marking import companion, decide, queue
+from nettlecap.marking import companion, comparisons, decide, queue
 from nettlecap.marking.asked import number, on_desk, small_number, whole
-from nettlecap.marking.desk import lay_out
+from nettlecap.marking.desk import lay_out_for
 from nettlecap.marking.history import changes
-from nettlecap.marking.models import Decision
+from nettlecap.marking.models import Blind, Decision
 from nettlecap.marking.queue import Asked
+from nettlecap.marking.sheets import blind_of, sheet_for
 from nettlecap.marking.since import since
 from nettlecap.takes.models import Take
 from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS, PEN_WORDS
@@ -26,13 +30,13 @@ def asked_of(request: HttpRequest) -> Asked:
 def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "") -> HttpResponse:
     """A part of the desk as it is now; ``told`` is what just happened, in words."""
     _spend(request, take)
-    laid_out = lay_out(take)
-    left = queue.waiting(request.user, asked_of(request), after=take)
+    part = blind_of(request.user, take)
+    laid_out = lay_out_for(request.user, take, part)
     context = {
         "take": take,
         "desk": laid_out,
-        "next": left.first(),
-        "left": left.count(),
+        "blind": part.comparison if part else None,
+        **_to_come(request, take, part),
         "since": since(take, tell_new=True, dismissed=laid_out.keys_said(Decision.Verdict.DISMISSED)),
         "took": queue.duration(laid_out.sheet.seconds) if laid_out.sheet and laid_out.sheet.seconds else "",
         "told": told,
@@ -45,11 +49,20 @@ def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "
     return render(request, template, context)
 
 
+def _to_come(request: HttpRequest, take: Take, part: Blind | None) -> dict[str, Any]:
+    """The clip that comes next, and how many wait: of the comparison that is at hand, else of the queue."""
+    if part:
+        left = comparisons.left_for(request.user, part.comparison, after=take)
+        return {"next": left[0] if left else None, "left": len(left)}
+    waiting = queue.waiting(request.user, asked_of(request), after=take)
+    return {"next": waiting.first(), "left": waiting.count()}
+
+
 def _spend(request: HttpRequest, take: Take) -> None:
     """Keep how long the marker was at it since the last decision."""
     spent = request.headers.get("X-Seconds", "")
     if request.method == "POST" and spent.isdecimal():
-        decide.spend(take, int(spent[:6]))
+        decide.spend(request.user, take, int(spent[:6]))
 
 
 def desk(request: HttpRequest, take_id: int) -> HttpResponse:
@@ -165,7 +178,11 @@ def return_marks(request: HttpRequest, take_id: int) -> HttpResponse:
     take = on_desk(request, take_id)
     if "remark" in request.POST:
         decide.set_remark(request.user, take, request.POST["remark"])
+    part = blind_of(request.user, take)
     decide.return_marks(request.user, take)
+    if part and not blind_of(request.user, take):
+        # That was the last of both: the comparison has ended, and tells.
+        return HttpResponse(headers={"HX-Redirect": reverse("comparison", args=[part.comparison_id])})
     return shown_on_desk(request, take, "marking/_after_decision.html")
 
 
@@ -173,11 +190,14 @@ def return_marks(request: HttpRequest, take_id: int) -> HttpResponse:
 def reopen(request: HttpRequest, take_id: int) -> HttpResponse:
     """Take returned marks back to change them."""
     take = on_desk(request, take_id)
-    decide.reopen(request.user, take, request.POST.get("reason", ""))
+    if blind_of(request.user, take):
+        comparisons.take_up(request.user, take)
+    else:
+        decide.reopen(request.user, take, request.POST.get("reason", ""))
     return shown_on_desk(request, take, "marking/_after_decision.html")
 
 
 def history(request: HttpRequest, take_id: int) -> HttpResponse:
     """Who changed which mark when, for markers."""
     take = on_desk(request, take_id)
-    return render(request, "marking/history.html", {"take": take, "changes": changes(take)})
+    return render(request, "marking/history.html", {"take": take, "changes": changes(sheet_for(request.user, take))})
