@@ -16,8 +16,9 @@ from django.core.management import call_command
 from django.test import SimpleTestCase, TestCase, override_settings
 
 from motion.brief import Brief, Feel
+from nettlecap.classroom import roster
 from nettlecap.classroom.models import Person
-from nettlecap.pages import demo
+from nettlecap.pages import demo, gradebook, keeping
 from nettlecap.takes.models import Take
 from tests import vendored
 
@@ -66,6 +67,20 @@ class House(SimpleTestCase):
         page = (settings.BASE / "docs" / "brief-file.md").read_text()
         for key in _keys(Brief(guide=Feel(), frames=(1, 2), canvas=(16, 16)).to_json()):
             self.assertTrue(f"`{key}`" in page or key == "schema", key)
+
+    def test_the_files_page_names_every_column_and_schema(self) -> None:
+        page = (settings.BASE / "docs" / "files.md").read_text()
+        for name in (*gradebook.COLUMNS, gradebook.SCHEMA, keeping.SCHEMA):
+            self.assertIn(f"`{name}`", page)
+        for words in roster.COLUMNS.values():
+            self.assertTrue(any(word in page for word in words), words)
+
+    def test_what_is_named_for_ears_has_a_role_that_can_be_named(self) -> None:
+        """A bare box may not carry a name, and whether a page shows it empty is a matter of timing."""
+        bare = re.compile(r"<(?:div|span|p|b|i)\b(?![^>]*\brole=)[^>]*\baria-label(?:ledby)?=[^>]*>")
+        for template in settings.BASE.glob("nettlecap/templates/**/*.html"):
+            with self.subTest(template.name):
+                self.assertEqual(bare.findall(template.read_text()), [])
 
     def test_every_make_target_and_check_that_the_readme_names_is_there(self) -> None:
         readme = (settings.BASE / "README.md").read_text()
