@@ -2,6 +2,8 @@
 PYTHON ?= python3
 PORT ?= 8000
 HOST ?= 127.0.0.1
+SCHOOL_PORT ?= 8801
+export SCHOOL_PORT
 VENV := .venv
 PY := $(VENV)/bin/python
 CHROMIUM ?= $(shell command -v chromium)
@@ -31,7 +33,7 @@ demo: setup ## start the application with the demo data
 	@$(PY) manage.py migrate --verbosity 0
 	@$(PY) manage.py collectstatic --no-input --verbosity 0
 	@$(PY) manage.py load_demo
-	@exec $(PY) manage.py serve --host $(HOST) --port $(PORT)
+	@exec $(PY) manage.py serve --host $(HOST) --port $(PORT) --demo
 
 demo-reset: setup ## forget everything that was entered, and start the demo anew
 	@rm -rf $${NETTLECAP_DATA:-var}

@@ -6,19 +6,55 @@ from django.contrib.auth import views as auth
 from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
-from nettlecap.marking import beside, over, returned
+from nettlecap.marking import beside, over, parcel_views, returned, two_markers
 from nettlecap.marking import views as marking
-from nettlecap.pages import briefs, classes
+from nettlecap.pages import briefs, classes, own, people
 from nettlecap.pages import views as pages
+from nettlecap.school import views as school
 from nettlecap.takes import views as takes
 
 urlpatterns = [
     path("sign-in", login_not_required(auth.LoginView.as_view(redirect_authenticated_user=True)), name="sign-in"),
     path("sign-out", auth.LogoutView.as_view(), name="sign-out"),
     path("", pages.start, name="start"),
+    path("you", own.you, name="you"),
+    path("you/password", own.ChangePassword.as_view(), name="change-password"),
+    path("password/forgotten", own.forgotten, name="forgotten"),
+    path("password/<str:uidb64>/<str:token>", own.SetPassword.as_view(), name="set-password"),
+    path("join/<str:code>", own.join, name="join"),
+    path("outbox", own.outbox, name="outbox"),
+    path("courses/new", people.new_course, name="new-course"),
+    path("courses/<int:course_id>/change", people.edit_course, name="edit-course"),
+    path("courses/<int:course_id>/people", people.people_page, name="people"),
+    path("courses/<int:course_id>/people/add", people.add_member, name="add-member"),
+    path("courses/<int:course_id>/people/<int:member_id>", people.change_member, name="change-member"),
+    path("courses/<int:course_id>/people/share", people.share, name="share"),
+    path("courses/<int:course_id>/roster", people.read_roster, name="read-roster"),
+    path("courses/<int:course_id>/roster/take", people.take_roster, name="take-roster"),
+    path("courses/<int:course_id>/invitations", people.invite, name="invite"),
+    path("courses/<int:course_id>/invitations/<int:invitation_id>", people.close_invitation, name="close-invitation"),
+    path("people/<int:person_id>", own.keep_or_delete, name="keep-or-delete"),
+    path("people/<int:person_id>/all.zip", own.all_of_one, name="all-of-one"),
+    path("school/keys.json", school.school_keys, name="school-keys"),
+    path("courses/<int:course_id>/school", school.school_page, name="school"),
+    path("courses/<int:course_id>/school/state", school.sendings_state, name="sendings-state"),
+    path("courses/<int:course_id>/school/systems", school.add_system, name="add-system"),
+    path("courses/<int:course_id>/school/link", school.link_course, name="link-course"),
+    path("courses/<int:course_id>/school/who-is-who", school.who_is_who, name="who-is-who"),
+    path("briefs/<int:brief_id>/school", school.send_marks, name="send-marks"),
     path("courses/<int:course_id>/wall", classes.class_wall, name="class-wall"),
     path("courses/<int:course_id>/grades.<str:kind>", classes.grades_file, name="grades-file"),
     path("briefs/<int:brief_id>/show/<str:code>", classes.show_clips, name="show-clips"),
+    path("briefs/<int:brief_id>/files", parcel_views.files_of_class, name="files-of-class"),
+    path("briefs/<int:brief_id>/files/state", parcel_views.parcels_state, name="parcels-state"),
+    path("briefs/<int:brief_id>/files/feedback", parcel_views.ask_feedback, name="ask-feedback"),
+    path("briefs/<int:brief_id>/files/reel", parcel_views.ask_reel, name="ask-reel"),
+    path("parcels/<int:parcel_id>", parcel_views.parcel, name="parcel"),
+    path("briefs/<int:brief_id>/two-markers", two_markers.two_markers, name="two-markers"),
+    path("comparisons/<int:comparison_id>", two_markers.comparison, name="comparison"),
+    path("comparisons/<int:comparison_id>/next", two_markers.mark_blind, name="mark-blind"),
+    path("comparisons/<int:comparison_id>/end", two_markers.end_comparison, name="end-comparison"),
+    path("comparisons/<int:comparison_id>/takes/<int:take_id>", two_markers.adopt, name="adopt"),
     path("courses/<int:course_id>/briefs/new", briefs.new_brief, name="new-brief"),
     path("courses/<int:course_id>/briefs/live", briefs.live, name="live-guide"),
     path("courses/<int:course_id>/briefs/start-values", briefs.start_values, name="start-values"),

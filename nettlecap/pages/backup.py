@@ -24,7 +24,7 @@ from nettlecap.errors import Refusal
 
 SCHEMA = "nettlecap.backup/1"
 LABEL, DATABASE, MEDIA = "nettlecap-backup.json", "db.sqlite3", "media"
-PASSING = ("incoming", "mended")
+PASSING = ("incoming", "mended", "parcels")
 """Folders of the media folder that hold nothing to keep: uploads on their way, and what is made anew when asked for."""
 
 

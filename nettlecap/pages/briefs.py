@@ -41,12 +41,13 @@ def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
     """A brief: to its students with the hand-in, to its markers with what was handed in."""
     shown = _visible(request, brief_id)
     takes = Take.objects.filter(brief=shown).select_related("student", "analysis", "sheet", "brief")
+    marks = policy.may_mark(request.user, shown.course_id)
     context: dict[str, Any] = {
         "brief": shown,
-        "guide": guide_files.given_to(request.user, shown),
+        "guide": guide_files.given(shown, marks=marks),
         "kinds": guide_files.KINDS,
     }
-    if policy.may_mark(request.user, shown.course_id):
+    if marks:
         context["takes"] = takes.newest().order_by("student__name")
         context["may_edit"] = policy.may_set_briefs(request.user, shown.course_id)
         context["courses"] = Course.objects.led_by(request.user) if context["may_edit"] else ()

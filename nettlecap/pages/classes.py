@@ -6,6 +6,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 
+from nettlecap.classroom import policy
 from nettlecap.classroom.models import Course
 from nettlecap.marking.asked import small_number
 from nettlecap.pages import gradebook
@@ -16,7 +17,8 @@ def class_wall(request: HttpRequest, course_id: int) -> HttpResponse:
     """The class wall, by one brief or over the term."""
     asked = request.GET
     shown = wall(request.user, course_id, small_number(asked.get("brief", "")), asked.get("by", ""))
-    return render(request, "classroom/wall.html", {"wall": shown})
+    context = {"wall": shown, "may_lead": policy.may_lead(request.user, shown.course)}
+    return render(request, "classroom/wall.html", context)
 
 
 def show_clips(request: HttpRequest, brief_id: int, code: str) -> HttpResponse:

@@ -10,6 +10,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 import numpy as np
+from django.conf import settings
 from django.contrib.auth.hashers import make_password
 from django.db import transaction
 from django.utils import timezone
@@ -22,6 +23,8 @@ from motion.synth.faults import FAULTS
 from motion.synth.look import LOOKS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
+from nettlecap.school.models import CourseLink, SchoolSystem
+from nettlecap.standins import school_system
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Take
 
@@ -133,6 +136,7 @@ def load(tell: Tell) -> None:
         with transaction.atomic():
             course, people = _school()
             _briefs(course, people[INSTRUCTOR[0]])
+            _school_system(course)
     float_brief = Brief.objects.get(title=FLOAT)
     for pupil in PUPILS:
         tell(f"{pupil.name} hands in")
@@ -182,9 +186,24 @@ def _school() -> tuple[Course, dict[str, Person]]:
     roles += [((p.login, p.name), Role.STUDENT) for p in PUPILS]
     people = {}
     for (login, name), role in roles:
-        people[login] = Person.objects.create(username=login, name=name, password=secret)
+        keeps = login == INSTRUCTOR[0]
+        people[login] = Person.objects.create(
+            username=login, name=name, email=f"{login}@saltmarsh.example", password=secret, is_staff=keeps
+        )
         Membership.objects.create(course=course, person=people[login], role=role)
     return course, people
+
+
+def _school_system(course: Course) -> None:
+    """Link the course to the simulated school system that is started beside the application."""
+    address = f"http://127.0.0.1:{settings.SCHOOL_PORT}"
+    system = SchoolSystem.objects.create(
+        name="The school’s office", client_id=school_system.CLIENT, token_url=f"{address}/token"
+    )
+    there = f"{address}/courses/{school_system.COURSE}"
+    CourseLink.objects.create(
+        course=course, system=system, members_url=f"{there}/members", lineitems_url=f"{there}/lineitems"
+    )
 
 
 def _briefs(course: Course, instructor: Person) -> None:

@@ -10,7 +10,7 @@ from typing import Any
 
 from motion.findings import PRINCIPLES
 from nettlecap.classroom.models import Course, Person
-from nettlecap.pages.wall import wall
+from nettlecap.pages.wall import grades_of
 
 KINDS = ("csv", "ods", "json")
 SCHEMA = "nettlecap.grades/1"
@@ -36,17 +36,16 @@ def write(person: Person, course: Course, kind: str) -> tuple[bytes, str]:
 
 def _rows(person: Person, course: Course) -> Iterator[dict[str, Any]]:
     """One row a student and brief; without points where no marks are returned."""
-    for brief in wall(person, course.pk).briefs:
-        for line in wall(person, course.pk, brief.pk).lines:
-            take = line.takes[0] if line.takes else None
-            row: dict[str, Any] = dict.fromkeys(COLUMNS)
-            row |= {"login": line.student.username, "name": line.student.name, "brief": brief.title}
-            if take is not None:
-                row |= {"take": take.number, "late": take.late}
-            if take is not None and line.grade is not None:
-                row |= {"returned": take.sheet.returned_at.date().isoformat(), **line.grade.points}
-                row |= {"total": line.grade.total, "most": line.grade.most}
-            yield row
+    for brief, line in grades_of(person, course.pk):
+        take = line.takes[0] if line.takes else None
+        row: dict[str, Any] = dict.fromkeys(COLUMNS)
+        row |= {"login": line.student.username, "name": line.student.name, "brief": brief.title}
+        if take is not None:
+            row |= {"take": take.number, "late": take.late}
+        if take is not None and line.grade is not None:
+            row |= {"returned": take.sheet.returned_at.date().isoformat(), **line.grade.points}
+            row |= {"total": line.grade.total, "most": line.grade.most}
+        yield row
 
 
 def _safe(value: Any) -> Any:

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from django.db.models import Count, Q
+from django.db.models import Count, Exists, F, OuterRef, Q, Subquery
 
-from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
-from nettlecap.marking.models import Note
-from nettlecap.marking.queue import Sitting, sitting
+from nettlecap.classroom.models import Brief, Course, CourseQuerySet, Membership, Person, Role
+from nettlecap.marking import comparisons
+from nettlecap.marking.models import Comparison, Note
+from nettlecap.marking.queue import Asked, Sitting, sitting, waiting
 from nettlecap.marking.reading import answers
 from nettlecap.takes.models import Analysis, Take
 
@@ -50,17 +51,27 @@ class Start:
     due: tuple[Due, ...]
     sitting: Sitting | None
     answers: tuple[Note, ...]
+    blind: tuple[tuple[Comparison, int, int], ...]
+    leads: frozenset[int]
+    may_open: bool
+
+    @property
+    def in_other_shares(self) -> int:
+        """How many clips wait that are in somebody else's share of the marking."""
+        return sum(state.waiting for state in self.briefs) - self.waiting
 
     @property
     def teaches(self) -> bool:
-        return bool(self.courses)
+        """Whether there is a marker's side; who may only open a course sees where."""
+        return bool(self.courses) or self.may_open
 
 
 def start_of(person: Person) -> Start:
     """What waits for a person."""
-    courses = tuple(Course.objects.taught_by(person).order_by("name"))
-    queue = Take.objects.markable_by(person).waiting_for_marks() if courses else Take.objects.none()
+    courses = tuple(_taught(person).order_by(F("ends_on").desc(nulls_first=True), "name"))
+    queue = waiting(person, Asked()) if courses else Take.objects.none()
     shown = tuple(queue.select_related("brief", "student", "analysis")[:QUEUE_SHOWN])
+    leads = frozenset(c.pk for c in courses if c.led)
     return Start(
         courses=courses,
         briefs=tuple(_brief_states(person)) if courses else (),
@@ -69,11 +80,20 @@ def start_of(person: Person) -> Start:
         due=tuple(_due(person)),
         sitting=sitting(person) if courses else None,
         answers=tuple(answers(person)) if courses else (),
+        blind=tuple(comparisons.waiting(person)) if courses else (),
+        leads=leads,
+        may_open=person.is_staff or bool(leads),
     )
 
 
+def _taught(person: Person) -> CourseQuerySet:
+    own = Membership.objects.of(person).filter(course=OuterRef("pk"), role=Role.INSTRUCTOR)
+    return Course.objects.taught_by(person).annotate(led=Exists(own))
+
+
 def _brief_states(person: Person) -> list[BriefState]:
-    students = dict(Membership.objects.filter(role=Role.STUDENT).values_list("course").annotate(n=Count("pk")))
+    learning = Membership.objects.learning().filter(course=OuterRef("course")).order_by().values("course")
+    briefs = Brief.objects.markable_by(person).annotate(students=Subquery(learning.annotate(n=Count("pk")).values("n")))
     latest = (
         Take.objects.markable_by(person)
         .newest()
@@ -90,10 +110,10 @@ def _brief_states(person: Person) -> list[BriefState]:
     return [
         BriefState(
             brief=brief,
-            students=students.get(brief.course_id, 0),
+            students=brief.students or 0,
             **{k: by_brief.get(brief.pk, nothing)[k] for k in nothing},
         )
-        for brief in Brief.objects.markable_by(person).select_related("course")
+        for brief in briefs.select_related("course")
     ]
 
 

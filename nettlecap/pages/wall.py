@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,8 +12,8 @@ from django.shortcuts import get_object_or_404
 import motion.brief
 from motion.findings import CODES
 from nettlecap.classroom import policy
-from nettlecap.classroom.models import Brief, Course, Person, Role
-from nettlecap.marking.grades import Fault, Grade, faults, grade, sheet_of
+from nettlecap.classroom.models import Brief, Course, Membership, Person
+from nettlecap.marking.grades import Fault, Grade, faults, fetched_sheet, grade
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
 
@@ -42,15 +42,23 @@ class Cell:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Line:
-    """A student's last takes (one a brief), their faults, and by how many there are fewer than in their first takes."""
+    """A student's last takes (one a brief), their faults, and by how many there are fewer than in their first takes.
+
+    ``slots`` has an entry for each brief that was asked for, with None where nothing is handed in.
+    """
 
     student: Person
-    takes: tuple[Take, ...]
+    slots: tuple[tuple[Brief, Take | None], ...]
+    every_take: tuple[Take, ...]
     missing: int
     late: int
     cells: tuple[Cell, ...]
     fewer: int | None
     grade: Grade | None
+
+    @property
+    def takes(self) -> tuple[Take, ...]:
+        return tuple(take for _, take in self.slots if take is not None)
 
     @property
     def faults(self) -> int:
@@ -102,7 +110,8 @@ def wall(person: Person, course_id: int, brief_id: int | None = None, by: str = 
     asked = (brief,) if brief else briefs
     takes = _takes(asked)
     cores = {b.pk: b.core for b in asked}
-    students = Person.objects.filter(memberships__course=course, memberships__role=Role.STUDENT).order_by("name")
+    learning = Membership.objects.learning().filter(course=course)
+    students = Person.objects.filter(memberships__in=learning).order_by("name")
     lines = [_line(s, asked, takes[s.pk], cores) for s in students]
     by = by if by in ORDERS else "name"
     return Wall(
@@ -115,6 +124,16 @@ def wall(person: Person, course_id: int, brief_id: int | None = None, by: str = 
         orders=tuple((key, words) for key, (words, _) in ORDERS.items()),
         principles=tuple(PRINCIPLE_NAMES.items()),
     )
+
+
+def grades_of(person: Person, course_id: int) -> Iterator[tuple[Brief, Line]]:
+    """Each student's line for each brief of a course, from one look at all of its takes."""
+    shown = wall(person, course_id)
+    cores = {b.pk: b.core for b in shown.briefs}
+    for brief in shown.briefs:
+        for line in shown.lines:
+            own = [t for t in line.every_take if t.brief_id == brief.pk]
+            yield brief, _line(line.student, (brief,), own, cores)
 
 
 def clips_of(person: Person, brief_id: int, code: str) -> tuple[Brief, Common | None]:
@@ -142,13 +161,15 @@ def _takes(briefs: tuple[Brief, ...]) -> dict[int, list[Take]]:
 
 def _line(student: Person, briefs: tuple[Brief, ...], takes: list[Take], cores: dict[int, motion.brief.Brief]) -> Line:
     by_brief = {b.pk: [t for t in takes if t.brief_id == b.pk] for b in briefs}
-    last = [own[-1] for own in by_brief.values() if own]
+    slots = tuple((b, by_brief[b.pk][-1] if by_brief[b.pk] else None) for b in briefs)
+    last = [take for _, take in slots if take is not None]
     counted = [f for t in last for f in faults(t, cores[t.brief_id])]
     again = [own for own in by_brief.values() if len(own) > 1]
     fewer = sum(len(faults(own[0], cores[pk])) - len(faults(own[-1], cores[pk])) for pk, own in by_brief.items() if own)
     return Line(
         student=student,
-        takes=tuple(last),
+        slots=slots,
+        every_take=tuple(takes),
         missing=sum(b.is_due and not by_brief[b.pk] for b in briefs) if len(briefs) > 1 else len(briefs) - len(last),
         late=sum(t.late for t in last),
         cells=tuple(_cell(p, name, counted) for p, name in PRINCIPLE_NAMES.items()),
@@ -158,7 +179,7 @@ def _line(student: Person, briefs: tuple[Brief, ...], takes: list[Take], cores: 
 
 
 def _grade(take: Take, cores: dict[int, motion.brief.Brief]) -> Grade | None:
-    sheet = sheet_of(take)
+    sheet = fetched_sheet(take)
     if sheet is None or not sheet.returned:
         return None
     core = cores[take.brief_id]

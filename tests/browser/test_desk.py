@@ -8,6 +8,7 @@ from pathlib import Path
 from django.urls import reverse
 from playwright.sync_api import Page, expect
 
+from nettlecap.classroom.models import Person
 from nettlecap.marking.models import Decision, MarkSheet
 from tests.browser.journey import Journey
 from tests.web.school import clean_clip, hanging_clip, upload
@@ -167,12 +168,17 @@ class FitForAll(Journey):
         take, _ = looked_at(self, ("ayumi", hanging_clip()[0]), ("kofi", clean_clip()))
         brief = self.school.brief.pk
         course = self.school.course.pk
+        Person.objects.filter(username="orla").update(is_staff=True)
         pages = {
             "orla": ["/", reverse("clips") + "?state=all", reverse("new-brief", args=[course]),
                      reverse("brief", args=[brief]), reverse("class-wall", args=[course]),
                      reverse("show-clips", args=[brief, "contact.gap"]), reverse("history", args=[take]),
-                     reverse("desk", args=[take]), reverse("checks")],
-            "ayumi": ["/", reverse("brief", args=[brief]), reverse("take", args=[take])],
+                     reverse("desk", args=[take]), reverse("checks"), reverse("new-course"), reverse("outbox"),
+                     *(reverse(name, args=[course]) for name in ("people", "school", "edit-course")),
+                     *(reverse(name, args=[brief]) for name in ("two-markers", "files-of-class")),
+                     reverse("keep-or-delete", args=[self.school.student.pk])],
+            "ayumi": ["/", reverse("brief", args=[brief]), reverse("take", args=[take]), reverse("you"),
+                      reverse("change-password")],
         }  # fmt: skip
         for login, paths in pages.items():
             page = self.visit(login)

@@ -80,10 +80,10 @@ class School:
         return Take.objects.select_related("analysis", "brief").get(pk=take.pk)
 
 
-def look_at_all() -> None:
+def look_at_all(**queues: str) -> None:
     """Let the worker do what waits, in this process; it must leave the test's own connection open."""
     with mock.patch("django_tasks_db.management.commands.db_worker.close_old_connections"):
-        call_command("run_worker", batch=True, name="test-worker", interval=0.05)
+        call_command("run_worker", batch=True, name="test-worker", interval=0.05, **queues)
 
 
 class SchoolTest(TestCase):

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from django.urls import reverse
+from django.utils import timezone
 
 from nettlecap.marking.keys import finding_key
+from nettlecap.marking.models import Comparison
 from nettlecap.takes.models import Take
 from nettlecap.urls import urlpatterns
 from tests.web.school import SchoolTest, hanging_clip
@@ -14,6 +16,37 @@ from tests.web.school import SchoolTest, hanging_clip
 SEES = {
     #                 instr. assist. student classmate stranger nobody
     "start": (200, 200, 200, 200, 200, 302),
+    "you": (200, 200, 200, 200, 200, 302),
+    "change-password": (200, 200, 200, 200, 200, 302),
+    "outbox": (403, 403, 403, 403, 403, 302),
+    "new-course": (200, 403, 403, 403, 200, 302),
+    "edit-course": (200, 403, 403, 403, 404, 302),
+    "people": (200, 403, 403, 403, 404, 302),
+    "add-member": (422, 403, 403, 403, 404, 302),
+    "change-member": (422, 403, 403, 403, 404, 302),
+    "share": (302, 403, 403, 403, 404, 302),
+    "read-roster": (422, 403, 403, 403, 404, 302),
+    "take-roster": (422, 403, 403, 403, 404, 302),
+    "invite": (422, 403, 403, 403, 404, 302),
+    "close-invitation": (404, 403, 403, 403, 404, 302),
+    "keep-or-delete": (200, 404, 200, 404, 404, 302),
+    "all-of-one": (200, 404, 200, 404, 404, 302),
+    "school": (200, 403, 403, 403, 404, 302),
+    "sendings-state": (200, 403, 403, 403, 404, 302),
+    "add-system": (403, 403, 403, 403, 404, 302),
+    "link-course": (302, 403, 403, 403, 404, 302),
+    "who-is-who": (409, 403, 403, 403, 404, 302),
+    "send-marks": (409, 403, 403, 403, 404, 302),
+    "two-markers": (200, 403, 404, 404, 404, 302),
+    "comparison": (200, 200, 404, 404, 404, 302),
+    "mark-blind": (302, 302, 404, 404, 404, 302),
+    "end-comparison": (302, 403, 404, 404, 404, 302),
+    "adopt": (409, 403, 404, 404, 404, 302),
+    "files-of-class": (200, 200, 404, 404, 404, 302),
+    "parcels-state": (200, 200, 404, 404, 404, 302),
+    "ask-feedback": (422, 422, 404, 404, 404, 302),
+    "ask-reel": (422, 422, 404, 404, 404, 302),
+    "parcel": (404, 404, 404, 404, 404, 302),
     "class-wall": (200, 200, 404, 404, 404, 302),
     "grades-file": (200, 200, 404, 404, 404, 302),
     "show-clips": (200, 200, 404, 404, 404, 302),
@@ -77,6 +110,21 @@ SEES = {
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
+    "add-member",
+    "add-system",
+    "adopt",
+    "ask-feedback",
+    "ask-reel",
+    "change-member",
+    "close-invitation",
+    "end-comparison",
+    "invite",
+    "link-course",
+    "read-roster",
+    "send-marks",
+    "share",
+    "take-roster",
+    "who-is-who",
     "tick",
     "answer",
     "draw-over",
@@ -106,8 +154,32 @@ POSTED = {
     "take-back-note",
     "throw-away",
 }
-OF_COURSES = ("class-wall", "new-brief", "live-guide", "start-values", "import-brief")
+OF_COURSES = (
+    "class-wall",
+    "new-brief",
+    "live-guide",
+    "start-values",
+    "import-brief",
+    "edit-course",
+    "people",
+    "add-member",
+    "share",
+    "read-roster",
+    "take-roster",
+    "invite",
+    "school",
+    "sendings-state",
+    "add-system",
+    "link-course",
+    "who-is-who",
+)
 OF_BRIEFS = (
+    "two-markers",
+    "files-of-class",
+    "parcels-state",
+    "ask-feedback",
+    "ask-reel",
+    "send-marks",
     "brief",
     "edit-brief",
     "publish-brief",
@@ -118,13 +190,20 @@ OF_BRIEFS = (
     "look-through",
     "capture-stand",
 )
-OPEN_TO_ALL = {"sign-in", "sign-out"}
+OPEN_TO_ALL = {"sign-in", "sign-out", "forgotten", "set-password", "join", "school-keys"}
 
 
 class EveryAddress(SchoolTest):
     def setUp(self) -> None:
         super().setUp()
         self.take = self.school.take(data=hanging_clip()[0])
+        school = self.school
+        self.comparison = Comparison.objects.create(
+            brief=school.brief, one=school.instructor, other=school.assistant, opened_by=school.instructor
+        )
+        self.comparison.parts.create(take=self.take, marker=school.assistant)
+        # Ended, so that the two are at the clip's own marks again.
+        Comparison.objects.update(closed_at=timezone.now())
         self.key = finding_key(self.take.analysis.findings["findings"][0])
 
     def test_no_address_is_left_out(self) -> None:
@@ -183,6 +262,13 @@ class EveryAddress(SchoolTest):
             "answer": [self.take.pk, 1],
             "beside-take": [self.take.pk, self.take.pk],
             "start": [],
+            **{key: [] for key in ("you", "change-password", "outbox", "new-course")},
+            **{key: [self.school.student.pk] for key in ("keep-or-delete", "all-of-one")},
+            **{key: [self.comparison.pk] for key in ("comparison", "mark-blind", "end-comparison")},
+            "adopt": [self.comparison.pk, self.take.pk],
+            "change-member": [self.school.course.pk, self.school.student.memberships.get().pk],
+            "close-invitation": [self.school.course.pk, 1],
+            "parcel": [1],
             "checks": [],
             "clips": [],
             "proposed-sheet": [self.take.pk, "csv"],

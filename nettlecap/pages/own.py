@@ -1,0 +1,110 @@
+"""One's own page, coming in by an invitation, a new password, the outbox, and what is kept of one person."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.contrib import messages
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.auth.views import PasswordChangeView, PasswordResetConfirmView
+from django.core.paginator import Paginator
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse_lazy
+from django.utils.decorators import method_decorator
+
+from nettlecap.classroom import invitations, letters, policy
+from nettlecap.classroom.models import Invitation, Letter, Membership
+from nettlecap.classroom.people_forms import JoinForm, OwnForm
+from nettlecap.errors import NotAllowed
+from nettlecap.pages import keeping
+
+A_PAGE = 30
+MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
+
+
+def you(request: HttpRequest) -> HttpResponse:
+    """What one says about oneself."""
+    form = OwnForm(request.POST or None, instance=request.user)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Kept.")
+        return redirect("you")
+    memberships = Membership.objects.of(request.user).select_related("course").order_by("course__name")
+    context = {"form": form, "memberships": memberships}
+    return render(request, "classroom/you.html", context, status=422 if form.errors else 200)
+
+
+class ChangePassword(PasswordChangeView):
+    """Change one's own password."""
+
+    template_name = "registration/change_password.html"
+    success_url = reverse_lazy("you")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        messages.success(self.request, "Your new password is set.")
+        return super().form_valid(form)
+
+
+@method_decorator(login_not_required, name="dispatch")
+class SetPassword(PasswordResetConfirmView):
+    """Set one's password by the link of a letter, and come in."""
+
+    template_name = "registration/set_password.html"
+    success_url = reverse_lazy("start")
+    post_reset_login = True
+    post_reset_login_backend = MODEL_BACKEND
+
+
+@login_not_required
+def forgotten(request: HttpRequest) -> HttpResponse:
+    """Ask for a letter by which a new password is set; the answer does not tell who has an account."""
+    if request.method == "POST":
+        letters.forgotten(request.POST.get("who", ""))
+    return render(request, "registration/forgotten.html", {"asked": request.method == "POST"})
+
+
+@login_not_required
+def join(request: HttpRequest, code: str) -> HttpResponse:
+    """Come into a course by an invitation: as who is signed in, or as somebody new."""
+    invitation = get_object_or_404(Invitation.objects.select_related("course"), code=code)
+    if not invitation.open:
+        return render(request, "classroom/join.html", {"closed": invitations.CLOSED}, status=410)
+    known = request.user.is_authenticated
+    form = None if known else JoinForm(request.POST or None)
+    if request.method == "POST" and known:
+        invitations.join(request.user, invitation)
+        return redirect("start")
+    if request.method == "POST" and form is not None and form.is_valid():
+        said = form.cleaned_data
+        values = {k: said[k] for k in ("name", "login", "email", "password")}
+        login(request, invitations.join_as_new(invitation, **values), backend=MODEL_BACKEND)
+        return redirect("start")
+    context = {"invitation": invitation, "form": form}
+    return render(request, "classroom/join.html", context, status=422 if form is not None and form.errors else 200)
+
+
+def outbox(request: HttpRequest) -> HttpResponse:
+    """Every letter that was written, for who keeps the installation."""
+    if not policy.keeps_house(request.user):
+        raise NotAllowed("Only who keeps this installation may read its outbox.")
+    page = Paginator(Letter.objects.select_related("to"), A_PAGE).get_page(request.GET.get("page"))
+    return render(request, "classroom/outbox.html", {"page": page, "mail_server": settings.MAIL_SERVER})
+
+
+def keep_or_delete(request: HttpRequest, person_id: int) -> HttpResponse:
+    """What there is of a student; all of it as a file, and a way to delete it."""
+    if request.method == "POST":
+        name = keeping.delete(request.user, person_id, request.POST.get("login", ""))
+        messages.success(request, f"Everything of {name} is deleted. Earlier backups still hold it.")
+        return redirect("start")
+    return render(request, "classroom/keep_or_delete.html", {"kept": keeping.kept_of(request.user, person_id)})
+
+
+def all_of_one(request: HttpRequest, person_id: int) -> FileResponse:
+    """Everything of one person as a zip."""
+    kept = keeping.kept_of(request.user, person_id)
+    name = f"{kept.person.username}-everything.zip"
+    return FileResponse(keeping.as_file(kept), as_attachment=True, filename=name)
