@@ -4,13 +4,30 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Protocol, runtime_checkable
 
 import numpy as np
 from numpy.typing import NDArray
 
 Picture = NDArray[np.uint8]
 """(height, width, 4) uint8: red, green, blue, alpha, not premultiplied, rows from the top."""
+
+
+Plane = NDArray[np.uint8]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Planes:
+    """An opaque picture as video codecs hold it.
+
+    ``luma`` is (height, width), both even; ``blue`` and ``red`` are (height / 2, width / 2), by how much bluer and
+    redder than grey (128) it is. ``full`` tells that black is 0 and white 255, not 16 and 235.
+    """
+
+    luma: Plane
+    blue: Plane
+    red: Plane
+    full: bool
 
 
 class Footage(Protocol):
@@ -23,6 +40,18 @@ class Footage(Protocol):
         """A text equal for pictures known to be equal without decoding; None where that is not known."""
 
     def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        """Decode the pictures at ``indices`` (from 0, ascending). Raises DamagedFile."""
+
+
+@runtime_checkable
+class PlanarFootage(Footage, Protocol):
+    """Footage that also gives its pictures as its codec holds them, a fifth of the data and not converted."""
+
+    @property
+    def planar(self) -> bool:
+        """Whether it does so; not every file of a kind need."""
+
+    def planes(self, indices: Sequence[int]) -> Iterator[Planes]:
         """Decode the pictures at ``indices`` (from 0, ascending). Raises DamagedFile."""
 
 

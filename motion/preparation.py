@@ -5,14 +5,15 @@ The file that was handed in stays as it is; this is applied each time that it is
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, fields, replace
-from typing import Any
+from typing import Any, TypeVar, cast
 
-from motion.clip import Clip, Footage, Picture
+from motion.clip import Clip, Footage, Picture, PlanarFootage, Planes
 from motion.errors import NotAClip
 
 MOST_EACH = 24
+Seen = TypeVar("Seen")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -122,10 +123,20 @@ class _Chosen:
         return self._inner.fingerprint(self._indices[index])
 
     def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        return self._played(self._inner.pictures, indices)
+
+    @property
+    def planar(self) -> bool:
+        return isinstance(self._inner, PlanarFootage) and self._inner.planar
+
+    def planes(self, indices: Sequence[int]) -> Iterator[Planes]:
+        return self._played(cast("PlanarFootage", self._inner).planes, indices)
+
+    def _played(self, play: Callable[[Sequence[int]], Iterator[Seen]], indices: Sequence[int]) -> Iterator[Seen]:
         wanted = [self._indices[i] for i in indices]
         if wanted == sorted(set(wanted)):
-            yield from self._inner.pictures(wanted)
+            yield from play(wanted)
             return
         # Footage may only play forwards.
         for index in wanted:
-            yield from self._inner.pictures([index])
+            yield from play([index])

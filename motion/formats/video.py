@@ -2,24 +2,35 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
+from typing import TypeVar
 
 import av
 import numpy as np
 
-from motion.clip import Clip, Picture
+from motion.clip import Clip, Picture, Plane, Planes
 from motion.errors import ClipError, DamagedFile, NotAClip, OverLimit
 from motion.formats.limits import Limits
 from motion.formats.pictures import FOREIGN_ERRORS
 
+Seen = TypeVar("Seen")
 FOREIGN = (av.FFmpegError, *FOREIGN_ERRORS)
 DEMUXERS = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi"
 """The containers that are read; none that fetches, or that names other files."""
 LOSSLESS = ("ffv1", "huffyuv", "ffvhuff", "utvideo", "png", "rawvideo", "qtrle", "gif", "zlib", "flashsv", "magicyuv")
 """Decoders of codecs in which equal pictures stay equal."""
+PLANAR = {
+    f"yuv{full}{thinned}p": step
+    for thinned, step in (("420", (1, 1)), ("422", (2, 1)), ("444", (2, 2)))
+    for full in ("", "j")
+}
+"""Formats of opaque pictures of eight bits a value, and in steps of how many rows and columns their colours are taken,
+so that one is left for two pixels either way."""
+FULL_RANGE = 2
+"""What the library calls a range from 0 to 255."""
 NEAR_RATE = 0.06
 """A steady file whose rate is this near the brief's is one picture a frame: the brief's rate wins over the file's."""
 STEADY = 0.02
@@ -53,10 +64,14 @@ def is_video(head: bytes) -> bool:
 
 
 class VideoFootage:
-    """Pictures of a video, decoded from the start on each pass."""
+    """Pictures of a video, decoded from the start on each pass.
 
-    def __init__(self, path: Path, name: str, size: tuple[int, int], kept: Sequence[int]) -> None:
+    ``planar`` tells that they are opaque, upright and eight bits deep, and so can be had as the codec holds them.
+    """
+
+    def __init__(self, path: Path, name: str, size: tuple[int, int], kept: Sequence[int], *, planar: bool) -> None:
         self._path, self._name, self._size, self._kept = path, name, size, kept
+        self.planar = planar
 
     def __len__(self) -> int:
         return len(self._kept)
@@ -65,8 +80,14 @@ class VideoFootage:
         return None
 
     def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        return self._decoded(indices, _picture)
+
+    def planes(self, indices: Sequence[int]) -> Iterator[Planes]:
+        return self._decoded(indices, _planes)
+
+    def _decoded(self, indices: Sequence[int], seen_as: Callable[[av.VideoFrame], Seen]) -> Iterator[Seen]:
         wanted = [self._kept[i] for i in indices]
-        last: Picture | None = None
+        last: av.VideoFrame | None = None
         given = 0
         try:
             with _open(self._path) as container:
@@ -74,8 +95,9 @@ class VideoFootage:
                     if given >= len(wanted):
                         return
                     if number == wanted[given]:
-                        last = self._picture(frame)
-                        yield last
+                        last = frame
+                        self._check(frame)
+                        yield seen_as(frame)
                         given += 1
         except ClipError:
             raise
@@ -85,14 +107,48 @@ class VideoFootage:
             raise DamagedFile(f"“{self._name}” holds no picture that can be decoded. Export it again.")
         # Containers may name a picture more than the codec gives; the last one stays for it.
         for _ in range(given, len(wanted)):
-            yield last
+            yield seen_as(last)
 
-    def _picture(self, frame: av.VideoFrame) -> Picture:
-        picture = np.asarray(frame.to_ndarray(format="rgba"), dtype=np.uint8)
-        turned = np.ascontiguousarray(np.rot90(picture, round(frame.rotation / 90) % 4))
-        if (turned.shape[1], turned.shape[0]) != self._size:
+    def _check(self, frame: av.VideoFrame) -> None:
+        if _size_of(frame) != self._size:
             raise DamagedFile(f"“{self._name}” changes its size on the way. Export it again at one size.")
-        return turned
+
+
+def _picture(frame: av.VideoFrame) -> Picture:
+    picture = np.asarray(frame.to_ndarray(format="rgba"), dtype=np.uint8)
+    return np.ascontiguousarray(np.rot90(picture, _quarter_turns(frame)))
+
+
+def _quarter_turns(frame: av.VideoFrame) -> int:
+    return round(frame.rotation / 90) % 4
+
+
+def _size_of(frame: av.VideoFrame) -> tuple[int, int]:
+    """Width and height as it is to be seen."""
+    return (frame.height, frame.width) if _quarter_turns(frame) % 2 else (frame.width, frame.height)
+
+
+def _is_planar(frame: av.VideoFrame) -> bool:
+    even = frame.width % 2 == 0 and frame.height % 2 == 0
+    return frame.format.name in PLANAR and even and _quarter_turns(frame) == 0
+
+
+def _planes(frame: av.VideoFrame) -> Planes:
+    frame = frame if frame.format.name in PLANAR else frame.reformat(format="yuv420p")
+    down, across = PLANAR[frame.format.name]
+    luma, blue, red = (_plane(p) for p in frame.planes)
+    return Planes(
+        luma=luma,
+        blue=np.ascontiguousarray(blue[::down, ::across]),
+        red=np.ascontiguousarray(red[::down, ::across]),
+        full=frame.format.name.startswith("yuvj") or frame.color_range == FULL_RANGE,
+    )
+
+
+def _plane(plane: av.video.plane.VideoPlane) -> Plane:
+    """(height, width) the plane's own memory, without what it is padded with; it lives as long as the array."""
+    padded: Plane = np.frombuffer(memoryview(plane), np.uint8).reshape(-1, plane.line_size)
+    return padded[: plane.height, : plane.width]
 
 
 def read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
@@ -112,10 +168,10 @@ def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
         first = next(container.decode(stream), None)
         if first is None:
             raise NotAClip(f"“{name}” holds no picture.")
-        turned = round(first.rotation / 90) % 2
-        size = (first.height, first.width) if turned else (first.width, first.height)
+        size = _size_of(first)
         limits.check_size(*size, f"“{name}”")
         lossy = stream.codec_context.name not in LOSSLESS
+        planar = lossy and _is_planar(first)
     timing = _timing(path, name, limits)
     limits.check_count(len(timing.starts), *size)
     frames, remark = _to_frames(timing, fps)
@@ -125,7 +181,7 @@ def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
         fps=fps,
         width=size[0],
         height=size[1],
-        footage=VideoFootage(path, name, size, kept),
+        footage=VideoFootage(path, name, size, kept, planar=planar),
         picture_frames=tuple(frames[i] for i in kept),
         lossy=lossy,
         source_fps=round(1.0 / float(np.median(timing.durations)), 3),

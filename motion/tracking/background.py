@@ -6,21 +6,47 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.light import Light, difference, words
+from motion.clip import Planes
+from motion.tracking import planes as pl
+from motion.tracking import still
+from motion.tracking.light import (
+    NOWHERE,
+    Box,
+    Light,
+    difference,
+    where_drawn,
+    where_unequal,
+    within,
+    words,
+)
+from motion.tracking.views import Planar, View
 
 LEAST_CONTRAST = 14
 # A picture lacks its background where so much of what is drawn there differs; little that is drawn tells nothing.
 MISSING, FEWEST_DRAWN = 0.5, 100
 STRAIGHTENING_LEAVES = 0.3
-# A value that neighbours suggest is believed over the commonest one if the pixel ever shows it this often ...
-GUESS_SUPPORT = 0.12
-# ... and this closely (levels of 255).
-GUESS_REACH = 28
+NOISE_STEP = 4
+"""Noise is told from every so many pixels of every so many rows."""
+
+
+class Differs(NamedTuple):
+    """By how many levels a picture differs from what stands still: ``off`` (height, width) uint8.
+
+    Outside of ``box`` nothing counts, and what is too faint to count may be left out.
+    """
+
+    off: NDArray[np.uint8]
+    box: Box
+
+    def inside(self) -> NDArray[np.uint8]:
+        """What is in the box."""
+        return self.off[within(self.box)]
 
 
 @dataclass(frozen=True)
@@ -29,11 +55,13 @@ class Background:
 
     ``doubt`` (height, width) is by how many levels a picture may differ from it without telling anything, where
     pictures had to be straightened and their edges do not meet to the pixel; None where all are as they came.
+    ``planes`` is the same as a video's codec would hold it, where the pictures are a video's.
     """
 
     light: Light
     noise: float
     doubt: NDArray[np.uint8] | None = None
+    planes: Planes | None = None
 
     @cached_property
     def without_lines(self) -> Light:
@@ -50,58 +78,66 @@ class Background:
         """The least difference that counts as something drawn there."""
         return int(min(90, max(LEAST_CONTRAST, 1.7 * self.noise)))
 
-    def differs(self, light: Light) -> NDArray[np.uint8]:
-        """(height, width) by how much a picture differs from it, levels."""
-        off = difference(light, self.light)
-        return off if self.doubt is None else np.asarray(cv2.subtract(off, self.doubt), dtype=np.uint8)
+    def differs(self, view: View) -> Differs:
+        """By how much a picture differs from it."""
+        if self.planes is not None and isinstance(view, Planar):
+            return self._differs_within(view, pl.where(view.planes, self.planes, self.threshold))
+        if self.noise < 1 and self.doubt is None:
+            return self._differs_within(view, where_unequal(view.light(), self.light))
+        off = difference(view.light(), self.light)
+        off = off if self.doubt is None else np.asarray(cv2.subtract(off, self.doubt), dtype=np.uint8)
+        return Differs(off, where_drawn(off, self.threshold))
+
+    def _differs_within(self, view: View, box: Box) -> Differs:
+        off = np.zeros(self.light.shape[:2], np.uint8)
+        if box != NOWHERE:
+            off[within(box)] = difference(view.part(box), self.light[within(box)])
+        return Differs(off, box)
 
 
-def noise_level(samples: Sequence[Light]) -> float:
-    """How far still pixels differ between two pictures, as the 99th percentile of the calmer nine tenths."""
-    if len(samples) < 2:
+def noise_level(few: Sequence[Light]) -> float:
+    """How far still pixels differ between two pictures, as the 99th percentile of the calmer nine tenths.
+
+    Every so many pixels of every so many rows of them are enough.
+    """
+    if len(few) < 2:
         return 0.0
-    levels = []
-    few = [_fewer(light) for light in samples]
-    for one, other in itertools.pairwise(few):
-        levels.append(float(np.percentile(difference(one, other), 90)))
+    levels = [float(np.percentile(difference(one, other), 90)) for one, other in itertools.pairwise(few)]
     return float(np.median(levels)) * 1.35
 
 
 def _fewer(light: Light) -> Light:
-    """Every fourth pixel of every fourth row."""
-    few = np.ascontiguousarray(words(light)[::4, ::4])
+    few = np.ascontiguousarray(words(light)[::NOISE_STEP, ::NOISE_STEP])
     return few.view(np.uint8).reshape(*few.shape, 4)
 
 
 def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Background:
-    """The background behind a moving shape from pictures spread over the clip.
-
-    Where nothing ever changes it is what all pictures show. Elsewhere it is, of the values seen there, the one
-    that the still surroundings in the same row suggest, so that a ball that lies in one place for most of the
-    clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value.
-    """
-    noise = noise_level(samples)
-    spread = difference(_over_all(np.maximum, samples), _over_all(np.minimum, samples))
-    changed = spread > max(LEAST_CONTRAST, 2.2 * noise)
-    changed = cv2.dilate(changed.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
-    light = _calm(samples, noise)
-    if changed.any():
-        guess = _across_rows(light, changed)
-        light[changed] = _choose(np.stack([_at(s, changed) for s in samples]), _at(guess, changed), noise)
-    return Background(light, noise, _edges(light) if straightened else None)
+    """The background behind a moving shape from pictures spread over the clip."""
+    noise = noise_level([_fewer(s) for s in samples])
+    changed = still.widened(still.changes(samples, max(LEAST_CONTRAST, 2.2 * noise)))
+    light = still.behind(samples, changed, noise)
+    return Background(light, noise, doubt=_edges(light) if straightened else None)
 
 
-def _over_all(pick: np.ufunc, samples: Sequence[Light]) -> Light:
-    """The greatest or the least of all samples at each place."""
-    found = samples[0].copy()
-    for light in samples[1:]:
-        pick(found, light, out=found)
-    return found
+def estimate_planes(samples: Sequence[Planes]) -> Background:
+    """The same from a video's pictures. Which of them is taken is told at half their size, as their colours are."""
+    noise = noise_level([pl.fewer(s, NOISE_STEP) for s in samples])
+    levels = max(LEAST_CONTRAST, 2.2 * noise)
+    luma = [s.luma[..., None] for s in samples]
+    chroma = [np.dstack([s.blue, s.red]) for s in samples]
+    changed = np.maximum(_halved(still.changes(luma, pl.LUMA * levels)), still.changes(chroma, pl.CHROMA * levels))
+    taken = still.taken_from([pl.halved(s) for s in samples], still.widened(changed, by=1), noise)
+    grey = still.put_together(luma, taken, noise)[..., 0]
+    colour = still.put_together(chroma, taken, noise)
+    blue, red = np.ascontiguousarray(colour[..., 0]), np.ascontiguousarray(colour[..., 1])
+    found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
+    return Background(pl.coloured(found), noise, planes=found)
 
 
-def _at(light: Light, where: NDArray[np.bool_]) -> NDArray[np.uint8]:
-    """(n, 4) the pixels at n places, four bytes at a time."""
-    return words(light)[where].view(np.uint8).reshape(-1, 4)
+def _halved(marks: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """What is anywhere in each two by two pixels."""
+    across = np.maximum(marks[:, ::2], marks[:, 1::2])
+    return np.asarray(np.maximum(across[::2], across[1::2]))
 
 
 def _edges(light: Light) -> NDArray[np.uint8]:
@@ -109,55 +145,6 @@ def _edges(light: Light) -> NDArray[np.uint8]:
     grey = cv2.cvtColor(light, cv2.COLOR_RGBA2GRAY)
     ranges = cv2.morphologyEx(grey, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
     return np.asarray(ranges.astype(np.float32) * STRAIGHTENING_LEAVES, dtype=np.uint8)
-
-
-def _calm(samples: Sequence[Light], noise: float) -> Light:
-    if noise < 1:
-        return samples[0].copy()
-    total = np.zeros(samples[0].shape, np.float32)
-    for light in samples:
-        cv2.accumulate(light, total)
-    return np.asarray(np.round(total / len(samples)), dtype=np.uint8)
-
-
-def _choose(seen: NDArray[np.uint8], guess: NDArray[np.uint8], noise: float) -> NDArray[np.uint8]:
-    """(n, 4) of the values seen (k, n, 4) at n pixels, by the guess (n, 4) or the median."""
-    off = np.stack([_largest_off(one, guess) for one in seen])
-    nearest = np.take_along_axis(seen, off.argmin(axis=0)[None, :, None], axis=0)[0]
-    alike = max(10.0, 2 * noise)
-    support = np.mean([_largest_off(one, nearest) <= alike for one in seen], axis=0)
-    doubted = ~((off.min(axis=0) <= GUESS_REACH + noise) & (support >= GUESS_SUPPORT))
-    chosen = np.ascontiguousarray(nearest)
-    chosen[doubted] = np.sort(seen[:, doubted], axis=0)[seen.shape[0] // 2]
-    return chosen
-
-
-def _largest_off(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """(n,) the largest difference over the channels of two (n, 4)."""
-    # As a picture one pixel wide, for which this is quickest.
-    return difference(one.reshape(-1, 1, 4), other.reshape(-1, 1, 4))[:, 0]
-
-
-def _across_rows(light: Light, changed: NDArray[np.bool_]) -> Light:
-    """Fill the changed pixels of each row in a straight line between the still ones beside them."""
-    filled = light.copy()
-    rows = np.flatnonzero(changed.any(axis=1) & (np.count_nonzero(changed, axis=1) <= changed.shape[1] - 4))
-    # What lies beside all that changed is still, so no farther column is ever gone by.
-    wide = np.flatnonzero(changed.any(axis=0))
-    first, last = max(0, int(wide[0]) - 1), min(light.shape[1], int(wide[-1]) + 2)
-    gaps = changed[rows, first:last]
-    columns = np.arange(first, last, dtype=np.int32)
-    left = np.maximum.accumulate(np.where(gaps, np.int32(-1), columns), axis=1)
-    right = np.minimum.accumulate(np.where(gaps, np.int32(light.shape[1]), columns)[:, ::-1], axis=1)[:, ::-1]
-    row, column = np.nonzero(gaps)
-    left, right = left[row, column], right[row, column]
-    column += first
-    # At the edge of the frame there is one still pixel to go by.
-    left, right = np.where(left < 0, right, left), np.where(right >= light.shape[1], left, right)
-    part = ((column - left) / np.maximum(1, right - left))[:, None]
-    one, other = light[rows[row], left].astype(np.float32), light[rows[row], right].astype(np.float32)
-    filled[rows[row], column] = np.round(one + (other - one) * part).astype(np.uint8)
-    return filled
 
 
 class Missable:
@@ -170,28 +157,27 @@ class Missable:
         self._drawn = (difference(background.light, paper) > background.threshold)[::2, ::2]
         self._drawn_count = int(np.count_nonzero(self._drawn))
 
-    def differs(self, light: Light) -> tuple[NDArray[np.uint8], bool]:
-        """(height, width) by how much a picture differs from what stands still, and whether that is missing in it."""
-        return self.without_background(light, self._background.differs(light))
+    def without_background(self, view: View, differs: Differs) -> tuple[Differs, bool]:
+        """How a picture differs from what stands still in it, and whether ground or scenery is missing there.
 
-    def without_background(self, light: Light, differs: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], bool]:
-        """The same where it is known how the picture ``differs`` from the whole background.
-
-        Where ground or scenery is missing, what looks like the bare paper or like the background without its lines
-        is nothing drawn either.
+        It ``differs`` so from the whole background. Where that is missing, what looks like the bare paper or like the
+        background without its lines is nothing drawn either.
         """
         if not self._is_missing(differs):
             return differs, False
+        light = view.light()
         paper = np.empty_like(light)
         paper[:] = _commonest(light)
         off = cv2.min(difference(light, paper), difference(light, self._background.without_lines))
-        return np.asarray(cv2.min(differs, off), dtype=np.uint8), True
+        return Differs(np.asarray(cv2.min(differs.off, off), dtype=np.uint8), differs.box), True
 
-    def _is_missing(self, differs: NDArray[np.uint8]) -> bool:
-        if self._drawn_count < FEWEST_DRAWN:
+    def _is_missing(self, differs: Differs) -> bool:
+        rows, columns = within(tuple(v // 2 for v in differs.box))  # type: ignore[arg-type]
+        drawn, least = self._drawn[rows, columns], MISSING * self._drawn_count
+        if self._drawn_count < FEWEST_DRAWN or np.count_nonzero(drawn) <= least:
             return False
-        over = (differs[::2, ::2] > self._background.threshold) & self._drawn
-        return int(np.count_nonzero(over)) > MISSING * self._drawn_count
+        over = differs.off[::2, ::2][rows, columns] > self._background.threshold
+        return int(np.count_nonzero(over & drawn)) > least
 
 
 def calm(light: Light) -> Light:

@@ -10,7 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.clip import Exposure
-from motion.tracking.light import Light, difference
+from motion.tracking.background import Differs
+from motion.tracking.light import Light, difference, shrunk, within
 
 THUMB = 8
 """Noisy pictures are compared at this part of their size first."""
@@ -37,14 +38,14 @@ class DrawingCounter:
         """The number of a picture whose encoded content was met before, without decoding it."""
         return self._numbers.get(fingerprint) if fingerprint else None
 
-    def number(self, light: Light, differs: NDArray[np.uint8], fingerprint: str | None = None) -> int:
+    def number(self, light: Light, differs: Differs, fingerprint: str | None = None) -> int:
         """The drawing number of the next picture, a new one if it is new.
 
-        ``differs`` (height, width) is how far it is from the background: without noise two pictures are equal when
-        they are where they differ from it.
+        ``differs`` is how far it is from the background: without noise two pictures are equal when they are where they
+        differ from it.
         """
         digest = _digest(light, differs) if self._noise < 1 else None
-        thumb = None if digest else _thumb(differs)
+        thumb = None if digest else _thumb(differs.off)
         found = self._numbers.get(digest) if digest else self._alike(light, thumb)
         if found is None:
             self.count += 1
@@ -76,18 +77,13 @@ class DrawingCounter:
 
 
 def _thumb(differs: NDArray[np.uint8]) -> NDArray[np.float32]:
-    height, width = differs.shape
-    size = (max(1, width // THUMB), max(1, height // THUMB))
-    return np.asarray(cv2.resize(differs, size, interpolation=cv2.INTER_AREA), dtype=np.float32)
+    return shrunk(differs, THUMB).astype(np.float32)
 
 
-def _digest(light: Light, differs: NDArray[np.uint8]) -> str:
+def _digest(light: Light, differs: Differs) -> str:
     """What tells a picture from others over the same background: where it differs from it, and what is there."""
-    left, top, width, height = cv2.boundingRect(differs)
-    if width == 0:
-        return "background"
-    content = light[top : top + height, left : left + width].tobytes()
-    return f"{top},{left},{width},{height}:{hashlib.blake2b(content, digest_size=16).hexdigest()}"
+    content = light[within(differs.box)].tobytes()
+    return f"{differs.box}:{hashlib.blake2b(content, digest_size=16).hexdigest()}"
 
 
 def _shrink(light: Light) -> Light:

@@ -13,7 +13,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.light import Light, difference, largest_channel
+from motion.tracking.background import Differs
+from motion.tracking.light import NOWHERE, around, difference, largest_channel, shrunk
+from motion.tracking.views import View
 
 BLUR = 5
 PIXELS = 8
@@ -26,8 +28,8 @@ SHRINK = 4
 """Earlier drawings are kept at this part of their size, so that a long clip fits into memory."""
 SHRUNK_LIMIT = 0.5
 """How much less than at full size may differ there, where a small move shows less."""
-Box = tuple[int, int, int, int]
-"""Left, top, right and bottom in px, the latter two outside of it."""
+MOST_LIKELY_SAME = 0.05
+"""The share of the contrast below which a picture is at first taken for the drawing before."""
 LOW_IN_GAP = 0.4
 """Where in the widest gap (in logarithms, from below) repeats end: nearer to them, as they keep together."""
 
@@ -56,8 +58,10 @@ def _near_greatest(values: NDArray[np.uint8]) -> float:
 
 def contrast(differs: NDArray[np.uint8]) -> float:
     """How far the drawing stands out of the background, levels; ``differs`` (height, width) is from it."""
-    drawn = differs[differs > 2 * FLICKER]
-    return float(np.percentile(drawn, 90)) if drawn.size >= PIXELS else 0.0
+    counts = np.bincount(differs.ravel(), minlength=256)
+    counts[: 2 * FLICKER + 1] = 0
+    drawn = np.cumsum(counts)
+    return float(np.searchsorted(drawn, 0.9 * drawn[-1])) if drawn[-1] >= PIXELS else 0.0
 
 
 def parting(shares: Sequence[float]) -> float:
@@ -77,24 +81,26 @@ class LossyCounter:
         self._contrasts: list[float] = []
         self._shrunk: list[NDArray[np.uint8]] = []
         self._thumbs: list[NDArray[np.int16]] = []
-        self._last: Light | None = None
-        self._box: Box | None = None
+        self._last: View | None = None
+        self._box = NOWHERE
 
-    def see(self, light: Light, differs: NDArray[np.uint8], box: Box | None = None) -> None:
+    def see(self, view: View, differs: Differs) -> None:
         """Take in the next picture and how far it is from the background.
 
-        What moves in it lies within ``box``, None where that is not known; only there is it held against the last one.
+        Only where either of two pictures differs from that are they held against each other.
         """
         if self._last is not None:
-            part = _both(box, self._box)
-            # A ball on its way out may be thought wholly outside; then nothing is left to look at but the whole.
-            part = part if light[part].size else np.s_[:, :]
-            self._steps.append(step(light[part], self._last[part]))
-        self._box = box
-        self._contrasts.append(contrast(differs))
-        self._shrunk.append(_smaller(differs, SHRINK))
-        self._thumbs.append(_smaller(self._shrunk[-1], SHRINK).astype(np.int16))
-        self._last = light
+            both = around(differs.box, self._box)
+            self._steps.append(0.0 if both == NOWHERE else step(view.part(both), self._last.part(both)))
+        self._last, self._box = view, differs.box
+        self._contrasts.append(contrast(differs.inside()))
+        self._shrunk.append(shrunk(differs.off, SHRINK))
+        self._thumbs.append(shrunk(self._shrunk[-1], SHRINK).astype(np.int16))
+
+    @property
+    def repeats(self) -> bool:
+        """Whether the picture just seen most likely shows the drawing before again."""
+        return bool(self._steps) and self._steps[-1] <= MOST_LIKELY_SAME * max(self._contrasts)
 
     def numbers(self) -> tuple[list[int], list[int]]:
         """A drawing number for each picture, and the picture in which each drawing shows first."""
@@ -124,16 +130,3 @@ class LossyCounter:
             if step(self._shrunk[index], self._shrunk[earlier[number]]) <= limit:
                 return int(number) + 1
         return None
-
-
-def _both(one: Box | None, other: Box | None) -> tuple[slice, slice]:
-    """The rows and columns of two boxes together; all where either is not known."""
-    if one is None or other is None:
-        return np.s_[:, :]
-    left, top, right, bottom = (*map(min, one[:2], other[:2]), *map(max, one[2:], other[2:]))
-    return np.s_[top:bottom, left:right]
-
-
-def _smaller(picture: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
-    size = (max(1, picture.shape[1] // by), max(1, picture.shape[0] // by))
-    return np.asarray(cv2.resize(picture, size, interpolation=cv2.INTER_AREA), dtype=np.uint8)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from motion.ranks import median, percentile
 from motion.tracking import ellipse as ell
 from motion.tracking.ellipse import Ellipse
+from motion.tracking.light import NOWHERE, Box, where_over, within
 
 RAYS = 120
 MOST_CANDIDATES = 6
@@ -59,45 +60,53 @@ class Sight:
 
     Less than ``threshold`` levels count as nothing, and so do marks fainter than a share ``faint`` of the outline (a
     shadow, a smudge). ``still_ink`` is by how much background pixels stand out from their surroundings (lines): an
-    edge that ends on ink about as strong is not believed, since ink on ink shows no difference.
+    edge that ends on ink about as strong is not believed, since ink on ink shows no difference. Nothing that counts
+    lies outside of ``box``.
     """
 
     differs: NDArray[np.uint8]
     threshold: int
     still_ink: NDArray[np.uint8]
+    box: Box
     faint: float = FAINT
 
     def smeared(self, by: float) -> Sight:
         """The same blurred by so many px, which steadies grainy pictures."""
-        blurred = np.asarray(cv2.GaussianBlur(self.differs, (0, 0), by), dtype=np.uint8)
+        blurred = self.differs.copy()
+        blurred[within(self.box)] = cv2.GaussianBlur(self.differs[within(self.box)], (0, 0), by)
         return replace(self, differs=blurred)
 
 
 def candidates(sight: Sight, *, closing: bool = True) -> list[Candidate]:
     """What may be the ball in one drawing, largest first; ``closing`` mends broken outlines before it looks."""
-    mask = (sight.differs > sight.threshold).astype(np.uint8)
-    reach = _odd(max(3, round(min(mask.shape) * 0.011))) if closing else 1
+    reach = _odd(max(3, round(min(sight.differs.shape) * 0.011))) if closing else 1
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
-    box = _bounds(mask, margin=reach + 2)
-    if box is None:
+    box = _bounds(sight, margin=reach + 2)
+    if box == NOWHERE:
         return []
-    top, bottom, left, right = box
-    closed = cv2.morphologyEx(mask[top:bottom, left:right], cv2.MORPH_CLOSE, kernel)
+    left, top, _, _ = box
+    mask = (sight.differs[within(box)] > sight.threshold).astype(np.uint8)
+    closed = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel)
     contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     contours = sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_CANDIDATES]
     found = [_measure(np.asarray(c, dtype=np.int32), (left, top), sight) for c in contours if cv2.contourArea(c) >= 24]
     return [c for c in found if c is not None]
 
 
-def _bounds(mask: NDArray[np.uint8], margin: int) -> tuple[int, int, int, int] | None:
-    left, top, width, height = cv2.boundingRect(mask)
-    if width == 0:
-        return None
+def _bounds(sight: Sight, margin: int) -> Box:
+    """The box of all that counts, with a margin where there is room for one."""
+    if sight.box == NOWHERE:
+        return NOWHERE
+    left, top, _, _ = sight.box
+    inner = where_over(sight.differs[within(sight.box)], sight.threshold)
+    if inner == NOWHERE:
+        return NOWHERE
+    height, width = sight.differs.shape
     return (
-        max(0, top - margin),
-        min(mask.shape[0], top + height + margin),
-        max(0, left - margin),
-        min(mask.shape[1], left + width + margin),
+        max(0, left + inner[0] - margin),
+        max(0, top + inner[1] - margin),
+        min(width, left + inner[2] + margin),
+        min(height, top + inner[3] + margin),
     )
 
 

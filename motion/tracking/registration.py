@@ -78,9 +78,9 @@ STILL = Shift()
 
 
 class Register:
-    """Finds how pictures lie against a reference, by the edges that stand still in it."""
+    """Finds how pictures, in colours or grey, lie against a reference, by the edges that stand still in it."""
 
-    def __init__(self, reference: Light, others: Sequence[Light]) -> None:
+    def __init__(self, reference: Light | Grey, others: Sequence[Light | Grey]) -> None:
         self._height, self._width = reference.shape[:2]
         grey = _grey(reference)
         self._points, self._slopes = _still_edges(grey, [_grey(o) for o in others])
@@ -95,11 +95,11 @@ class Register:
         low, high = np.percentile(self._points, [5, 95], axis=0)
         return bool(((high - low) >= LEAST_SPAN * np.array([self._width, self._height])).any())
 
-    def shift_of(self, light: Light) -> Shift:
+    def shift_of(self, picture: Light | Grey) -> Shift:
         """How a picture lies; STILL where nothing tells."""
         if not self.has_edges:
             return STILL
-        grey = _grey(light)
+        grey = _grey(picture)
         soft = _blurred(grey)
         if self._unmoved(soft):
             return STILL
@@ -186,8 +186,10 @@ def straightened(picture: NDArray[np.uint8], shift: Shift) -> NDArray[np.uint8]:
     )
 
 
-def _grey(light: Light) -> Grey:
-    return np.asarray(cv2.cvtColor(light, cv2.COLOR_RGBA2GRAY), dtype=np.uint8)
+def _grey(picture: Light | Grey) -> Grey:
+    if picture.ndim == 2:
+        return picture
+    return np.asarray(cv2.cvtColor(picture, cv2.COLOR_RGBA2GRAY), dtype=np.uint8)
 
 
 def _blurred(grey: Grey) -> Grey:
@@ -220,7 +222,10 @@ def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Point
     chosen = np.concatenate([_spread(upright), _spread(still & ~upright)])
     points = chosen[:, ::-1].astype(np.float64)
     rows, columns = chosen[:, 0], chosen[:, 1]
-    return points, np.stack([across[rows, columns], down[rows, columns]], axis=1).astype(np.float64)
+    slopes = np.stack([across[rows, columns], down[rows, columns]], axis=1).astype(np.float64)
+    # What grain lays along a level line would tell of a move along it.
+    slopes[np.abs(slopes) < LEAST_EDGE / 2] = 0.0
+    return points, slopes
 
 
 def _spread(mask: NDArray[np.bool_]) -> NDArray[np.int64]:

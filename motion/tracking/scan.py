@@ -4,19 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from typing import cast
 
 import numpy as np
-from numpy.typing import NDArray
 
-from motion.clip import Clip
+from motion.clip import Clip, PlanarFootage
 from motion.tracking import background as bg
 from motion.tracking import ground, outline, steady
-from motion.tracking.background import Background
+from motion.tracking.background import Background, Differs
 from motion.tracking.exposures import DrawingCounter
-from motion.tracking.light import Light, to_light
 from motion.tracking.lossy import LossyCounter
 from motion.tracking.outline import Candidate, Sight
 from motion.tracking.registration import Shift
+from motion.tracking.views import Lit, Planar, View
 
 SAMPLES = 13
 FEWEST_SAMPLES = 5
@@ -24,10 +24,10 @@ SAMPLE_BYTES = 220_000_000
 """Pictures that the background is estimated from are all held at once; large ones are fewer."""
 KEPT_BYTES = 200_000_000
 """The pictures of a clip that together are no larger are all kept; a second of them at 960 x 540 has 50 MB."""
+COLOUR_BYTES, PLANAR_BYTES = 4, 1.5
+"""What a pixel takes, in colours and as a video's codec holds it."""
 EMPTY = 0.12
 """A drawing with so small a share of the marks that others have is empty."""
-ROOM, BESIDE_PX = 1.5, 12
-"""How much around what may be the ball is compared between two pictures: so many of its lengths, and px more."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
 Progress = Callable[[float, str], None]
@@ -70,35 +70,46 @@ class Pictures:
 
     def __init__(self, clip: Clip) -> None:
         self.clip = clip
+        planar = clip.lossy and isinstance(clip.footage, PlanarFootage) and clip.footage.planar
+        self._planes = cast("PlanarFootage", clip.footage).planes if planar else None
+        bytes_each = (PLANAR_BYTES if planar else COLOUR_BYTES) * clip.width * clip.height
         distinct = _first_met(clip)
-        samples = _samples(clip, distinct)
-        wanted = distinct if len(distinct) * 4 * clip.width * clip.height <= KEPT_BYTES else samples
-        self._raw = {i: to_light(p) for i, p in zip(wanted, clip.footage.pictures(wanted), strict=True)}
+        samples = _samples(distinct, max(FEWEST_SAMPLES, int(SAMPLE_BYTES / bytes_each)))
+        wanted = distinct if len(distinct) * bytes_each <= KEPT_BYTES else samples
+        self._raw = dict(zip(wanted, self._decoded(wanted), strict=True))
         self.steady = steady.look([self._raw[i] for i in samples])
         self._samples = {i: self.steady.steady(self._raw.pop(i)) for i in samples}
 
     def __len__(self) -> int:
         return len(self.clip.footage)
 
-    def of(self, indices: Sequence[int]) -> Iterator[tuple[Light, Shift]]:
+    def of(self, indices: Sequence[int]) -> Iterator[tuple[View, Shift]]:
         """The pictures at ``indices`` (from 0, ascending), and how they lay."""
-        decoded = self.clip.footage.pictures([i for i in indices if i not in self._samples and i not in self._raw])
+        decoded = self._decoded([i for i in indices if i not in self._samples and i not in self._raw])
         for index in indices:
             if index in self._samples:
                 yield self._samples[index]
             else:
                 kept = self._raw.get(index)
-                yield self.steady.steady(to_light(next(decoded)) if kept is None else kept)
+                yield self.steady.steady(next(decoded) if kept is None else kept)
 
     def background(self) -> Background:
         """What stands still in them."""
-        lights = [light for light, _ in self._samples.values()]
-        return bg.estimate(lights, straightened=self.steady.register is not None)
+        views = [view for view, _ in self._samples.values()]
+        planar = [view.planes for view in views if isinstance(view, Planar)]
+        if len(planar) == len(views):
+            return bg.estimate_planes(planar)
+        return bg.estimate([v.light() for v in views], straightened=self.steady.register is not None)
 
     @property
     def never_alike(self) -> bool:
         """Whether one drawing may look a little different each time that it shows."""
         return self.clip.lossy or self.steady.changes
+
+    def _decoded(self, indices: Sequence[int]) -> Iterator[View]:
+        if self._planes is not None:
+            return map(Planar, self._planes(indices))
+        return map(Lit.of, self.clip.footage.pictures(indices))
 
 
 class Eye:
@@ -109,19 +120,20 @@ class Eye:
         self._ink = ground.still_ink(background)
         self._missable = bg.Missable(background)
 
-    def sight(self, light: Light) -> Sight:
-        """What a picture shows besides the background."""
-        return self._sight(self._missable.differs(light)[0])
+    def sight(self, view: View) -> Sight:
+        """What a picture shows besides the background, the faintest as well."""
+        all_over = Lit(view.light())
+        return self._sight(self._missable.without_background(all_over, self.background.differs(all_over))[0])
 
-    def look(self, light: Light, differs: NDArray[np.uint8], picture: int, shift: Shift) -> Seen:
+    def look(self, view: View, differs: Differs, picture: int, shift: Shift) -> Seen:
         """Look for the ball in a picture that ``differs`` so from the background."""
-        told, bare = self._missable.without_background(light, differs)
+        told, bare = self._missable.without_background(view, differs)
         found = outline.candidates(self._sight(told))
-        marks = int(np.count_nonzero(told > self.background.threshold))
+        marks = int(np.count_nonzero(told.inside() > self.background.threshold))
         return Seen(picture=picture, shift=shift, candidates=found, bare=bare, marks=marks)
 
-    def _sight(self, differs: NDArray[np.uint8]) -> Sight:
-        sight = Sight(differs=differs, threshold=self.background.threshold, still_ink=self._ink)
+    def _sight(self, differs: Differs) -> Sight:
+        sight = Sight(differs=differs.off, box=differs.box, threshold=self.background.threshold, still_ink=self._ink)
         return sight.smeared(0.8) if self.background.noise >= GRAINY else sight
 
 
@@ -139,40 +151,35 @@ def _scan_exact(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
         mark = pictures.clip.footage.fingerprint(index)
         number = counter.known(mark)
         if number is None:
-            light, shift = next(coming)
-            differs = eye.background.differs(light)
-            number = counter.number(light, differs, mark)
+            view, shift = next(coming)
+            differs = eye.background.differs(view)
+            number = counter.number(view.light(), differs, mark)
             if number > len(found.seen):
-                found.seen.append(eye.look(light, differs, index, shift))
+                found.seen.append(eye.look(view, differs, index, shift))
         found.numbers.append(number)
         _tell_of(index, total, tell)
     return found
 
 
 def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
-    """Every picture is looked at, and once all are seen it is told which of them are one drawing."""
+    """Once all pictures are seen it is told which of them are one drawing.
+
+    What most likely shows the last drawing again is not looked at; should it be another after all, it is then.
+    """
     counter = LossyCounter()
     total = len(pictures)
-    seen = []
-    for index, (light, shift) in enumerate(pictures.of(range(total))):
-        differs = eye.background.differs(light)
-        seen.append(eye.look(light, differs, index, shift))
-        counter.see(light, differs, _around(seen[-1].candidates))
+    seen: dict[int, Seen] = {}
+    for index, (view, shift) in enumerate(pictures.of(range(total))):
+        differs = eye.background.differs(view)
+        counter.see(view, differs)
+        if not counter.repeats:
+            seen[index] = eye.look(view, differs, index, shift)
         _tell_of(index, total, tell)
     numbers, firsts = counter.numbers()
+    late = [i for i in firsts if i not in seen]
+    for index, (view, shift) in zip(late, pictures.of(late), strict=True):
+        seen[index] = eye.look(view, eye.background.differs(view), index, shift)
     return Scan(numbers=numbers, seen=[seen[i] for i in firsts])
-
-
-def _around(candidates: Sequence[Candidate]) -> tuple[int, int, int, int] | None:
-    """Left, top, right and bottom of what may be the ball, with room around it; None where nothing is."""
-    if not candidates:
-        return None
-    reach = [0.5 * ROOM * c.ellipse.major + BESIDE_PX for c in candidates]
-    left = min(c.ellipse.x - r for c, r in zip(candidates, reach, strict=True))
-    top = min(c.ellipse.y - r for c, r in zip(candidates, reach, strict=True))
-    right = max(c.ellipse.x + r for c, r in zip(candidates, reach, strict=True))
-    bottom = max(c.ellipse.y + r for c, r in zip(candidates, reach, strict=True))
-    return max(0, int(left)), max(0, int(top)), max(1, int(right)), max(1, int(bottom))
 
 
 def _tell_of(index: int, total: int, tell: Progress) -> None:
@@ -180,9 +187,8 @@ def _tell_of(index: int, total: int, tell: Progress) -> None:
         tell(0.05 + 0.85 * index / total, f"measuring picture {index + 1} of {total}")
 
 
-def _samples(clip: Clip, distinct: Sequence[int]) -> list[int]:
+def _samples(distinct: Sequence[int], affordable: int) -> list[int]:
     """Some of the ``distinct`` pictures, by index, spread over the clip; the first one is among them."""
-    affordable = max(FEWEST_SAMPLES, SAMPLE_BYTES // (4 * clip.width * clip.height))
     count = min(SAMPLES, affordable, len(distinct))
     return sorted({distinct[round(i)] for i in np.linspace(0, len(distinct) - 1, count)})
 

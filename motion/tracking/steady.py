@@ -11,11 +11,14 @@ from numpy.typing import NDArray
 
 from motion.tracking.light import Light
 from motion.tracking.registration import DRIFTS_PX, STILL, Register, Shift
+from motion.tracking.views import Lit, View
 
 FLICKERS = 0.004
 """Light that differs by a smaller share in all pictures is the same."""
 GRID = 8
 """Light is compared in every so many rows and columns."""
+THINNED = 4
+"""Edges are looked for in every so many columns."""
 LOOKED_AT = 6
 """So many pictures tell whether a clip drifts."""
 ENOUGH = 2
@@ -38,52 +41,55 @@ class Steady:
         """Whether equal drawings give unequal pictures."""
         return self.register is not None or self.reference is not None
 
-    def steady(self, light: Light) -> tuple[Light, Shift]:
+    def steady(self, view: View) -> tuple[View, Shift]:
         """A picture in the light of the first and laid as it lies, and how it lay."""
+        if not self.changes:
+            return view, STILL
+        light = view.light()
         if self.reference is not None:
             light = _relit(light, self.reference)
         if self.register is None:
-            return light, STILL
+            return Lit(light), STILL
         shift = self.register.shift_of(light)
-        return self.register.straighten(light, shift), shift
+        return Lit(self.register.straighten(light, shift)), shift
 
 
 NOTHING = Steady(None, None)
 
 
-def look(samples: Sequence[Light]) -> Steady:
+def look(samples: Sequence[View]) -> Steady:
     """Whether the pictures of a clip, of which these are some, drift or flicker. The first one is the clip's first."""
-    if len(samples) < 3 or samples[0][..., 3].min() < 255:
+    if len(samples) < 3 or not samples[0].opaque:
         return NOTHING
-    reference = _thinned(samples[0])
-    flickers = sum(abs(_gain(s, reference) - 1.0).max() > FLICKERS for s in samples[1:]) >= ENOUGH
+    first = samples[0]
+    reference = _colours(first.fewer(GRID))
+    flickers = sum(abs(_gain(s.fewer(GRID), reference) - 1.0).max() > FLICKERS for s in samples[1:]) >= ENOUGH
     few = [samples[round(i)] for i in np.linspace(1, len(samples) - 1, min(LOOKED_AT, len(samples) - 1))]
-    if not flickers and all(_same_edges(samples[0], s) for s in few):
+    if not flickers and all(_same_edges(first.columns(THINNED), s.columns(THINNED)) for s in few):
         return NOTHING
-    lit = [_relit(s, reference) for s in few] if flickers else few
-    register = Register(samples[0], lit)
-    height, width = samples[0].shape[:2]
+    lit = [_relit(s.light(), reference) if flickers else s.grey() for s in few]
+    register = Register(first.grey(), lit)
+    height, width = lit[0].shape[:2]
     off = [register.shift_of(s).farthest(width, height) > DRIFTS_PX for s in lit] if register.has_edges else []
     drifts = sum(off) >= ENOUGH
     return Steady(register if drifts else None, reference if flickers else None)
 
 
-def _same_edges(one: Light, other: Light) -> bool:
+def _same_edges(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> bool:
     """Whether most pixels beside an edge in one picture are to the level the same in another, as in digital work."""
-    green, theirs = np.ascontiguousarray(one[:, ::4, 1]), np.ascontiguousarray(other[:, ::4, 1])
-    edges = cv2.absdiff(green[1:], green[:-1]) > EDGE
+    edges = cv2.absdiff(one[1:], one[:-1]) > EDGE
     if np.count_nonzero(edges) < FEWEST_EDGES:
         return False
-    return bool(np.mean((green[1:] == theirs[1:])[edges]) > SAME_EDGES)
+    return bool(np.mean((one[1:] == other[1:])[edges]) > SAME_EDGES)
 
 
-def _thinned(light: Light) -> NDArray[np.float32]:
-    return np.maximum(light[::GRID, ::GRID, :3].astype(np.float32), 1.0)
+def _colours(few: Light) -> NDArray[np.float32]:
+    return np.maximum(few[..., :3].astype(np.float32), 1.0)
 
 
-def _gain(light: Light, reference: NDArray[np.float32]) -> NDArray[np.float32]:
+def _gain(few: Light, reference: NDArray[np.float32]) -> NDArray[np.float32]:
     """(3,) how much brighter each colour is than in the reference: the middle over the picture."""
-    seen = _thinned(light)
+    seen = _colours(few)
     if np.count_nonzero(seen[..., 1] == reference[..., 1]) > 0.5 * seen[..., 1].size:
         return np.ones(3, np.float32)
     bright = reference.min(axis=2) > DARK
@@ -93,7 +99,7 @@ def _gain(light: Light, reference: NDArray[np.float32]) -> NDArray[np.float32]:
 
 
 def _relit(light: Light, reference: NDArray[np.float32]) -> Light:
-    gain = _gain(light, reference)
+    gain = _gain(light[::GRID, ::GRID], reference)
     if np.abs(gain - 1.0).max() < FLICKERS / 4:
         return light
     table = np.empty((1, 256, 4), np.uint8)

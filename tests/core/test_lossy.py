@@ -10,7 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from motion.tracking import lossy
-from motion.tracking.light import Light
+from motion.tracking.background import Differs
+from motion.tracking.light import Light, where_over
+from motion.tracking.views import Lit
 
 
 def disc(x: float, grain: float = 0.0, seed: int = 0, level: int = 40) -> Light:
@@ -26,6 +28,11 @@ def disc(x: float, grain: float = 0.0, seed: int = 0, level: int = 40) -> Light:
 
 def differs(picture: Light) -> np.ndarray:
     return np.abs(picture[..., 0].astype(int) - 230).astype(np.uint8)
+
+
+def seen(picture: Light) -> Differs:
+    off = differs(picture)
+    return Differs(off, where_over(off, 14))
 
 
 class Steps(unittest.TestCase):
@@ -63,19 +70,26 @@ class Counting(unittest.TestCase):
         counter = lossy.LossyCounter()
         for seed, x in enumerate(places):
             picture = disc(x, grain, seed)
-            counter.see(picture, differs(picture))
+            counter.see(Lit(picture), seen(picture))
         return counter.numbers()[0]
 
     def test_held_drawings_and_those_that_return_keep_their_numbers(self) -> None:
         self.assertEqual(self.count([40, 40, 60, 60, 60, 90, 60, 60, 40], 3), [1, 1, 2, 2, 2, 3, 2, 2, 1])
 
-    def test_a_box_that_lies_outside_the_picture_hides_nothing(self) -> None:
+    def test_what_is_equal_to_the_background_in_both_is_one_drawing(self) -> None:
         counter = lossy.LossyCounter()
-        for seed, x in enumerate((40, 60, 60)):
-            picture = disc(x, 2, seed)
-            beyond = picture.shape[1] + 20
-            counter.see(picture, differs(picture), (beyond, 0, beyond + 30, 30))
+        for picture in (disc(40), disc(500), disc(500)):
+            counter.see(Lit(picture), seen(picture))
         self.assertEqual(counter.numbers()[0], [1, 2, 2])
+
+    def test_a_repeat_is_told_at_once_and_a_move_is_not_taken_for_one(self) -> None:
+        counter = lossy.LossyCounter()
+        told = []
+        for seed, x in enumerate((40, 40, 42, 42, 60)):
+            picture = disc(x, 2, seed)
+            counter.see(Lit(picture), seen(picture))
+            told.append(counter.repeats)
+        self.assertEqual(told, [False, True, False, True, False])
 
     def test_slow_drawings_are_not_taken_for_held_ones(self) -> None:
         self.assertEqual(self.count([40, 41, 42.5, 44.5, 47], 2), [1, 2, 3, 4, 5])

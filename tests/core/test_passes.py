@@ -8,16 +8,18 @@ from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from pathlib import Path
+from typing import TypeVar, cast
 from unittest import mock
 
 from motion import formats
 from motion.brief import Brief
-from motion.clip import Clip, Footage, Picture
+from motion.clip import Clip, Footage, Picture, PlanarFootage, Planes
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
 from motion.tracking import ball, scan
 
+Given = TypeVar("Given")
 SMALL = Recipe(width=320, height=180, diameter=26, ground_y=150, drop_px=95, start_x=30, speed_x=6, kept=(0.8, 0.8))
 
 
@@ -35,11 +37,21 @@ class Counted:
     def fingerprint(self, index: int) -> str | None:
         return self._footage.fingerprint(index)
 
+    @property
+    def planar(self) -> bool:
+        return isinstance(self._footage, PlanarFootage) and self._footage.planar
+
     def pictures(self, indices: Sequence[int]) -> Iterator[Picture]:
+        return self._count(indices, self._footage.pictures(indices))
+
+    def planes(self, indices: Sequence[int]) -> Iterator[Planes]:
+        return self._count(indices, cast("PlanarFootage", self._footage).planes(indices))
+
+    def _count(self, indices: Sequence[int], given: Iterator[Given]) -> Iterator[Given]:
         self.passes += bool(len(indices))
-        for index, picture in zip(indices, self._footage.pictures(indices), strict=True):
+        for index, one in zip(indices, given, strict=True):
             self.decoded[index] += 1
-            yield picture
+            yield one
 
 
 def counted(path: Path) -> tuple[Clip, Counted]:

@@ -15,8 +15,9 @@ from motion.synth.look import LOOKS, Look, random_look
 from motion.tracking import background, follow, ground, outline
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter, expose
-from motion.tracking.light import Light, difference, to_light
+from motion.tracking.light import Light, difference, everywhere, to_light
 from motion.tracking.outline import Candidate, Sight
+from motion.tracking.views import Lit
 
 WIDTH, HEIGHT = 320, 200
 
@@ -84,7 +85,7 @@ class Counting(unittest.TestCase):
     def numbers(self, pictures: list[Picture]) -> list[int]:
         still = background.estimate([to_light(p) for p in pictures])
         counter = DrawingCounter(still.noise)
-        return [counter.number(to_light(p), difference(to_light(p), still.light)) for p in pictures]
+        return [counter.number(to_light(p), still.differs(Lit.of(p))) for p in pictures]
 
     def test_equal_pictures_are_one_drawing_and_a_returning_one_keeps_its_number(self) -> None:
         a, b, c = (with_disc(x, 100) for x in (60, 120, 180))
@@ -115,6 +116,7 @@ class Outlines(unittest.TestCase):
             Sight(
                 differs=difference(to_light(one), still),
                 threshold=14,
+                box=everywhere(still),
                 still_ink=ground.still_ink(background.Background(still, 0.0)),
             )
         )
@@ -145,7 +147,9 @@ class Outlines(unittest.TestCase):
 
     def test_nothing_there_is_nothing_found(self) -> None:
         empty: NDArray[np.uint8] = np.zeros((HEIGHT, WIDTH), np.uint8)
-        self.assertEqual(outline.candidates(Sight(differs=empty, threshold=14, still_ink=empty)), [])
+        self.assertEqual(
+            outline.candidates(Sight(differs=empty, threshold=14, still_ink=empty, box=everywhere(empty))), []
+        )
 
     def test_looks_drawn_at_random_can_be_seen(self) -> None:
         for seed in range(12):

@@ -13,6 +13,7 @@ from motion.clip import Picture
 from motion.tracking import steady
 from motion.tracking.light import difference
 from motion.tracking.registration import STILL, Register, Shift, straightened
+from motion.tracking.views import Lit
 
 WIDTH, HEIGHT = 400, 260
 
@@ -44,6 +45,10 @@ def with_ball(picture: Picture, x: int, y: int) -> Picture:
     out = picture.copy()
     cv2.circle(out, (x, y), 18, (90, 60, 50, 255), cv2.FILLED, cv2.LINE_AA)
     return out
+
+
+def looked_at(pictures: list[Picture]) -> steady.Steady:
+    return steady.look([Lit(p) for p in pictures])
 
 
 class Registering(unittest.TestCase):
@@ -84,32 +89,32 @@ class Registering(unittest.TestCase):
 
 class Looking(unittest.TestCase):
     def test_digital_work_is_left_alone(self) -> None:
-        self.assertEqual(steady.look([with_ball(paper(), 60 + 30 * i, 100) for i in range(8)]), steady.NOTHING)
+        self.assertEqual(looked_at([with_ball(paper(), 60 + 30 * i, 100) for i in range(8)]), steady.NOTHING)
 
     def test_grain_alone_is_neither_drift_nor_flicker(self) -> None:
-        found = steady.look([with_ball(paper(4.0, i), 60 + 30 * i, 100) for i in range(8)])
+        found = looked_at([with_ball(paper(4.0, i), 60 + 30 * i, 100) for i in range(8)])
         self.assertFalse(found.changes)
 
     def test_wavering_light_is_evened_out(self) -> None:
         gains = (1.0, 0.96, 1.03, 0.98, 1.02)
         pictures = [with_ball(paper(gain=g), 60 + 40 * i, 100) for i, g in enumerate(gains)]
-        found = steady.look(pictures)
+        found = looked_at(pictures)
         self.assertTrue(found.changes)
         self.assertIsNone(found.register)
         for picture in pictures[1:]:
-            level = found.steady(picture)[0][240, 40, :3].astype(int)
+            level = found.steady(Lit(picture))[0].light()[240, 40, :3].astype(int)
             self.assertLessEqual(int(np.abs(level - pictures[0][240, 40, :3]).max()), 1)
 
     def test_one_odd_picture_does_not_make_a_drifting_clip(self) -> None:
         pictures = [with_ball(paper(), 60 + 30 * i, 100) for i in range(8)]
         pictures[4] = with_ball(paper(line=False), 180, 100)
-        self.assertFalse(steady.look(pictures).changes)
+        self.assertFalse(looked_at(pictures).changes)
 
     def test_transparent_pictures_cannot_drift(self) -> None:
         pictures = [with_ball(paper(), 60 + 30 * i, 100) for i in range(8)]
         for picture in pictures:
             picture[..., 3] = 0
-        self.assertEqual(steady.look(pictures), steady.NOTHING)
+        self.assertEqual(looked_at(pictures), steady.NOTHING)
 
 
 if __name__ == "__main__":

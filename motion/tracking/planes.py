@@ -1,0 +1,85 @@
+"""Pictures as video codecs hold them: where two of them differ, and their colours where these are asked for."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+
+from motion.clip import Plane, Planes
+from motion.tracking.light import EDGE_PX, Box, Light, around, where_drawn
+
+SHARE = 0.9
+"""Where a plane differs by so much of what it would for a level of grey, or of colour, a colour may differ by one."""
+LUMA, CHROMA = SHARE * 219 / 255, SHARE * 0.5
+"""Levels of a plane for one of a colour."""
+
+
+def coloured(planes: Planes) -> Light:
+    """All of a picture in colours."""
+    height, width = planes.luma.shape
+    packed = np.empty((height * 3 // 2, width), np.uint8)
+    packed[:height] = planes.luma
+    below = packed[height:].reshape(2, *planes.blue.shape)
+    below[0], below[1] = planes.blue, planes.red
+    if planes.full:
+        packed[:height] = cv2.LUT(packed[:height], _NARROWED[0])
+        packed[height:] = cv2.LUT(packed[height:], _NARROWED[1])
+    return np.asarray(cv2.cvtColor(packed, cv2.COLOR_YUV2RGBA_I420), dtype=np.uint8)
+
+
+def part(planes: Planes, box: Box) -> Light:
+    """What lies within a box, in colours."""
+    left, top, right, bottom = box
+    even = (left // 2 * 2, top // 2 * 2, right + right % 2, bottom + bottom % 2)
+    found = coloured(_cut(planes, even))
+    return found[top - even[1] : bottom - even[1], left - even[0] : right - even[0]]
+
+
+def fewer(planes: Planes, step: int) -> Light:
+    """The colours of every so many pixels of every so many rows; ``step`` is even."""
+    half = step // 2
+    few = np.stack([planes.luma[::step, ::step], planes.red[::half, ::half], planes.blue[::half, ::half]], axis=-1)
+    if not planes.full:
+        few = np.stack([_WIDENED[min(k, 1)][few[..., k]] for k in range(3)], axis=-1)
+    return np.asarray(cv2.cvtColor(cv2.cvtColor(few, cv2.COLOR_YCrCb2RGB), cv2.COLOR_RGB2RGBA), dtype=np.uint8)
+
+
+def halved(planes: Planes) -> Plane:
+    """(height / 2, width / 2, 4) all planes at the size of the colours', the fourth channel a copy of one."""
+    height, width = planes.blue.shape
+    luma = cv2.resize(planes.luma, (width, height), interpolation=cv2.INTER_AREA)
+    return np.asarray(cv2.merge([luma, planes.blue, planes.red, planes.red]), dtype=np.uint8)
+
+
+def where(one: Planes, other: Planes, levels: float) -> Box:
+    """The box outside of which no colour of two pictures differs by so many levels, but in specks.
+
+    Around what differs there is room for soft edges.
+    """
+    chroma = np.maximum(_off(one.blue, other.blue), _off(one.red, other.red))
+    fine = where_drawn(_off(one.luma, other.luma), LUMA * levels)
+    coarse = where_drawn(chroma, CHROMA * levels, EDGE_PX // 2)
+    return around(fine, tuple(2 * v for v in coarse))  # type: ignore[arg-type]
+
+
+def _off(one: Plane, other: Plane) -> Plane:
+    return np.asarray(cv2.absdiff(one, other), dtype=np.uint8)
+
+
+def _cut(planes: Planes, box: Box) -> Planes:
+    left, top, right, bottom = box
+    half = np.s_[top // 2 : bottom // 2, left // 2 : right // 2]
+    return Planes(
+        luma=planes.luma[top:bottom, left:right], blue=planes.blue[half], red=planes.red[half], full=planes.full
+    )
+
+
+def _tables(luma: tuple[float, float], chroma: float) -> tuple[Plane, Plane]:
+    """Luma as ``luma`` times it plus an offset, chroma stretched about its middle; (256,) each."""
+    levels = np.arange(256, dtype=np.float64)
+    stretched = (luma[0] * levels + luma[1], 128 + chroma * (levels - 128))
+    return tuple(np.clip(np.round(s), 0, 255).astype(np.uint8) for s in stretched)  # type: ignore[return-value]
+
+
+_NARROWED = _tables((219 / 255, 16.0), 224 / 255)
+_WIDENED = _tables((255 / 219, -16 * 255 / 219), 255 / 224)
