@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -16,30 +17,63 @@ def fit(times: Values, values: Values, degree: int, weights: Values | None = Non
     degree, its first coefficients 0; where points coincide it is the smallest of the many that fit.
     """
     degree_told = min(degree, len(times) - 1)
-    powers = np.vander(times, degree_told + 1)
+    powers = _powers(times, degree_told)
     if weights is None and len(times) == degree_told + 1:
-        found = _solve(powers, values)
+        found = solve(powers, values)
     else:
         weighed = powers if weights is None else powers * weights[:, None]
-        found = _solve(weighed.T @ powers, weighed.T @ values)
+        found = solve(weighed.T @ powers, weighed.T @ values)
     if degree_told < degree:
         found = np.concatenate([np.zeros((degree - degree_told, *found.shape[1:])), found])
     return np.asarray(found)
 
 
-def _solve(matrix: Values, values: Values) -> Values:
-    """The solution, or where points coincide so that there are many, the smallest of them."""
-    try:
-        return np.asarray(np.linalg.solve(matrix, values))
-    except np.linalg.LinAlgError:
-        return np.asarray(np.linalg.lstsq(matrix, values, rcond=None)[0])
+def polynomial(times: Values, values: Values, degree: int, weights: Values | None = None) -> Values:
+    """Least-squares coefficients (degree + 1,), highest power first, of ``values`` (n,) over any ``times`` (n,).
+
+    ``weights`` (n,) are squared errors' weights. As NumPy's polyfit, but for what ``fit`` says of too few points.
+    """
+    middle = float(times.mean())
+    reach = float(np.abs(times - middle).max()) or 1.0
+    told = [0.0]
+    for coefficient in fit((times - middle) / reach, values, degree, weights).tolist():
+        # Times one power of (t - middle) / reach, plus the next coefficient.
+        raised = [*(c / reach for c in told), 0.0]
+        lowered = [0.0, *(-middle / reach * c for c in told)]
+        told = [a + b for a, b in zip(raised, lowered, strict=True)]
+        told[-1] += coefficient
+    return np.array(told[-degree - 1 :])
+
+
+def solve(matrix: Values, values: Values) -> Values:
+    """The solution (n,) or (n, k) of a square system, or where there are many, the smallest of them."""
+    # For systems of a few unknowns NumPy's own takes ten times as long to begin.
+    columns = np.ascontiguousarray(values if values.ndim == 2 else values[:, None])
+    solved, found = cv2.solve(matrix, columns, flags=cv2.DECOMP_LU)
+    return np.asarray(found, dtype=np.float64).reshape(values.shape) if solved else least_squares(matrix, values)
+
+
+def least_squares(matrix: Values, values: Values) -> Values:
+    """The (k,) that comes nearest to ``values`` (n,) through ``matrix`` (n, k); of many the smallest."""
+    columns = np.ascontiguousarray(values if values.ndim == 2 else values[:, None])
+    _, found = cv2.solve(matrix, columns, flags=cv2.DECOMP_SVD)
+    return np.asarray(found, dtype=np.float64).reshape(matrix.shape[1], *values.shape[1:])
 
 
 def at(coefficients: Values, times: Values | float) -> Values:
     """The polynomial's values at times: (m,) or (m, k)."""
-    return np.asarray(np.polyval(coefficients, times)) if coefficients.ndim == 1 else _at(coefficients, times)
+    moments = np.asarray(times, dtype=np.float64)
+    if coefficients.ndim == 2:
+        moments = np.atleast_1d(moments)[:, None]
+    found = np.zeros_like(moments) + coefficients[0]
+    for coefficient in coefficients[1:]:
+        found = found * moments + coefficient
+    return np.asarray(found)
 
 
-def _at(coefficients: Values, times: Values | float) -> Values:
-    moments = np.atleast_1d(np.asarray(times, dtype=np.float64))
-    return np.asarray(np.vander(moments, len(coefficients)) @ coefficients)
+def _powers(times: Values, degree: int) -> Values:
+    """(n, degree + 1) the powers of times, highest first."""
+    found = np.ones((len(times), degree + 1))
+    for column in range(degree - 1, -1, -1):
+        found[:, column] = found[:, column + 1] * times
+    return found

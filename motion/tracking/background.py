@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.clip import Planes
+from motion.ranks import level_over
 from motion.tracking import planes as pl
 from motion.tracking import still
 from motion.tracking.light import (
@@ -102,7 +103,7 @@ def noise_level(few: Sequence[Light]) -> float:
     """
     if len(few) < 2:
         return 0.0
-    levels = [float(np.percentile(difference(one, other), 90)) for one, other in itertools.pairwise(few)]
+    levels = [level_over(difference(one, other), 0.9) for one, other in itertools.pairwise(few)]
     return float(np.median(levels)) * 1.35
 
 
@@ -124,7 +125,7 @@ def estimate_planes(samples: Sequence[Planes]) -> Background:
     noise = noise_level([pl.fewer(s, NOISE_STEP) for s in samples])
     levels = max(LEAST_CONTRAST, 2.2 * noise)
     luma = [s.luma[..., None] for s in samples]
-    chroma = [np.dstack([s.blue, s.red]) for s in samples]
+    chroma = [np.asarray(cv2.merge([s.blue, s.red]), dtype=np.uint8) for s in samples]
     changed = np.maximum(_halved(still.changes(luma, pl.LUMA * levels)), still.changes(chroma, pl.CHROMA * levels))
     taken = still.taken_from([pl.halved(s) for s in samples], still.widened(changed, by=1), noise)
     grey = still.put_together(luma, taken, noise)[..., 0]
@@ -152,9 +153,9 @@ class Missable:
 
     def __init__(self, background: Background) -> None:
         self._background = background
-        paper = np.empty_like(background.light)
-        paper[:] = _commonest(background.light)
-        self._drawn = (difference(background.light, paper) > background.threshold)[::2, ::2]
+        few = np.ascontiguousarray(words(background.light)[::2, ::2])
+        light = few.view(np.uint8).reshape(*few.shape, 4)
+        self._drawn = difference(light, _sheet_of(light)) > background.threshold
         self._drawn_count = int(np.count_nonzero(self._drawn))
 
     def without_background(self, view: View, differs: Differs) -> tuple[Differs, bool]:
@@ -166,13 +167,12 @@ class Missable:
         if not self._is_missing(differs):
             return differs, False
         light = view.light()
-        paper = np.empty_like(light)
-        paper[:] = _commonest(light)
-        off = cv2.min(difference(light, paper), difference(light, self._background.without_lines))
+        off = cv2.min(difference(light, _sheet_of(light)), difference(light, self._background.without_lines))
         return Differs(np.asarray(cv2.min(differs.off, off), dtype=np.uint8), differs.box), True
 
     def _is_missing(self, differs: Differs) -> bool:
-        rows, columns = within(tuple(v // 2 for v in differs.box))  # type: ignore[arg-type]
+        left, top, right, bottom = differs.box
+        rows, columns = within((left // 2, top // 2, (right + 1) // 2, (bottom + 1) // 2))
         drawn, least = self._drawn[rows, columns], MISSING * self._drawn_count
         if self._drawn_count < FEWEST_DRAWN or np.count_nonzero(drawn) <= least:
             return False
@@ -187,9 +187,11 @@ def calm(light: Light) -> Light:
     return np.asarray(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR), dtype=np.uint8)
 
 
-def _commonest(light: Light) -> NDArray[np.uint8]:
-    """(4,) the colour that most pixels have, in steps of eight levels."""
+def _sheet_of(light: Light) -> Light:
+    """A picture of the same size in the colour that most pixels have, in steps of eight levels."""
     few = np.ascontiguousarray(light[::4, ::4].reshape(-1, 4))
     keys = (few.astype(np.uint32) >> 3) @ np.array([1, 64, 4096, 262144], np.uint32)
     values, counts = np.unique(keys, return_counts=True)
-    return np.asarray(np.median(few[keys == values[counts.argmax()]], axis=0), dtype=np.uint8)
+    sheet = np.empty_like(light)
+    sheet[:] = np.median(few[keys == values[counts.argmax()]], axis=0)
+    return sheet

@@ -26,16 +26,33 @@ class Ellipse:
     angle: float
 
     @property
+    def half_width(self) -> float:
+        """How far it reaches to either side."""
+        turn = math.radians(self.angle)
+        return 0.5 * math.hypot(self.major * math.cos(turn), self.minor * math.sin(turn))
+
+    @property
+    def half_height(self) -> float:
+        """How far it reaches up and down."""
+        turn = math.radians(self.angle)
+        return 0.5 * math.hypot(self.major * math.sin(turn), self.minor * math.cos(turn))
+
+    @property
     def bottom(self) -> float:
         """Y of the lowest point."""
-        turn = math.radians(self.angle)
-        return self.y + 0.5 * math.hypot(self.major * math.sin(turn), self.minor * math.cos(turn))
+        return self.y + self.half_height
+
+    def arms(self, turns: NDArray[np.float64]) -> Points:
+        """From the centre to the ellipse at parameter ``turns`` (radians)."""
+        along, across = 0.5 * self.major * np.cos(turns), 0.5 * self.minor * np.sin(turns)
+        cos, sin = math.cos(math.radians(self.angle)), math.sin(math.radians(self.angle))
+        found = np.empty((*turns.shape, 2))
+        found[..., 0], found[..., 1] = along * cos + across * sin, across * cos - along * sin
+        return found
 
     def points(self, turns: NDArray[np.float64], scale: NDArray[np.float64] | float = 1.0) -> Points:
         """Points at parameter ``turns`` (radians) on the ellipse scaled about its centre."""
-        along, across = 0.5 * self.major * np.cos(turns) * scale, 0.5 * self.minor * np.sin(turns) * scale
-        cos, sin = math.cos(math.radians(self.angle)), math.sin(math.radians(self.angle))
-        return np.stack([self.x + along * cos + across * sin, self.y - along * sin + across * cos], axis=-1)
+        return np.asarray(np.array([self.x, self.y]) + self.arms(turns) * np.asarray(scale)[..., None])
 
     def residuals(self, points: Points) -> NDArray[np.float64]:
         """(n,) px: how far points lie outside (+) or inside (-), to first order."""
@@ -129,6 +146,8 @@ def _from_conic(conic: NDArray[np.float64], middle: NDArray[np.float64], scale: 
 
 
 SECTORS = 6
+SETTLED_PX = 0.01
+"""A fit that moves no more than this from one round to the next is done."""
 
 
 def fit_robust(points: Points, rounds: int = 5) -> tuple[Ellipse, NDArray[np.float64]] | None:
@@ -143,12 +162,16 @@ def fit_robust(points: Points, rounds: int = 5) -> tuple[Ellipse, NDArray[np.flo
     middle, scale, terms = frame
     conic = _steadiest(terms, scale)
     weights = np.ones(len(points))
+    before = np.full(len(points), np.inf)
     for _ in range(rounds):
         if conic is None:
             return None
         off, steep = _distances(terms, conic)
+        if np.abs(off - before).max() < SETTLED_PX / scale:
+            break
+        before = off
         spread = max(0.25 / scale, 1.4826 * median(np.abs(off - median(off))))
-        weights = np.clip(1 - (off / (4.5 * spread)) ** 2, 0, None) ** 2
+        weights = np.maximum(1 - (off / (4.5 * spread)) ** 2, 0) ** 2
         conic = _solve(terms, weights / steep)
     found = None if conic is None else _from_conic(conic, middle, scale)
     return None if found is None else (found, weights)

@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion import curves
 from motion.ranks import median
 from motion.tracking.background import Background
 from motion.tracking.light import Light, difference
@@ -20,6 +22,8 @@ COLUMN = 8
 STEEPEST = 0.18
 LEAST_COVERAGE = 0.45
 LEAST_STEP = 12.0
+ABOVE, BELOW, CLOSELY = 9, 4, 7
+"""How far above and below where a line should be its edge is looked for, px, and how near it must be strongest."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -153,30 +157,31 @@ def _lines(change: NDArray[np.uint8]) -> list[_Line]:
     """Near-level lines by the summed vertical ``change`` (rows, columns) along them, the strongest few."""
     rows, columns = change.shape
     strips = columns // STRIP
-    strength = np.minimum(change[:, : strips * STRIP].reshape(rows, strips, STRIP).mean(axis=2), 60.0)
-    smooth = strength + np.pad(strength, ((1, 0), (0, 0)))[:-1] + np.pad(strength, ((0, 1), (0, 0)))[1:]
+    strength = np.minimum(cv2.resize(change[:, : strips * STRIP], (strips, rows), interpolation=cv2.INTER_AREA), 60)
+    smooth = cv2.blur(strength.astype(np.float32), (1, 3), borderType=cv2.BORDER_CONSTANT) * 3
+    # Padded with nothing, so that a line may leave the window.
+    reach = int(np.ceil(STEEPEST * columns / 2)) + 1
+    padded = np.pad(smooth, ((reach, reach), (0, 0)))
     centres = (np.arange(strips) + 0.5) * STRIP
-    lines: list[_Line] = []
-    for slope in np.arange(-STEEPEST, STEEPEST + 1e-9, 0.012):
-        shift = np.round(slope * (centres - columns / 2)).astype(int)
-        index = np.arange(rows)[:, None] + shift[None, :]
-        inside = (index >= 0) & (index < rows)
-        taken = np.where(inside, smooth[np.clip(index, 0, rows - 1), np.arange(strips)[None, :]], 0.0)
-        # The middle value as well as the mean: a line is there all along, not strong in one place.
-        scores = 0.5 * taken.mean(axis=1) + 0.5 * _middles(taken) - 4.0 * abs(slope)
-        lines += [
-            _Line(y_left=float(row + 0.5 - slope * columns / 2), slope=float(slope), score=float(scores[row]))
-            for row in np.argsort(scores)[-4:]
-            if scores[row] > 5.0
-        ]
-    return lines
+    slopes = np.arange(-STEEPEST, STEEPEST + 1e-9, 0.012)
+    shifts = np.round(slopes[:, None] * (centres - columns / 2)).astype(int)
+    taken = padded[reach + np.arange(rows)[None, :, None] + shifts[:, None, :], np.arange(strips)]
+    # The middle value as well as the mean: a line is there all along, not strong in one place.
+    scores = 0.5 * taken.mean(axis=2) + 0.5 * _middles(taken) - 4.0 * np.abs(slopes)[:, None]
+    best = np.argpartition(scores, -4, axis=1)[:, -4:]
+    return [
+        _Line(y_left=float(row + 0.5 - slopes[k] * columns / 2), slope=float(slopes[k]), score=float(scores[k, row]))
+        for k in range(len(slopes))
+        for row in best[k]
+        if scores[k, row] > 5.0
+    ]
 
 
-def _middles(rows: NDArray[np.float64]) -> NDArray[np.float64]:
-    """(n,) the middle value of each of n rows; of two in the middle their mean."""
-    half = rows.shape[1] // 2
-    around = [half] if rows.shape[1] % 2 else [half - 1, half]
-    return np.asarray(np.partition(rows, around, axis=1)[:, around].mean(axis=1))
+def _middles(values: NDArray[np.float32]) -> NDArray[np.float32]:
+    """The middle value along the last axis; of two in the middle their mean."""
+    half = values.shape[-1] // 2
+    around = [half] if values.shape[-1] % 2 else [half - 1, half]
+    return np.asarray(np.partition(values, around, axis=-1)[..., around].mean(axis=-1))
 
 
 def _refine(
@@ -186,20 +191,18 @@ def _refine(
 
     Coverage counts under the contacts (x in ``near``, px), where a short line still is the ground.
     """
-    xs, ys = [], []
     columns = range(COLUMN // 2, window.shape[1] - COLUMN // 2, COLUMN)
-    for x in columns:
-        edge = _upper_edge(window[:, x - 1 : x + 2].mean(axis=1), line.y_left + line.slope * x)
-        if edge is not None:
-            xs.append(float(x))
-            ys.append(edge)
-    if len(xs) < 6:
+    xs = np.array(columns)
+    beside = np.asarray((window[:, xs - 1] + window[:, xs] + window[:, xs + 1]) / 3, dtype=np.float32)
+    edges = _upper_edges(beside, line.y_left + line.slope * xs)
+    found = np.isfinite(edges)
+    if np.count_nonzero(found) < 6:
         return None
-    across, y = np.array(xs), np.array(ys)
+    across, y = xs[found].astype(np.float64), edges[found]
     weights = np.ones_like(across)
     slope, offset, spread = 0.0, 0.0, 0.2
     for _ in range(6):
-        slope, offset = np.polyfit(across, y, 1, w=np.sqrt(weights))
+        slope, offset = curves.polynomial(across, y, 1, weights)
         off = y - (slope * across + offset)
         spread = max(0.2, 1.4826 * median(np.abs(off)))
         weights = np.clip(1 - (off / (4 * spread)) ** 2, 0, None) ** 2 + 1e-6
@@ -221,22 +224,22 @@ def _coverage(found: NDArray[np.float64], columns: range, near: Sequence[float],
     return float(np.isin(wanted, found).mean())
 
 
-def _upper_edge(column: NDArray[np.float32], about: float) -> float | None:
-    """Where, going down one column (rows, 4) of values, the ground begins; None where nothing changes there."""
-    start, end = int(max(0, round(about) - 9)), int(min(len(column) - 1, round(about) + 4))
-    if end - start < 4:
-        return None
-    part = column[start : end + 1]
-    above = np.sort(part[:3], axis=0)[1]
-    off = np.abs(part - above).max(axis=1)
-    near = off[max(0, round(about) - start - 7) :]
-    peak = float(near.max())
-    if peak < LEAST_STEP:
-        return None
-    first = int(np.argmax(off >= 0.5 * peak))
-    if first == 0:
-        return None
-    below, over = off[first - 1], off[first]
-    part_way = (0.5 * peak - below) / (over - below) if over > below else 0.5
+def _upper_edges(columns: NDArray[np.float32], about: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n,) where, going down n columns (rows, n, 4) of values, the ground begins; NaN where nothing changes there."""
+    rows, count, _ = columns.shape
+    near = np.round(about).astype(int)
+    start, end = np.maximum(0, near - ABOVE), np.minimum(rows - 1, near + BELOW)
+    at = start[:, None] + np.arange(ABOVE + BELOW + 1)
+    part = columns[np.clip(at, 0, rows - 1), np.arange(count)[:, None]]
+    sheet = np.sort(part[:, :3], axis=1)[:, 1]
+    off = np.abs(part - sheet[:, None]).max(axis=2)
+    off[at > end[:, None]] = 0.0
+    peak = np.where(at >= near[:, None] - CLOSELY, off, 0.0).max(axis=1)
+    over = off >= 0.5 * np.maximum(peak, LEAST_STEP)[:, None]
+    first = over.argmax(axis=1)
+    numbers = np.arange(count)
+    before, after = off[numbers, np.maximum(0, first - 1)], off[numbers, first]
     # The half value between two pixel centres is where the edge of an evenly covered pixel lies.
-    return float(start + first - 1 + part_way)
+    part_way = np.where(after > before, (0.5 * peak - before) / np.maximum(after - before, 1e-9), 0.5)
+    told = (end - start >= 4) & (peak >= LEAST_STEP) & (first > 0)
+    return np.where(told, start + first - 1 + part_way, np.nan)

@@ -20,6 +20,10 @@ LEAST_LEVELS = 10.0
 SHOWN = 0.45
 """Which share of the ball's way, or of its drawings, must show it."""
 FEWEST_POINTS, FEWEST_SHAPES = 40, 4
+ON_RING, BESIDE_RING = (0.93, 0.97, 1.0, 1.03), (0.8, 1.15)
+"""Where, in radii, a shape's outline would be, and where not."""
+RING_SHOWN = 0.6
+"""Which part of a shape's outline must show."""
 CLEAR_OF_GROUND_D = 0.7
 """Ink nearer to the ground than so many diameters is the ground's."""
 
@@ -68,15 +72,13 @@ def _way(shapes: Sequence[Shape]) -> tuple[NDArray[np.float64], NDArray[np.float
 def _shows_shapes(ink: NDArray[np.uint8], shapes: Sequence[Shape], least: float) -> bool:
     if len(shapes) < FEWEST_SHAPES:
         return False
-    return float(np.mean([_has_ring(ink, s, least) for s in shapes])) > SHOWN
-
-
-def _has_ring(ink: NDArray[np.uint8], shape: Shape, least: float) -> bool:
-    turns = np.linspace(0, 2 * np.pi, 72, endpoint=False)
-    ring = Ellipse(x=shape.x, y=shape.y, major=shape.major, minor=shape.minor, angle=shape.angle)
-    on = _values(ink, ring.points(turns[:, None], np.array([0.93, 0.97, 1.0, 1.03])[None, :])).max(axis=1)
-    beside = _values(ink, ring.points(turns[:, None], np.array([0.8, 1.15])[None, :])).max(axis=1)
-    return float(np.mean((on > least) & (on > beside + 4))) > 0.6
+    rings = [Ellipse(x=s.x, y=s.y, major=s.major, minor=s.minor, angle=s.angle) for s in shapes]
+    turns, scales = np.linspace(0, 2 * np.pi, 72, endpoint=False)[:, None], np.array([*ON_RING, *BESIDE_RING])
+    # All in one picture's columns, a shape below the other.
+    found = _values(ink, np.concatenate([r.points(turns, scales[None, :]) for r in rings]))
+    on, beside = found[:, : len(ON_RING)].max(axis=1), found[:, len(ON_RING) :].max(axis=1)
+    shown = ((on > least) & (on > beside + 4)).reshape(len(rings), -1).mean(axis=1)
+    return float(np.mean(shown > RING_SHOWN)) > SHOWN
 
 
 def _values(ink: NDArray[np.uint8], places: NDArray[np.floating]) -> NDArray[np.float64]:

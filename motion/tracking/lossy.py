@@ -13,8 +13,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import levels
 from motion.tracking.background import Differs
-from motion.tracking.light import NOWHERE, around, difference, largest_channel, shrunk
+from motion.tracking.light import NOWHERE, Box, around, difference, largest_channel, shrunk
 from motion.tracking.views import View
 
 BLUR = 5
@@ -51,14 +52,13 @@ def step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
 
 def _near_greatest(values: NDArray[np.uint8]) -> float:
     """The value that so many pixels reach as count for a difference; the greatest one where there are fewer."""
-    counts = np.bincount(values.ravel(), minlength=256)
-    reached = np.cumsum(counts[::-1])[::-1] >= min(PIXELS, values.size)
+    reached = np.cumsum(levels(values)[::-1])[::-1] >= min(PIXELS, values.size)
     return float(np.flatnonzero(reached)[-1])
 
 
 def contrast(differs: NDArray[np.uint8]) -> float:
     """How far the drawing stands out of the background, levels; ``differs`` (height, width) is from it."""
-    counts = np.bincount(differs.ravel(), minlength=256)
+    counts = levels(differs) if differs.size else np.zeros(256, np.int64)
     counts[: 2 * FLICKER + 1] = 0
     drawn = np.cumsum(counts)
     return float(np.searchsorted(drawn, 0.9 * drawn[-1])) if drawn[-1] >= PIXELS else 0.0
@@ -84,15 +84,15 @@ class LossyCounter:
         self._last: View | None = None
         self._box = NOWHERE
 
-    def see(self, view: View, differs: Differs) -> None:
+    def see(self, view: View, differs: Differs, box: Box) -> None:
         """Take in the next picture and how far it is from the background.
 
-        Only where either of two pictures differs from that are they held against each other.
+        All that moves in it lies within ``box``; only there is it held against the last one.
         """
         if self._last is not None:
-            both = around(differs.box, self._box)
+            both = around(box, self._box)
             self._steps.append(0.0 if both == NOWHERE else step(view.part(both), self._last.part(both)))
-        self._last, self._box = view, differs.box
+        self._last, self._box = view, box
         self._contrasts.append(contrast(differs.inside()))
         self._shrunk.append(shrunk(differs.off, SHRINK))
         self._thumbs.append(shrunk(self._shrunk[-1], SHRINK).astype(np.int16))
@@ -112,21 +112,20 @@ class LossyCounter:
             if numbers and self._steps[index - 1] <= limit:
                 numbers.append(numbers[-1])
                 continue
-            number = self._seen_before(index, firsts, SHRUNK_LIMIT * limit)
+            number = self._seen_before(index, firsts, numbers[-1] if numbers else 0, SHRUNK_LIMIT * limit)
             if number is None:
                 firsts.append(index)
                 number = len(firsts)
             numbers.append(number)
         return numbers, firsts
 
-    def _seen_before(self, index: int, firsts: Sequence[int], limit: float) -> int | None:
-        """The earlier drawing that a picture shows again; never the one just before, which it differs from."""
-        earlier = np.array(firsts[:-1], dtype=int)
-        if earlier.size == 0:
+    def _seen_before(self, index: int, firsts: Sequence[int], last: int, limit: float) -> int | None:
+        """The earlier drawing that a picture shows again; never the ``last`` one, which it differs from."""
+        if not firsts:
             return None
         # What differs so much where a whole patch is one value differs more in the patch.
-        off = np.abs(np.stack([self._thumbs[i] for i in earlier]) - self._thumbs[index]).max(axis=(1, 2))
-        for number in np.flatnonzero(off <= limit)[::-1]:
-            if step(self._shrunk[index], self._shrunk[earlier[number]]) <= limit:
-                return int(number) + 1
+        off = np.abs(np.stack([self._thumbs[i] for i in firsts]) - self._thumbs[index]).max(axis=(1, 2))
+        for number in np.flatnonzero(off <= limit)[::-1] + 1:
+            if number != last and step(self._shrunk[index], self._shrunk[firsts[number - 1]]) <= limit:
+                return int(number)
         return None

@@ -15,11 +15,15 @@ from motion.tracking.light import NOWHERE, Box, where_over, within
 
 RAYS = 120
 MOST_CANDIDATES = 6
+# A ball is no flatter, px.
+LEAST_MINOR = 4
 # An ellipse so many times as long as what was seen of it was never seen.
 BEYOND = 4.0
 # What is thinner than these shares of a thing's thickest part is first taken for whiskers (a speed line, a line that
 # touches it), then for a trail (speed lines run together, a neighbour showing through).
 BODIES = (0.175, 0.75)
+# What lies so many times as far off an outline as a smooth one's points do sticks out of it.
+STICKS_OUT = 2.5
 ROUND_ENOUGH, LEAST_ROUND = 0.93, 0.2
 # Faint marks are taken for part of the ball where they make its outline rounder by so much.
 ROUNDER = 0.1
@@ -34,6 +38,9 @@ AS_STRONG = 0.5
 # Along which part of each ray the edge is looked for, in radii, and how often the fit is reweighted: first far and
 # roughly, then near and well.
 PASSES = ((0.55, 1.45, 2), (0.78, 1.22, 4))
+_TURNS = np.linspace(0, 2 * np.pi, RAYS, endpoint=False)
+_RAY_NUMBERS = np.arange(RAYS)
+_BESIDE_EDGE = np.array([0.8, 1.8])[:, None, None]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,6 +79,8 @@ class Sight:
 
     def smeared(self, by: float) -> Sight:
         """The same blurred by so many px, which steadies grainy pictures."""
+        if self.box == NOWHERE:
+            return self
         blurred = self.differs.copy()
         blurred[within(self.box)] = cv2.GaussianBlur(self.differs[within(self.box)], (0, 0), by)
         return replace(self, differs=blurred)
@@ -118,12 +127,17 @@ def near(sight: Sight, start: Ellipse) -> Candidate | None:
 
 def _measure(contour: NDArray[np.int32], offset: tuple[int, int], sight: Sight) -> Candidate | None:
     """The ball in a contour: as it is, or if that is no ellipse what is left of it without trails and tails."""
+    middle = np.array(offset, dtype=np.float64)
+    points = contour.reshape(-1, 2) + middle
+    whole = ell.fit(_hull(points))
+    if whole is not None and whole.minor >= LEAST_MINOR and _is_smooth(whole, points):
+        return _refined(sight, whole, rough=False, clipped=_touches_edge(points, sight))
     found: list[Candidate] = []
     for thickness in BODIES:
         body = _body(contour, thickness)
         if body is None:
             continue
-        candidate, rough = _fitted(body + np.array(offset, dtype=np.float64), sight)
+        candidate, rough = _fitted(body + middle, sight)
         if candidate is not None:
             found.append(candidate)
             if not rough or candidate.roundness >= ROUND_ENOUGH:
@@ -133,13 +147,6 @@ def _measure(contour: NDArray[np.int32], offset: tuple[int, int], sight: Sight) 
 
 def _fitted(points: NDArray[np.float64], sight: Sight) -> tuple[Candidate | None, bool]:
     """The ellipse that fits near a rough outline (n, 2), and whether the outline was far from one."""
-    height, width = sight.differs.shape
-    clipped = bool(
-        points[:, 0].min() <= 1
-        or points[:, 1].min() <= 1
-        or points[:, 0].max() >= width - 2
-        or points[:, 1].max() >= height - 2
-    )
     hull = _hull(points)
     first = ell.fit(hull)
     # Where the rough outline is an ellipse already, looking near it is enough.
@@ -147,9 +154,16 @@ def _fitted(points: NDArray[np.float64], sight: Sight) -> tuple[Candidate | None
     if rough:
         steadier = ell.fit_robust(hull, rounds=2)
         first = steadier[0] if steadier else None
-    if first is None or first.minor < 4 or first.major > BEYOND * max(np.ptp(points, axis=0)):
+    if first is None or first.minor < LEAST_MINOR or first.major > BEYOND * max(np.ptp(points, axis=0)):
         return None, rough
-    return _refined(sight, first, rough=rough, clipped=clipped), rough
+    return _refined(sight, first, rough=rough, clipped=_touches_edge(points, sight)), rough
+
+
+def _touches_edge(points: NDArray[np.float64], sight: Sight) -> bool:
+    """Whether an outline goes up to the frame's edge."""
+    height, width = sight.differs.shape
+    (left, top), (right, bottom) = points.min(axis=0), points.max(axis=0)
+    return bool(left <= 1 or top <= 1 or right >= width - 2 or bottom >= height - 2)
 
 
 def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Candidate:
@@ -170,9 +184,9 @@ def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Can
 def _pale_beyond(shape: Ellipse, sight: Sight) -> float:
     """On what share of the way round a shape something is drawn just outside it, however faint."""
     outside = max(PALE_PX, PALE_RADII * shape.minor / 2)
-    turns = np.linspace(0, 2 * np.pi, RAYS // 2, endpoint=False)
-    ring = shape.points(turns[:, None], np.array([[1 + 2 * outside / shape.minor]]))
-    return float(np.mean(_sample(sight.differs, ring) > sight.threshold))
+    just_outside = np.array([1 + 2 * outside / shape.minor])
+    ring = _along(sight.differs, np.array([shape.x, shape.y]), shape.arms(_TURNS[::2]), just_outside)
+    return float(np.count_nonzero(ring > sight.threshold)) / len(ring)
 
 
 def _through_edge(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Candidate:
@@ -184,7 +198,7 @@ def _through_edge(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -
         if len(edge) < RAYS // 5:
             break
         fitted = ell.fit_robust(edge, rounds)
-        if fitted is None or not 0.4 < fitted[0].major / shape.major < 2.5 or fitted[0].minor < 4:
+        if fitted is None or not 0.4 < fitted[0].major / shape.major < 2.5 or fitted[0].minor < LEAST_MINOR:
             break
         shape, weights = fitted
         close = np.abs(shape.residuals(edge)) < max(1.0, 0.05 * shape.minor)
@@ -195,12 +209,18 @@ def _through_edge(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -
 
 def _reaches_out(shape: Ellipse, width: int, height: int) -> bool:
     """Whether more than half a pixel of a shape lies outside the frame."""
-    outline = shape.points(np.linspace(0, 2 * np.pi, 24, endpoint=False), np.ones(24))
-    return bool((outline < -1.0).any() or (outline > np.array([width, height])).any())
+    across, down = shape.half_width, shape.half_height
+    return shape.x - across < -1.0 or shape.y - down < -1.0 or shape.x + across > width or shape.y + down > height
 
 
 def _is_rough(shape: Ellipse, hull: NDArray[np.float64]) -> bool:
     return percentile(np.abs(shape.residuals(hull)), 90) > max(1.0, 0.02 * shape.minor)
+
+
+def _is_smooth(shape: Ellipse, points: NDArray[np.float64]) -> bool:
+    """Whether points lie along a shape's outline all round, and nothing sticks out of it."""
+    off, allowed = np.abs(shape.residuals(points)), max(1.0, 0.02 * shape.minor)
+    return percentile(off, 90) <= allowed and float(off.max()) <= STICKS_OUT * allowed
 
 
 def _body(contour: NDArray[np.int32], share: float) -> NDArray[np.float64] | None:
@@ -237,95 +257,87 @@ def _edge_points(
 
     The edge lies where the difference falls through half of what it reaches just inside.
     """
-    turns = np.linspace(0, 2 * np.pi, RAYS, endpoint=False)
     steps = max(24, int((high - low) * shape.major))
-    scales = np.linspace(low, high, steps)
-    grid = shape.points(turns[:, None], scales[None, :])
-    profile = _sample(sight.differs, grid)
+    middle, arms = np.array([shape.x, shape.y]), shape.arms(_TURNS)
+    scales = low + (high - low) / (steps - 1) * np.arange(steps)
+    profile = _along(sight.differs, middle, arms, scales)
     inside_px = max(2, int(np.ceil(3.0 / (shape.minor / 2 * (high - low) / steps))))
-    peaks = profile.max(axis=1)
-    contrast = median(peaks)
+    contrast = median(profile.max(axis=1).astype(np.float64))
     floor = max(float(sight.threshold), sight.faint * contrast)
     marked = profile >= floor
-    has = marked.any(axis=1)
     outer = steps - 1 - np.argmax(marked[:, ::-1], axis=1)
-    points = _crossings(profile, grid, np.where(has, outer, steps - 1), inside_px, from_ground=sight.faint <= FAINT)
-    points[~has] = np.nan
-    good = np.isfinite(points[:, 0]) & ~_on_still_ink(points, shape, sight.still_ink, AS_STRONG * contrast)
+    has = marked[_RAY_NUMBERS, outer]
+    at = _crossings(profile, np.where(has, outer, steps - 1), inside_px, from_ground=sight.faint <= FAINT)
+    found = has & (at >= 0)
+    points = middle + arms[found] * (low + (high - low) / (steps - 1) * at[found])[:, None]
+    good = ~_on_still_ink(points, shape, sight.still_ink, AS_STRONG * contrast)
     if clipped:
         height, width = sight.differs.shape
-        within = (points > 2.0) & (points < np.array([width - 3.0, height - 3.0]))
-        good &= within.all(axis=1)
+        good &= ((points > 2.0) & (points < np.array([width - 3.0, height - 3.0]))).all(axis=1)
     return points[good], contrast
 
 
 def _crossings(
-    profile: NDArray[np.float64],
-    places: NDArray[np.float64],
-    outer: NDArray[np.int64],
-    inside: int,
-    *,
-    from_ground: bool,
+    profile: NDArray[np.uint8], outer: NDArray[np.int64], inside: int, *, from_ground: bool
 ) -> NDArray[np.float64]:
-    """(rays, 2) where each ray leaves the outline: at half of the peak within ``inside`` samples of its outer end.
+    """(rays,) at which sample, and part of one, each ray leaves the outline; -1 where the outline goes on to its end.
 
-    ``profile`` (rays, samples) are differences along the rays, ``outer`` (rays,) the last marked sample. Half is
-    counted from nothing, or if not ``from_ground`` from what lies just outside. NaN where the outline goes on to the
-    end of the ray.
+    That is at half of the peak within ``inside`` samples of its outer end. ``profile`` (rays, samples) are differences
+    along the rays, ``outer`` (rays,) the last marked sample. Half is counted from nothing, or if not ``from_ground``
+    from what lies just outside.
     """
-    rays, count = profile.shape
-    at = np.arange(count)[None, :]
-    just_inside = (at >= outer[:, None] - inside) & (at <= outer[:, None])
-    level = 0.5 * np.where(just_inside, profile, 0.0).max(axis=1)
+    count = profile.shape[1]
+    just_inside = profile[_RAY_NUMBERS[:, None], np.maximum(0, outer[:, None] - np.arange(inside + 1))]
+    level = 0.5 * just_inside.max(axis=1)
     if not from_ground:
-        just_outside = (at > outer[:, None]) & (at <= outer[:, None] + inside)
-        lowest = np.where(just_outside, profile, np.inf).min(axis=1)
-        level += 0.5 * np.where(np.isfinite(lowest), np.minimum(lowest, 2 * level), 0.0)
-    over = profile >= level[:, None]
-    # From the last sample over half the peak, looking outwards from where the marked part ends.
-    beyond = ~over & (at >= outer[:, None])
-    first_below = np.where(beyond.any(axis=1), beyond.argmax(axis=1), count)
-    last_over = np.where(over & (at < first_below[:, None]), at, -1).max(axis=1)
-    whole = (last_over < 0) | (last_over >= count - 1) | (outer >= count - 1)
+        level += 0.5 * np.minimum(_just_outside(profile, outer, inside), 2 * level)
+    # Where the ray leaves at once, the last sample over half the peak lies before; else it is looked for outwards.
+    over = just_inside >= level[:, None]
+    last_over = np.where(over.any(axis=1), outer - over.argmax(axis=1), -1)
+    on = np.flatnonzero(over[:, 0])
+    below = (profile[on] < level[on, None]) & (np.arange(count) > outer[on, None])
+    last_over[on] = np.where(below.any(axis=1), below.argmax(axis=1), count) - 1
     k = np.clip(last_over, 0, count - 2)
-    row = np.arange(rays)
-    drop = profile[row, k] - profile[row, k + 1]
-    part = np.where(drop > 0, (profile[row, k] - level) / np.where(drop > 0, drop, 1.0), 0.5)
-    found = places[row, k] + np.clip(part, 0, 1)[:, None] * (places[row, k + 1] - places[row, k])
-    found[whole] = np.nan
-    return np.asarray(found)
+    here, next_one = profile[_RAY_NUMBERS, k].astype(np.float64), profile[_RAY_NUMBERS, k + 1]
+    drop = here - next_one
+    part = np.where(drop > 0, (here - level) / np.where(drop > 0, drop, 1.0), 0.5)
+    goes_on = (last_over < 0) | (last_over >= count - 1) | (outer >= count - 1)
+    return np.where(goes_on, -1.0, k + np.clip(part, 0.0, 1.0))
+
+
+def _just_outside(profile: NDArray[np.uint8], outer: NDArray[np.int64], beyond: int) -> NDArray[np.float64]:
+    """(rays,) the least within so many samples beyond the outer one; nought where there are none."""
+    count = profile.shape[1]
+    at = outer[:, None] + np.arange(1, beyond + 1)
+    found = profile[_RAY_NUMBERS[:, None], np.minimum(at, count - 1)].min(axis=1)
+    return np.where(outer < count - 1, found, 0.0)
 
 
 def _on_still_ink(
     points: NDArray[np.float64], shape: Ellipse, still_ink: NDArray[np.uint8], strength: float
 ) -> NDArray[np.bool_]:
     """Which edge points end where the background itself has ink of some strength just outside."""
-    outward = points - np.array([shape.x, shape.y])
-    outward /= np.maximum(np.hypot(outward[:, 0], outward[:, 1]), 1e-9)[:, None]
-    hit = np.zeros(len(points), dtype=bool)
     height, width = still_ink.shape
-    for distance in (0.8, 1.8):
-        at = points + distance * outward
-        inside = np.isfinite(at[:, 0])
-        columns = np.clip(np.round(at[inside, 0]), 0, width - 1).astype(int)
-        rows = np.clip(np.round(at[inside, 1]), 0, height - 1).astype(int)
-        hit[inside] |= still_ink[rows, columns] > strength
-    return hit
+    if not len(points):
+        return np.zeros(0, dtype=bool)
+    (left, top), (right, bottom) = points.min(axis=0).astype(int) - 3, points.max(axis=0).astype(int) + 4
+    if not (still_ink[max(0, top) : max(0, bottom), max(0, left) : max(0, right)] > strength).any():
+        return np.zeros(len(points), dtype=bool)
+    outward = points - np.array([shape.x, shape.y])
+    outward /= np.maximum(np.sqrt(outward[:, :1] ** 2 + outward[:, 1:] ** 2), 1e-9)
+    at = np.rint(points + _BESIDE_EDGE * outward).astype(np.intp)
+    columns, rows = at[..., 0].clip(0, width - 1), at[..., 1].clip(0, height - 1)
+    return np.asarray((still_ink[rows, columns] > strength).any(axis=0))
 
 
-def _sample(values: NDArray[np.uint8], places: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Bilinear values at places (…, 2); outside the frame counts as nothing there."""
-    return np.asarray(
-        cv2.remap(
-            values,
-            places[..., 0].astype(np.float32),
-            places[..., 1].astype(np.float32),
-            cv2.INTER_LINEAR,
-            borderMode=cv2.BORDER_CONSTANT,
-            borderValue=0,
-        ),
-        dtype=np.float64,
-    )
+def _along(
+    values: NDArray[np.uint8], middle: NDArray[np.float64], arms: NDArray[np.float64], scales: NDArray[np.floating]
+) -> NDArray[np.uint8]:
+    """(n, m) bilinear values at so many times each of n arms from a middle; nothing is outside of the frame."""
+    x = (middle[0] + arms[:, 0, None] * scales).astype(np.float32)
+    y = (middle[1] + arms[:, 1, None] * scales).astype(np.float32)
+    found = cv2.remap(values, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=0)
+    return np.asarray(found, dtype=np.uint8)
 
 
 def _odd(value: int) -> int:

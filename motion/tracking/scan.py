@@ -13,6 +13,7 @@ from motion.tracking import background as bg
 from motion.tracking import ground, outline, steady
 from motion.tracking.background import Background, Differs
 from motion.tracking.exposures import DrawingCounter
+from motion.tracking.light import Box
 from motion.tracking.lossy import LossyCounter
 from motion.tracking.outline import Candidate, Sight
 from motion.tracking.registration import Shift
@@ -28,6 +29,10 @@ COLOUR_BYTES, PLANAR_BYTES = 4, 1.5
 """What a pixel takes, in colours and as a video's codec holds it."""
 EMPTY = 0.12
 """A drawing with so small a share of the marks that others have is empty."""
+CROWDED = 0.12
+"""Where more of a picture's area differs, it is what a codec or a scanner leaves, and the ball is looked for first."""
+ROOM, BESIDE_PX = 1.5, 12
+"""How much around what may be the ball is compared between two pictures: so many of its reaches, and px more."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
 Progress = Callable[[float, str], None]
@@ -171,8 +176,12 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
     seen: dict[int, Seen] = {}
     for index, (view, shift) in enumerate(pictures.of(range(total))):
         differs = eye.background.differs(view)
-        counter.see(view, differs)
-        if not counter.repeats:
+        box = differs.box
+        if _area(box) > CROWDED * differs.off.size:
+            seen[index] = eye.look(view, differs, index, shift)
+            box = _around(seen[index].candidates, box)
+        counter.see(view, differs, box)
+        if index not in seen and not counter.repeats:
             seen[index] = eye.look(view, differs, index, shift)
         _tell_of(index, total, tell)
     numbers, firsts = counter.numbers()
@@ -180,6 +189,24 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
     for index, (view, shift) in zip(late, pictures.of(late), strict=True):
         seen[index] = eye.look(view, eye.background.differs(view), index, shift)
     return Scan(numbers=numbers, seen=[seen[i] for i in firsts])
+
+
+def _area(box: Box) -> int:
+    left, top, right, bottom = box
+    return (right - left) * (bottom - top)
+
+
+def _around(candidates: Sequence[Candidate], box: Box) -> Box:
+    """What may be the ball, with room around it, as far as that lies in a box; all of it where nothing is."""
+    if not candidates:
+        return box
+    reach = [ROOM * max(c.ellipse.half_width, c.ellipse.half_height) + BESIDE_PX for c in candidates]
+    left = min(int(c.ellipse.x - r) for c, r in zip(candidates, reach, strict=True))
+    top = min(int(c.ellipse.y - r) for c, r in zip(candidates, reach, strict=True))
+    right = max(int(c.ellipse.x + r) for c, r in zip(candidates, reach, strict=True))
+    bottom = max(int(c.ellipse.y + r) for c, r in zip(candidates, reach, strict=True))
+    inner = max(left, box[0]), max(top, box[1]), min(right, box[2]), min(bottom, box[3])
+    return inner if inner[0] < inner[2] and inner[1] < inner[3] else box
 
 
 def _tell_of(index: int, total: int, tell: Progress) -> None:

@@ -11,7 +11,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.light import largest_channel, words
+from motion.tracking.light import WORDS, largest_channel, words
 
 Values = NDArray[np.uint8]
 GUESS_SUPPORT = 0.12
@@ -66,13 +66,18 @@ def put_together(samples: Sequence[Values], taken: NDArray[np.int8], noise: floa
     """The samples' values from where they are to be ``taken``, which may be told for squares of pixels."""
     found = calm(samples, noise)
     square = found.shape[0] // taken.shape[0]
-    squares, told = _squares(found, square), [_squares(values, square) for values in samples]
-    for index, values in enumerate(told):
-        rows, columns = np.nonzero(taken == index)
-        squares[rows, :, columns] = values[rows, :, columns]
+    rows_found = _rows_of_squares(found, square)
+    rows, columns = np.nonzero(taken >= 0)
+    index_there = taken[rows, columns]
+    for index, values in enumerate(samples):
+        own = index_there == index
+        places = rows[own], columns[own]
+        for row, of_sample in zip(rows_found, _rows_of_squares(values, square), strict=True):
+            row[places] = of_sample[places]
     rows, columns = np.nonzero(taken == MIDDLE)
     if len(rows):
-        squares[rows, :, columns] = _middle(np.stack([values[rows, :, columns] for values in told]))
+        told = np.stack([_squares(values, square)[rows, :, columns] for values in samples])
+        _squares(found, square)[rows, :, columns] = _middle(told)
     return found
 
 
@@ -80,6 +85,13 @@ def _squares(values: Values, square: int) -> Values:
     """(rows, square, columns, square, channels) the same values by squares of pixels."""
     height, width, channels = values.shape
     return values.reshape(height // square, square, width // square, square, channels)
+
+
+def _rows_of_squares(values: Values, square: int) -> list[NDArray[np.unsignedinteger]]:
+    """For each row of a square, that row of all squares, (rows, columns) as one number each."""
+    height, width, channels = values.shape
+    numbers = values.reshape(height, width * channels).view(WORDS[square * channels])
+    return [numbers[row::square] for row in range(square)]
 
 
 def calm(samples: Sequence[Values], noise: float) -> Values:

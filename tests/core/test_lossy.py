@@ -70,7 +70,7 @@ class Counting(unittest.TestCase):
         counter = lossy.LossyCounter()
         for seed, x in enumerate(places):
             picture = disc(x, grain, seed)
-            counter.see(Lit(picture), seen(picture))
+            counter.see(Lit(picture), seen(picture), seen(picture).box)
         return counter.numbers()[0]
 
     def test_held_drawings_and_those_that_return_keep_their_numbers(self) -> None:
@@ -79,7 +79,7 @@ class Counting(unittest.TestCase):
     def test_what_is_equal_to_the_background_in_both_is_one_drawing(self) -> None:
         counter = lossy.LossyCounter()
         for picture in (disc(40), disc(500), disc(500)):
-            counter.see(Lit(picture), seen(picture))
+            counter.see(Lit(picture), seen(picture), seen(picture).box)
         self.assertEqual(counter.numbers()[0], [1, 2, 2])
 
     def test_a_repeat_is_told_at_once_and_a_move_is_not_taken_for_one(self) -> None:
@@ -87,7 +87,7 @@ class Counting(unittest.TestCase):
         told = []
         for seed, x in enumerate((40, 40, 42, 42, 60)):
             picture = disc(x, 2, seed)
-            counter.see(Lit(picture), seen(picture))
+            counter.see(Lit(picture), seen(picture), seen(picture).box)
             told.append(counter.repeats)
         self.assertEqual(told, [False, True, False, True, False])
 

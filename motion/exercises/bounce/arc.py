@@ -12,6 +12,7 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from motion import curves
 from motion.exercises.bounce.gravity import fits_gravity, hop_height
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.sliding import has_moved
@@ -107,7 +108,7 @@ def _robust(
     weights = told
     fitted: NDArray[np.float64] = np.zeros(columns.shape[1])
     for _ in range(6):
-        fitted = np.asarray(np.linalg.lstsq(columns * weights[:, None], values * weights, rcond=None)[0], np.float64)
+        fitted = curves.least_squares(columns * weights[:, None], values * weights)
         off = np.abs(values - columns @ fitted)
         spread = max(0.5, 1.4826 * median(off))
         weights = told * np.sqrt(1 / np.maximum(1.0, off / (2 * spread)))
@@ -203,5 +204,5 @@ def unsteadiness(hop: Hop, places: NDArray[np.float64]) -> float:
     off = 0.0
     for values, degree in ((places[:, 0], 1), (places[:, 1], 2)):
         if len(values) > degree:
-            off += float(np.abs(values - np.polyval(np.polyfit(hop.clock, values, degree), hop.clock)).sum())
+            off += float(np.abs(values - curves.at(curves.polynomial(hop.clock, values, degree), hop.clock)).sum())
     return off

@@ -9,6 +9,8 @@ from typing import Protocol
 import numpy as np
 from numpy.typing import NDArray
 
+from motion import curves
+
 # A placed contact may hang this far above the ground (in diameters); checks.md's bound of a gap.
 MOST_GAP_D = 0.3
 # Turns in the air, higher than this (in diameters) or than part of the gap beside them, are not contacts.
@@ -240,9 +242,9 @@ def _run(nearest_first: Sequence[StepLike], gravity: float | None = None) -> NDA
     stop = max(2, int(past[0]) + 1 if past.size else len(heights))
     times, heights = times[:stop], heights[:stop]
     if gravity is None:
-        return np.asarray(np.polyfit(times, heights, 2 if len(times) >= 3 else 1))
+        return curves.polynomial(times, heights, 2 if len(times) >= 3 else 1)
     middle = times[0]
-    speed, place = np.polyfit(times - middle, heights + gravity / 2 * (times - middle) ** 2, 1)
+    speed, place = curves.polynomial(times - middle, heights + gravity / 2 * (times - middle) ** 2, 1)
     return np.array([-gravity / 2, speed + gravity * middle, place - speed * middle - gravity / 2 * middle**2])
 
 

@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from motion import curves
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.smooth import Points
 
@@ -115,7 +116,7 @@ def _wanted(place: Points, times: NDArray[np.float64], until: float) -> NDArray[
     """The gaps (n - 1,) px of a fall from rest at the top that takes this side's height and time."""
     parts = np.clip(times / until, 0, None) if until > 0 else times * 0
     height = place[0, 1] * (1 - parts**2)
-    across = np.polyval(np.polyfit(times, place[:, 0], 1), times)
+    across = curves.at(curves.polynomial(times, place[:, 0], 1), times)
     return np.asarray(np.hypot(np.diff(height), np.diff(across)))
 
 
@@ -187,7 +188,7 @@ def _growth(
     near = speeds[half]
     slowest = float(near[-1])
     if half.size >= 3:
-        line = np.polyfit(middles[half], near, 1)
+        line = curves.polynomial(middles[half], near, 1)
         ends = np.polyval(line, middles[half][[0, -1]])
         fastest, slowest = float(ends[0]), float(ends[1])
     else:

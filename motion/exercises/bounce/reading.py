@@ -10,6 +10,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from motion import curves
 from motion.exercises.bounce import contacts as turning
 from motion.exercises.bounce import halves
 from motion.exercises.bounce.contacts import Contact
@@ -310,15 +311,15 @@ def robust_quadratic(times: NDArray[np.float64], values: NDArray[np.float64]) ->
     if len(times) < 3 or np.ptp(times) <= 0:
         return None
     weights = np.ones_like(times)
-    curve = np.polyfit(times, values, 2)
+    curve = curves.polynomial(times, values, 2)
     if len(times) < 5:
-        return np.asarray(curve)
+        return curve
     for _ in range(5):
-        off = np.abs(values - np.polyval(curve, times))
+        off = np.abs(values - curves.at(curve, times))
         spread = max(0.3, 1.4826 * median(off))
         weights = 1.0 / np.maximum(1.0, off / (1.5 * spread))
-        curve = np.polyfit(times, values, 2, w=np.sqrt(weights))
-    return np.asarray(curve)
+        curve = curves.polynomial(times, values, 2, weights)
+    return curve
 
 
 def _in_place(steps: list[Step], hops: list[Hop], diameter: float) -> bool:

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-import numpy as np
-
+from motion import curves
 from motion.exercises.bounce.contacts import Contact
 from motion.exercises.bounce.reading import Hop, Reading
 
@@ -18,7 +17,7 @@ def speed_across(reading: Reading, hop: Hop) -> float:
         return abs(float(end[0] - start[0])) / hop.span
     if len(hop.air) < 2 or hop.clock[-1] <= hop.clock[0]:
         return 0.0
-    return abs(float(np.polyfit(hop.clock, reading.points(hop.air)[:, 0], 1)[0]))
+    return abs(float(curves.polynomial(hop.clock, reading.points(hop.air)[:, 0], 1)[0]))
 
 
 def carries(reading: Reading, contact: Contact) -> float:

@@ -259,14 +259,20 @@ def _beside_arc(run: Run, index: int, others: list[int]) -> float | None:
     here = (float(run.points[index, 0]) - middle) / reach
     curve = curves.fit(x, y, 2)
     for _ in range(6):
-        lean = np.hypot(1, np.polyval(np.polyder(curve), x) / reach)
-        off = np.abs(y - np.polyval(curve, x)) / lean
+        lean = np.hypot(1, _slope_at(curve, x) / reach)
+        off = np.abs(y - curves.at(curve, x)) / lean
         spread = max(0.3, 1.4826 * median(off))
         curve = curves.fit(x, y, 2, (1 / lean / np.maximum(1.0, off / (2 * spread))) ** 2)
-    slope = float(np.polyval(np.polyder(curve), here)) / reach
-    return float((run.points[index, 1] - np.polyval(curve, here)) / np.hypot(1, slope))
+    slope = float(_slope_at(curve, here)) / reach
+    return float((run.points[index, 1] - curves.at(curve, here)) / np.hypot(1, slope))
 
 
+def _slope_at(parabola: NDArray[np.float64], x: NDArray[np.float64] | float) -> NDArray[np.float64]:
+    return np.asarray(2 * parabola[0] * x + parabola[1])
+
+
+FINELY = np.linspace(-1.0, 1.0, 81)
+"""Where along a motion, from the drawing before to the one after, a drawing's place is looked for."""
 Curve = Callable[[NDArray[np.float64]], Points]
 
 
@@ -333,9 +339,9 @@ def _against(
 
 def _split(point: NDArray[np.float64], curve: Curve, time: float, step: float) -> tuple[float, float]:
     """A drawing's distance from its place as px along the curved path and px across it."""
-    times = np.linspace(time - step, time + step, 81)
-    path = curve(times)
-    lengths = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(path, axis=0).T))])
+    path = curve(time + step * FINELY)
+    lengths = np.zeros(len(path))
+    np.cumsum(np.hypot(*(path[1:] - path[:-1]).T), out=lengths[1:])
     away = np.hypot(*(path - point).T)
     # Over the top of a bounce in place the path runs back on itself: of places equally near, the one in time counts.
     near = np.flatnonzero(away <= away.min() + lengths[-1] / 80)
