@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+import itertools
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import av
 import numpy as np
@@ -165,14 +166,15 @@ def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
     with _open(path) as container:
         stream = _stream(container)
         limits.check_size(stream.codec_context.width, stream.codec_context.height, f"“{name}”")
-        first = next(container.decode(stream), None)
+        packets = container.demux(stream)
+        opening, first = _first_picture(packets)
         if first is None:
             raise NotAClip(f"“{name}” holds no picture.")
         size = _size_of(first)
         limits.check_size(*size, f"“{name}”")
         lossy = stream.codec_context.name not in LOSSLESS
         planar = lossy and _is_planar(first)
-    timing = _timing(path, name, limits)
+        timing = _timing(itertools.chain(opening, packets), stream.time_base or Fraction(1, 1000), name, limits)
     limits.check_count(len(timing.starts), *size)
     frames, remark = _to_frames(timing, fps)
     kept = [i for i, n in enumerate(frames) if n > 0]
@@ -189,21 +191,28 @@ def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
     )
 
 
-def _timing(path: Path, name: str, limits: Limits) -> Timing:
+def _first_picture(packets: Iterator[av.Packet[Any]]) -> tuple[list[av.Packet[Any]], av.VideoFrame | None]:
+    """The packets up to the one with which the decoder gives its first picture, and that; None where it never does."""
+    opening = []
+    for packet in packets:
+        opening.append(packet)
+        for frame in packet.decode():
+            return opening, frame
+    return opening, None
+
+
+def _timing(packets: Iterable[av.Packet[Any]], base: Fraction, name: str, limits: Limits) -> Timing:
     """The time stamps of all pictures in showing order, without decoding them."""
     stamps: list[int] = []
-    base, last = Fraction(1, 1000), 0.0
-    with _open(path) as container:
-        stream = _stream(container)
-        base = stream.time_base or base
-        for packet in container.demux(stream):
-            at = packet.pts if packet.pts is not None else packet.dts
-            if packet.size == 0 or at is None or packet.is_discard:
-                continue
-            stamps.append(at)
-            last = float((packet.duration or 0) * base)
-            if len(stamps) > limits.pictures:
-                raise OverLimit(f"“{name}” has more than {limits.pictures} pictures.")
+    last = 0.0
+    for packet in packets:
+        at = packet.pts if packet.pts is not None else packet.dts
+        if packet.size == 0 or at is None or packet.is_discard:
+            continue
+        stamps.append(at)
+        last = float((packet.duration or 0) * base)
+        if len(stamps) > limits.pictures:
+            raise OverLimit(f"“{name}” has more than {limits.pictures} pictures.")
     if len(stamps) < 2:
         raise NotAClip(f"“{name}” holds only one picture. A clip needs at least two.")
     ordered = sorted(set(stamps))

@@ -1,13 +1,16 @@
 """Exposures through lossy video, where one drawing never looks quite the same twice.
 
 What a codec leaves differs from picture to picture in fine grain that a little blur takes away; a drawing that moved
-differs along its edges, and that stays. How much stays is told in shares of the ball's own contrast. In a clip with
-held drawings these shares fall in two heaps, repeats and new drawings, and the clip's own widest gap parts them.
+differs along its edges, and that stays. How much stays is told in shares of the ball's own contrast: next to nothing is
+a repeat, much is another drawing. Between, a coarse picture of a held drawing and a fine one of a small move leave as
+much; then it is the place of the ball that tells, which is measured to a few hundredths of a pixel in either. Where no
+ball is found, the shares of a clip fall in two heaps, and the clip's own widest gap parts them.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from functools import partial
 
 import cv2
 import numpy as np
@@ -23,14 +26,16 @@ PIXELS = 8
 """So many pixels must differ for a drawing to be another."""
 SURELY_SAME, SURELY_OTHER = 0.02, 0.4
 """Shares of the contrast below which two pictures always show one drawing, and above which never."""
+MOVED_PX = 0.12
+"""A ball that lies so far from where it lay was drawn anew."""
 FLICKER = 8
 """Levels up to which a pixel is not worth a look."""
 SHRINK = 4
 """Earlier drawings are kept at this part of their size, so that a long clip fits into memory."""
 SHRUNK_LIMIT = 0.5
 """How much less than at full size may differ there, where a small move shows less."""
-MOST_LIKELY_SAME = 0.05
-"""The share of the contrast below which a picture is at first taken for the drawing before."""
+Moved = Callable[[int, int], float | None]
+"""How far the ball lies, in the second of two pictures, from where it lies in the first, px; None where not known."""
 LOW_IN_GAP = 0.4
 """Where in the widest gap (in logarithms, from below) repeats end: nearer to them, as they keep together."""
 
@@ -99,33 +104,47 @@ class LossyCounter:
 
     @property
     def repeats(self) -> bool:
-        """Whether the picture just seen most likely shows the drawing before again."""
-        return bool(self._steps) and self._steps[-1] <= MOST_LIKELY_SAME * max(self._contrasts)
+        """Whether the picture just seen surely shows the drawing before again, as far as is known by now."""
+        return bool(self._steps) and self._steps[-1] <= SURELY_SAME * max(self._contrasts)
 
-    def numbers(self) -> tuple[list[int], list[int]]:
+    def numbers(self, moved: Moved) -> tuple[list[int], list[int]]:
         """A drawing number for each picture, and the picture in which each drawing shows first."""
         usual = float(np.median([c for c in self._contrasts if c > 0] or [1.0]))
-        limit = parting([s / usual for s in self._steps]) * usual
+        shares = [s / usual for s in self._steps]
+        limit = parting(shares)
         numbers: list[int] = []
         firsts: list[int] = []
         for index in range(len(self._shrunk)):
-            if numbers and self._steps[index - 1] <= limit:
+            if numbers and _is_held(shares[index - 1], partial(moved, index - 1, index), limit):
                 numbers.append(numbers[-1])
                 continue
-            number = self._seen_before(index, firsts, numbers[-1] if numbers else 0, SHRUNK_LIMIT * limit)
+            number = self._seen_before(index, firsts, numbers[-1] if numbers else 0, usual, limit, moved)
             if number is None:
                 firsts.append(index)
                 number = len(firsts)
             numbers.append(number)
         return numbers, firsts
 
-    def _seen_before(self, index: int, firsts: Sequence[int], last: int, limit: float) -> int | None:
+    def _seen_before(
+        self, index: int, firsts: Sequence[int], last: int, usual: float, limit: float, moved: Moved
+    ) -> int | None:
         """The earlier drawing that a picture shows again; never the ``last`` one, which it differs from."""
         if not firsts:
             return None
         # What differs so much where a whole patch is one value differs more in the patch.
         off = np.abs(np.stack([self._thumbs[i] for i in firsts]) - self._thumbs[index]).max(axis=(1, 2))
-        for number in np.flatnonzero(off <= limit)[::-1] + 1:
-            if number != last and step(self._shrunk[index], self._shrunk[firsts[number - 1]]) <= limit:
-                return int(number)
+        worth = np.flatnonzero(off <= SHRUNK_LIMIT * SURELY_OTHER * usual)[::-1]
+        for first, number in ((firsts[i], int(i) + 1) for i in worth if i + 1 != last):
+            share = step(self._shrunk[index], self._shrunk[first]) / usual / SHRUNK_LIMIT
+            if _is_held(share, partial(moved, first, index), limit):
+                return number
         return None
+
+
+def _is_held(share: float, moved: Callable[[], float | None], limit: float) -> bool:
+    """Whether two pictures show one drawing, by how much differs and, if known, by how far the ball ``moved``."""
+    if SURELY_SAME < share < SURELY_OTHER:
+        far = moved()
+        if far is not None:
+            return far <= MOVED_PX
+    return share <= limit

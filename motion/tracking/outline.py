@@ -219,7 +219,7 @@ def _is_rough(shape: Ellipse, hull: NDArray[np.float64]) -> bool:
 
 def _is_smooth(shape: Ellipse, points: NDArray[np.float64]) -> bool:
     """Whether points lie along a shape's outline all round, and nothing sticks out of it."""
-    off, allowed = np.abs(shape.residuals(points)), max(1.0, 0.02 * shape.minor)
+    off, allowed = np.abs(shape.residuals(points)), max(1.5, 0.03 * shape.minor)
     return percentile(off, 90) <= allowed and float(off.max()) <= STICKS_OUT * allowed
 
 

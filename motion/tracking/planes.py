@@ -57,11 +57,17 @@ def where(one: Planes, other: Planes, levels: float) -> Box:
     Around what differs there is room for soft edges.
     """
     # Every other row is enough: nothing that is drawn is thinner than two.
-    left, top, right, bottom = where_drawn(_off(one.luma[::2], other.luma[::2]), LUMA * levels)
-    fine = left, 2 * top, right, 2 * bottom
-    chroma = np.maximum(_off(one.blue, other.blue), _off(one.red, other.red))
+    fine = where_drawn(_off(one.luma[::2], other.luma[::2]), LUMA * levels)
+    chroma = np.maximum(_off(one.blue[::2], other.blue[::2]), _off(one.red[::2], other.red[::2]))
     coarse = where_drawn(chroma, CHROMA * levels, EDGE_PX // 2)
-    return around(fine, tuple(2 * v for v in coarse))  # type: ignore[arg-type]
+    height, width = one.luma.shape
+    left, top, right, bottom = around(_scaled(fine, 1, 2), _scaled(coarse, 2, 4))
+    return left, top, min(width, right), min(height, bottom)
+
+
+def _scaled(box: Box, across: int, down: int) -> Box:
+    left, top, right, bottom = box
+    return across * left, down * top, across * right, down * bottom
 
 
 def _off(one: Plane, other: Plane) -> Plane:

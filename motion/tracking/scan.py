@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+import math
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import cast
 
 import numpy as np
 
 from motion.clip import Clip, PlanarFootage
 from motion.tracking import background as bg
-from motion.tracking import ground, outline, steady
+from motion.tracking import follow, ground, outline, steady
 from motion.tracking.background import Background, Differs
 from motion.tracking.exposures import DrawingCounter
 from motion.tracking.light import Box
@@ -184,11 +186,34 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
         if index not in seen and not counter.repeats:
             seen[index] = eye.look(view, differs, index, shift)
         _tell_of(index, total, tell)
-    numbers, firsts = counter.numbers()
+    numbers, firsts = counter.numbers(_Balls(seen).moved)
     late = [i for i in firsts if i not in seen]
     for index, (view, shift) in zip(late, pictures.of(late), strict=True):
         seen[index] = eye.look(view, eye.background.differs(view), index, shift)
     return Scan(numbers=numbers, seen=[seen[i] for i in firsts])
+
+
+class _Balls:
+    """Where the ball most likely is in the pictures that were looked at, asked only where that is needed."""
+
+    def __init__(self, seen: Mapping[int, Seen]) -> None:
+        self._seen = seen
+
+    @cached_property
+    def _chosen(self) -> dict[int, Candidate | None]:
+        order = sorted(self._seen)
+        found = [self._seen[i].candidates for i in order]
+        usual = follow.usual(found)
+        return dict(zip(order, follow.choose(found, usual), strict=True)) if usual else {}
+
+    def moved(self, first: int, second: int) -> float | None:
+        """How far apart the ball lies in two pictures, px; None where it is not surely known in both."""
+        one, other = self._chosen.get(first), self._chosen.get(second)
+        if one is None or other is None or one.clipped or other.clipped:
+            return None
+        if min(one.roundness, other.roundness) < outline.ROUND_ENOUGH:
+            return None
+        return math.hypot(one.ellipse.x - other.ellipse.x, one.ellipse.y - other.ellipse.y)
 
 
 def _area(box: Box) -> int:

@@ -63,8 +63,8 @@ def look(samples: Sequence[View]) -> Steady:
         return NOTHING
     first = samples[0]
     reference = _colours(first.fewer(GRID))
-    flickers = sum(abs(_gain(s.fewer(GRID), reference) - 1.0).max() > FLICKERS for s in samples[1:]) >= ENOUGH
     few = [samples[round(i)] for i in np.linspace(1, len(samples) - 1, min(LOOKED_AT, len(samples) - 1))]
+    flickers = sum(abs(_gain(s.fewer(GRID), reference) - 1.0).max() > FLICKERS for s in few) >= ENOUGH
     if not flickers and all(_same_edges(first.columns(THINNED), s.columns(THINNED)) for s in few):
         return NOTHING
     lit = [_relit(s.light(), reference) if flickers else s.grey() for s in few]

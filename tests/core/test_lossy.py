@@ -35,6 +35,10 @@ def seen(picture: Light) -> Differs:
     return Differs(off, where_over(off, 14))
 
 
+def unknown(first: int, second: int) -> None:
+    """No ball was found."""
+
+
 class Steps(unittest.TestCase):
     def test_grain_counts_little_and_a_move_much(self) -> None:
         still = lossy.step(disc(60, 4, 1), disc(60, 4, 2))
@@ -71,7 +75,7 @@ class Counting(unittest.TestCase):
         for seed, x in enumerate(places):
             picture = disc(x, grain, seed)
             counter.see(Lit(picture), seen(picture), seen(picture).box)
-        return counter.numbers()[0]
+        return counter.numbers(unknown)[0]
 
     def test_held_drawings_and_those_that_return_keep_their_numbers(self) -> None:
         self.assertEqual(self.count([40, 40, 60, 60, 60, 90, 60, 60, 40], 3), [1, 1, 2, 2, 2, 3, 2, 2, 1])
@@ -80,7 +84,7 @@ class Counting(unittest.TestCase):
         counter = lossy.LossyCounter()
         for picture in (disc(40), disc(500), disc(500)):
             counter.see(Lit(picture), seen(picture), seen(picture).box)
-        self.assertEqual(counter.numbers()[0], [1, 2, 2])
+        self.assertEqual(counter.numbers(unknown)[0], [1, 2, 2])
 
     def test_a_repeat_is_told_at_once_and_a_move_is_not_taken_for_one(self) -> None:
         counter = lossy.LossyCounter()
@@ -90,6 +94,18 @@ class Counting(unittest.TestCase):
             counter.see(Lit(picture), seen(picture), seen(picture).box)
             told.append(counter.repeats)
         self.assertEqual(told, [False, True, False, True, False])
+
+    def test_between_what_is_sure_the_place_of_the_ball_tells(self) -> None:
+        places = [40, 40.3, 40.3, 60, 40]
+        for moved, wanted in (
+            (lambda i, j: abs(places[i] - places[j]), [1, 2, 2, 3, 1]),
+            (lambda i, j: 0.0, [1, 1, 1, 2, 1]),
+        ):
+            counter = lossy.LossyCounter()
+            for seed, x in enumerate(places):
+                picture = disc(x, 3, seed)
+                counter.see(Lit(picture), seen(picture), seen(picture).box)
+            self.assertEqual(counter.numbers(moved)[0], wanted)
 
     def test_slow_drawings_are_not_taken_for_held_ones(self) -> None:
         self.assertEqual(self.count([40, 41, 42.5, 44.5, 47], 2), [1, 2, 3, 4, 5])
