@@ -10,6 +10,7 @@ from motion.checks import arcs, overlay
 from motion.checks.scene import Scene
 from motion.exercises.bounce.keeping import Kept, kept_at_contacts
 from motion.findings import Finding, severity, span, surety
+from motion.ranks import median
 
 OFF = 0.12
 FEWEST = 2
@@ -26,7 +27,7 @@ def check(scene: Scene) -> Iterator[Finding]:
     kept = kept_at_contacts(scene.reading)
     if len(kept) < FEWEST:
         return
-    usual, allowed = float(np.median([k.share for k in kept])), OFF * scene.leniency
+    usual, allowed = median(np.array([k.share for k in kept])), OFF * scene.leniency
     off = [k for k in kept if abs(k.share - usual) > allowed]
     risen = set() if scene.reading.in_place else {f.first_frame for f in arcs.rising_tops(scene)}
     for group in _by_hop(off, usual):

@@ -9,6 +9,7 @@ import numpy as np
 from motion.checks import deforming, overlay
 from motion.checks.scene import Scene
 from motion.findings import Finding, severity, span, surety
+from motion.ranks import median
 from motion.tracking.ellipse import axis_angle
 
 VOLUME = 0.12
@@ -30,7 +31,7 @@ def volume_changes(scene: Scene) -> list[Finding]:
     Measured: major times minor axis over the clip's middle value of it. Tolerance: 12 % either way.
     """
     steps = scene.reading.steps
-    usual = float(np.median([s.shape.area for s in steps]))
+    usual = median(np.array([s.shape.area for s in steps]))
     allowed = VOLUME * scene.leniency
     found = []
     for step in steps:

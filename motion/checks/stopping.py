@@ -12,6 +12,7 @@ from motion.checks.scene import Scene
 from motion.exercises.bounce.reading import Hop, Step
 from motion.exercises.bounce.sliding import speed_across
 from motion.findings import Finding, severity, span, surety
+from motion.ranks import median
 
 FULL_SPEED = 0.35
 """Faster than this share of the last flight's mean speed is at full speed."""
@@ -77,7 +78,7 @@ def _stops_at(scene: Scene) -> int | None:
     at = len(steps) - 1
     while at > 0 and np.hypot(steps[at - 1].x - steps[-1].x, steps[at - 1].y - steps[-1].y) <= reach:
         at -= 1
-    usual = int(np.median([s.frames for s in steps]))
+    usual = int(median(np.array([s.frames for s in steps])))
     if steps[-1].last_frame < scene.track.exposures[-1].last_frame:
         return None  # It leaves the frame.
     stays = steps[-1].last_frame - steps[at].frame + 1
@@ -98,7 +99,7 @@ def _speeds(scene: Scene, at: int, flight: Hop) -> list[float]:
     """Px a frame of the moves up to a drawing: along the ground where it lies there, else along the path."""
     steps = scene.reading.steps[max(0, at - 2) : at + 1]
     grounded = steps[-1].clearance <= GROUNDED_D * scene.reading.diameter
-    usual = int(np.median([s.frames for s in scene.reading.steps]))
+    usual = int(median(np.array([s.frames for s in scene.reading.steps])))
     if not grounded:
         return [_move(a, b) / min(usual, b.frame - a.frame) for a, b in itertools.pairwise(steps)]
     # The landing may lie up to half an exposure from where it truly is, so the move to it is that of the flight.

@@ -5,7 +5,6 @@ from __future__ import annotations
 import numpy as np
 
 from motion.exercises.bounce.reading import Hop, Parabola, Reading
-from motion.ranks import percentile
 
 
 def hop_duration(reading: Reading, hop: Hop) -> float | None:
@@ -35,10 +34,7 @@ def fits_gravity(reading: Reading, hop: Hop) -> bool:
     p = hop.parabola
     if p is None or reading.by_halves or _at_its_bounds(hop, p):
         return False
-    heights = np.array([reading.steps[i].height for i in hop.air])
-    model = 0.5 * p.gravity * (hop.clock - p.left) * (p.lands - hop.clock)
-    off = np.abs(heights - model)
-    return bool(percentile(off, 75) <= max(2.0, 0.06 * reading.diameter, 0.03 * float(heights.max())))
+    return hop.off_parabola <= max(2.0, 0.06 * reading.diameter, 0.03 * reading.steps[hop.top].height)
 
 
 def _at_its_bounds(hop: Hop, p: Parabola) -> bool:

@@ -10,6 +10,8 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import median
+
 # Gaps that grow by about a factor of two from one to the next, away from the top, are spaced by halves.
 LEAST_RATIO, MOST_RATIO = 1.65, 2.45
 LEAST_EQUAL = 0.75
@@ -83,7 +85,7 @@ def _is_halved(side: NDArray[np.float64]) -> bool:
     gaps = np.maximum(np.hypot(*np.diff(side, axis=0).T), 1e-6)
     if len(gaps) == 2:
         return bool(LEAST_EQUAL <= gaps[1] / gaps[0] <= 1 / LEAST_EQUAL)
-    return bool(LEAST_RATIO <= float(np.median(gaps[2:] / gaps[1:-1])) <= MOST_RATIO)
+    return bool(LEAST_RATIO <= median(gaps[2:] / gaps[1:-1]) <= MOST_RATIO)
 
 
 def _between(

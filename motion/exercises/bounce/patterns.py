@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from motion import curves
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.smooth import Points
+from motion.ranks import median
 
 EVEN_SHARE = 0.40
 GROWTH = 0.12
@@ -194,7 +195,7 @@ def _growth(
     else:
         fastest = float(near[0])
     drop = fastest - slowest
-    step = float(np.median(np.diff(times)))
+    step = median(np.diff(times))
     if slowest <= 0 or drop * step < 0.03 * diameter * leniency:
         return None
     growth = drop / slowest

@@ -14,7 +14,7 @@ from motion import curves
 from motion.exercises.bounce import contacts as turning
 from motion.exercises.bounce import halves
 from motion.exercises.bounce.contacts import Contact
-from motion.ranks import median
+from motion.ranks import median, percentile
 from motion.tracking.track import Ground, Shape, Track
 
 # A hop lower than this (in diameters) is part of the settling, not judged as a hop.
@@ -60,6 +60,10 @@ class Parabola(NamedTuple):
     def top(self) -> float:
         return self.gravity * self.frames**2 / 8
 
+    def at(self, times: NDArray[np.float64]) -> NDArray[np.float64]:
+        """(n,) the heights at times on the hop's clock."""
+        return np.asarray(0.5 * self.gravity * (times - self.left) * (self.lands - times))
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Hop:
@@ -68,7 +72,8 @@ class Hop:
     ``air`` are indices into the reading's steps. ``clock`` (n,) gives each drawing's time in frames since the
     ball left the ground, with holds taken out; ``frames_clock`` (n,) the same with holds left in. ``span`` is
     the time of the next contact on ``clock``. For a hop without a first contact both clocks start at its first
-    drawing. ``usual`` is the exposure usual in this hop.
+    drawing. ``usual`` is the exposure usual in this hop; ``off_parabola`` how far up or down three quarters of its
+    drawings lie off its parabola at most, px.
     """
 
     number: int
@@ -81,6 +86,7 @@ class Hop:
     span: float
     top: int
     parabola: Parabola | None
+    off_parabola: float
 
     @property
     def whole(self) -> bool:
@@ -127,11 +133,13 @@ def read(track: Track) -> Reading | None:
     steps = _steps(track, track.ground, diameter)
     if len(steps) < 4:
         return None
-    first = _tell(track.ground, steps, diameter, None)
+    clearances = np.array([s.clearance for s in steps])
+    first = _tell(track.ground, steps, diameter, turning.find(steps, clearances, diameter, None))
     from motion.exercises.bounce.gravity import consensus_gravity
 
     # Contacts that no drawing shows are found from the flights beside them, which the clip's gravity steadies.
-    return _tell(track.ground, steps, diameter, consensus_gravity(first))
+    steadied = turning.find(steps, clearances, diameter, consensus_gravity(first))
+    return first if tuple(steadied) == first.contacts else _tell(track.ground, steps, diameter, steadied)
 
 
 Ends = tuple[NDArray[np.float64] | None, NDArray[np.float64] | None]
@@ -150,9 +158,7 @@ def _by_halves(steps: Sequence[Step], hops: Sequence[Hop], diameter: float) -> b
     return halves.is_habit([(np.array([[steps[i].x, steps[i].height] for i in h.air]), *_ends(steps, h)) for h in high])
 
 
-def _tell(ground: Ground, steps: list[Step], diameter: float, gravity: float | None) -> Reading:
-    clearances = np.array([s.clearance for s in steps])
-    found = turning.find(steps, clearances, diameter, gravity)
+def _tell(ground: Ground, steps: list[Step], diameter: float, found: list[Contact]) -> Reading:
     rest = _rest(steps, found, diameter)
     hops = _hops(steps, found, rest)
     diameter = _round_diameter(steps, hops) or diameter
@@ -170,13 +176,13 @@ def _tell(ground: Ground, steps: list[Step], diameter: float, gravity: float | N
 
 def _diameter(track: Track) -> float | None:
     sizes = [np.sqrt(s.area) for s in track.shapes if s is not None and not s.clipped]
-    return float(np.median(sizes)) if sizes else None
+    return median(np.array(sizes)) if sizes else None
 
 
 def _round_diameter(steps: list[Step], hops: list[Hop]) -> float | None:
     """The median size of the drawings nearest the tops, where the ball is round."""
     sizes = [np.sqrt(steps[i].shape.area) for hop in hops for i in hop.air if abs(i - hop.top) <= 1]
-    return float(np.median(sizes)) if sizes else None
+    return median(np.array(sizes)) if sizes else None
 
 
 def _steps(track: Track, level: Ground, diameter: float) -> list[Step]:
@@ -234,7 +240,7 @@ def _hops(steps: list[Step], found: list[Contact], rest: tuple[int, ...]) -> lis
 
 def _hop(number: int, steps: list[Step], air: tuple[int, ...], start: Contact | None, end: Contact | None) -> Hop:
     exposures = [steps[i].frames for i in air]
-    usual = int(np.median(exposures)) if len(exposures) > 2 else min(exposures)
+    usual = int(median(np.array(exposures))) if len(exposures) > 2 else min(exposures)
     begins = _leaves(steps, start, usual) if start else float(steps[air[0]].frame)
     clock = [float(steps[air[0]].frame) - begins]
     for before, after in itertools.pairwise(air):
@@ -250,6 +256,7 @@ def _hop(number: int, steps: list[Step], air: tuple[int, ...], start: Contact | 
         span = clock[-1] + (ends - last.frame if not end.steps else ends - last.frame - max(0, last.frames - usual))
     times = np.array(clock)
     heights = np.array([steps[i].height for i in air])
+    parabola = fit_parabola(times, heights, start, end, float(span), usual)
     return Hop(
         number=number,
         air=air,
@@ -260,7 +267,8 @@ def _hop(number: int, steps: list[Step], air: tuple[int, ...], start: Contact | 
         frames_clock=frames_clock,
         span=float(span),
         top=air[int(np.argmax(heights))],
-        parabola=fit_parabola(times, heights, start, end, float(span), usual),
+        parabola=parabola,
+        off_parabola=percentile(np.abs(heights - parabola.at(times)), 75) if parabola else 0.0,
     )
 
 
@@ -317,11 +325,13 @@ def robust_quadratic(times: NDArray[np.float64], values: NDArray[np.float64]) ->
     for _ in range(5):
         off = np.abs(values - curves.at(curve, times))
         spread = max(0.3, 1.4826 * median(off))
-        weights = 1.0 / np.maximum(1.0, off / (1.5 * spread))
+        before, weights = weights, 1.0 / np.maximum(1.0, off / (1.5 * spread))
+        if np.array_equal(weights, before):
+            break
         curve = curves.polynomial(times, values, 2, weights)
     return curve
 
 
 def _in_place(steps: list[Step], hops: list[Hop], diameter: float) -> bool:
     widths = [abs(steps[h.air[-1]].x - steps[h.air[0]].x) for h in hops if len(h.air) > 1]
-    return bool(not widths or np.median(widths) < IN_PLACE_D * diameter)
+    return bool(not widths or median(np.array(widths)) < IN_PLACE_D * diameter)

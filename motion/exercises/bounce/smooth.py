@@ -7,6 +7,7 @@ The distance across the path is judged by the shape of the path alone, whatever 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -125,6 +126,9 @@ def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances)
     others = [j for j in range(len(run.points)) if j != index and j not in left_out]
     if len(others) < 3:
         return None
+    at_once = _well_placed(run, index, others, allowed)
+    if at_once is not None:
+        return at_once
     best: Misfit | None = None
     for misfit in _held_against(run, index, others, allowed):
         best = misfit if best is None or misfit.jump_ratio < best.jump_ratio else best
@@ -140,6 +144,35 @@ def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances)
         tolerance_along=best.tolerance_along * slack,
         tolerance_across=best.tolerance_across * slack,
     )
+
+
+def _well_placed(run: Run, index: int, others: list[int], allowed: Tolerances) -> Misfit | None:
+    """The misfit of a drawing that lies so near to where its nearest neighbours lead that no more need be asked."""
+    clock, chosen = run.clocks[0], _nearest(index, others)
+    place = _led_to(run.points, clock, chosen, clock[index])
+    off = math.hypot(run.points[index, 0] - place[0], run.points[index, 1] - place[1])
+    least = min(allowed.jump_least, allowed.across) if allowed.judge_across else allowed.jump_least
+    if off > WELL * least:
+        return None
+    return Misfit(along=off, across=0.0, place=place, tolerance_along=least, tolerance_across=allowed.across)
+
+
+def _nearest(index: int, others: list[int]) -> list[int]:
+    """Two drawings on each side of one, or where there are not so many, the three nearest."""
+    before, after = [j for j in others if j < index][-2:], [j for j in others if j > index][:2]
+    if len(before) == 2 and len(after) == 2:
+        return before + after
+    return sorted(others, key=lambda j: (abs(j - index), j))[:3]
+
+
+def _led_to(points: Points, clock: NDArray[np.float64], chosen: list[int], time: float) -> NDArray[np.float64]:
+    """(2,) where the polynomial through the chosen drawings is at a time (Lagrange)."""
+    times = clock[chosen].tolist()
+    weights = [
+        math.prod((time - other) / (own - other) for k, other in enumerate(times) if k != i)
+        for i, own in enumerate(times)
+    ]
+    return np.asarray(np.array(weights) @ points[chosen])
 
 
 def _slack(run: Run, index: int, others: list[int]) -> float:
@@ -209,11 +242,12 @@ def _beside_neighbours(run: Run, index: int, others: list[int]) -> float | None:
 
 def _off_curve(along: NDArray[np.float64], across: NDArray[np.float64]) -> float | None:
     """How far the origin lies above the curve through points in order along an axis, px across the curve."""
-    if np.ptp(along) < 1e-6 or np.any(np.diff(along) * np.sign(along[-1] - along[0]) < 0.02 * np.ptp(along)):
+    reach = float(along.max() - along.min())
+    if reach < 1e-6 or ((along[1:] - along[:-1]) * np.sign(along[-1] - along[0]) < 0.02 * reach).any():
         return None
-    curve = curves.fit(along / np.ptp(along), across, len(along) - 1)
+    curve = curves.fit(along / reach, across, len(along) - 1)
     # At the origin only the two lowest coefficients count.
-    return float(-curve[-1] / np.hypot(1.0, curve[-2] / np.ptp(along)))
+    return float(-curve[-1] / math.hypot(1.0, curve[-2] / reach))
 
 
 def _from_place(
@@ -278,14 +312,11 @@ Curve = Callable[[NDArray[np.float64]], Points]
 
 def _smooth_curves(points: Points, clock: NDArray[np.float64], index: int, others: list[int]) -> Iterator[Curve]:
     """Smooth motions through the nearest neighbours: parabola, cubic, and the whole run's parabola."""
-    by_nearness = sorted(others, key=lambda j: (abs(j - index), j))
-    before, after = [j for j in others if j < index][-2:], [j for j in others if j > index][:2]
-    if len(before) == 2 and len(after) == 2:
-        yield _through(points, clock, before + after, 3)
-    else:
-        yield _through(points, clock, by_nearness[:3], 2)
-        if len(by_nearness) >= 4:
-            yield _through(points, clock, by_nearness[:4], 3)
+    nearest = _nearest(index, others)
+    yield _through(points, clock, nearest, len(nearest) - 1)
+    if len(nearest) == 3 and len(others) >= 4:
+        by_nearness = sorted(others, key=lambda j: (abs(j - index), j))
+        yield _through(points, clock, by_nearness[:4], 3)
     if len(others) >= 4:
         yield _through(points, clock, others, 2)
 
