@@ -9,6 +9,7 @@ ball is found, the shares of a clip fall in two heaps, and the clip's own widest
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from functools import partial
 
@@ -133,11 +134,14 @@ class LossyCounter:
             return None
         # What differs so much where a whole patch is one value differs more in the patch.
         off = np.abs(np.stack([self._thumbs[i] for i in firsts]) - self._thumbs[index]).max(axis=(1, 2))
-        worth = np.flatnonzero(off <= SHRUNK_LIMIT * SURELY_OTHER * usual)[::-1]
-        for first, number in ((firsts[i], int(i) + 1) for i in worth if i + 1 != last):
+        for number in np.flatnonzero(off <= SHRUNK_LIMIT * SURELY_OTHER * usual)[::-1] + 1:
+            first = firsts[number - 1]
+            far = moved(first, index) if number != last else math.inf
+            if far is not None and far > MOVED_PX:
+                continue
             share = step(self._shrunk[index], self._shrunk[first]) / usual / SHRUNK_LIMIT
-            if _is_held(share, partial(moved, first, index), limit):
-                return number
+            if share <= (limit if far is None else SURELY_OTHER):
+                return int(number)
         return None
 
 

@@ -27,7 +27,7 @@ LEAST_EDGE = 5.0
 FEWEST_POINTS = 80
 LEAST_SPAN = 0.35
 """Which part of the frame's width or height the edges must span."""
-MOST_POINTS = 3000
+MOST_POINTS = 2000
 MOST_COARSE = 400
 SUPPORT = 0.6
 """An edge counts as standing still when so many of the other pictures have one nearby."""
@@ -211,12 +211,12 @@ def _believed(grey: Grey) -> tuple[Slope, Slope]:
 def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Points]:
     """Places (n, 2) of edges that most other pictures have too, and the slope (n, 2) of the grey there."""
     across, down = _believed(reference)
-    steep = np.hypot(across, down)
-    support = np.zeros(reference.shape, dtype=np.float32)
+    support = np.zeros(reference.shape, dtype=np.uint8)
     near = np.ones((13, 13), np.uint8)
     for other in others:
-        edges = (np.hypot(*_believed(other)) >= LEAST_EDGE).astype(np.uint8)
-        support += cv2.dilate(edges, near)
+        edges = cv2.threshold(cv2.magnitude(*_believed(other)), LEAST_EDGE, 1, cv2.THRESH_BINARY)[1]
+        support += np.asarray(cv2.dilate(edges.astype(np.uint8), near), dtype=np.uint8)
+    steep = cv2.magnitude(across, down)
     still = (steep >= LEAST_EDGE) & (support >= SUPPORT * max(1, len(others)))
     upright = still & (np.abs(across) >= np.abs(down))
     chosen = np.concatenate([_spread(upright), _spread(still & ~upright)])
