@@ -133,10 +133,9 @@ def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) 
     bottom = int(min(height, level + reach + STEEPEST * (right - left) / 2 + 12))
     if bottom - top < 8:
         return None
-    seen = background[top:bottom, left:right]
-    window = seen.astype(np.float32)
+    window = background[top:bottom, left:right]
     middle = float(np.mean(near))
-    lines = _lines(difference(seen[1:], seen[:-1]))
+    lines = _lines(difference(window[1:], window[:-1]))
     lines = [ln for ln in lines if abs(ln.y_left + ln.slope * middle + top - level) <= reach]
     for line in sorted(lines, key=lambda ln: -ln.score):
         fitted = _refine(window, line, near, size)
@@ -184,16 +183,14 @@ def _middles(values: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.asarray(np.partition(values, around, axis=-1)[..., around].mean(axis=-1))
 
 
-def _refine(
-    window: NDArray[np.float32], line: _Line, near: Sequence[float], size: float
-) -> tuple[float, float, float] | None:
+def _refine(window: Light, line: _Line, near: Sequence[float], size: float) -> tuple[float, float, float] | None:
     """Slope, y at the window's left and coverage of the line's upper edge, to a part of a pixel.
 
     Coverage counts under the contacts (x in ``near``, px), where a short line still is the ground.
     """
     columns = range(COLUMN // 2, window.shape[1] - COLUMN // 2, COLUMN)
     xs = np.array(columns)
-    beside = np.asarray((window[:, xs - 1] + window[:, xs] + window[:, xs + 1]) / 3, dtype=np.float32)
+    beside = np.asarray(sum(window[:, xs + aside].astype(np.float32) for aside in (-1, 0, 1)) / 3, dtype=np.float32)
     edges = _upper_edges(beside, line.y_left + line.slope * xs)
     found = np.isfinite(edges)
     if np.count_nonzero(found) < 6:

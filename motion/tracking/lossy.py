@@ -100,7 +100,7 @@ class LossyCounter:
             self._steps.append(0.0 if both == NOWHERE else step(view.part(both), self._last.part(both)))
         self._last, self._box = view, box
         self._contrasts.append(contrast(differs.inside()))
-        self._shrunk.append(shrunk(differs.off, SHRINK))
+        self._shrunk.append(_shrunk_within(differs))
         self._thumbs.append(shrunk(self._shrunk[-1], SHRINK).astype(np.int16))
 
     @property
@@ -143,6 +143,18 @@ class LossyCounter:
             if share <= (limit if far is None else SURELY_OTHER):
                 return int(number)
         return None
+
+
+def _shrunk_within(differs: Differs) -> NDArray[np.uint8]:
+    """All of what differs at a part of its size; only what is in the box is looked at."""
+    height, width = differs.off.shape
+    found = np.zeros((-(-height // SHRINK), -(-width // SHRINK)), np.uint8)
+    if differs.box != NOWHERE:
+        left, top, right, bottom = differs.box
+        left, top = left // SHRINK, top // SHRINK
+        small = shrunk(differs.off[SHRINK * top : bottom, SHRINK * left : right], SHRINK)
+        found[top : top + small.shape[0], left : left + small.shape[1]] = small
+    return found
 
 
 def _is_held(share: float, moved: Callable[[], float | None], limit: float) -> bool:

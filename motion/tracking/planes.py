@@ -40,7 +40,7 @@ def fewer(planes: Planes, step: int) -> Light:
     half = step // 2
     few = np.stack([planes.luma[::step, ::step], planes.red[::half, ::half], planes.blue[::half, ::half]], axis=-1)
     if not planes.full:
-        few = np.stack([_WIDENED[min(k, 1)][few[..., k]] for k in range(3)], axis=-1)
+        few = np.asarray(cv2.LUT(few, np.stack([_WIDENED[0], _WIDENED[1], _WIDENED[1]], axis=-1)[None]), dtype=np.uint8)
     return np.asarray(cv2.cvtColor(cv2.cvtColor(few, cv2.COLOR_YCrCb2RGB), cv2.COLOR_RGB2RGBA), dtype=np.uint8)
 
 
