@@ -9,7 +9,7 @@ import numpy as np
 
 from motion.exercises.bounce.plan import Plan, Pose
 from motion.synth import paint
-from motion.synth.look import Look
+from motion.synth.look import Look, second_tone
 from motion.synth.paint import Canvas, Outline, Window
 
 Centre = tuple[float, float]
@@ -39,7 +39,7 @@ def ball(
     if look.fill is not None:
         window.paint(outer, look.fill)
         if look.two_toned:
-            window.paint(_half(inner, centre, turned), tuple(min(255, c + 90) for c in look.fill))
+            window.paint(_half(inner, centre, turned), second_tone(look.fill))
         if look.shade:
             shifted = _inset(outer, (centre[0] - pose.minor * 0.12, centre[1] - pose.minor * 0.12), pose.minor * 0.16)
             window.paint(shifted, tuple(int(c + (255 - c) * look.shade) for c in look.fill))

@@ -137,14 +137,16 @@ def random_look(rng: np.random.Generator) -> Look:
     behind = paper or (0, 0, 0)
     outlined, filled = ((True, False), (False, True), (True, True))[int(rng.integers(3))]
     ground: Literal["none", "line", "floor"] = ("none", "line", "floor")[int(rng.choice(3, p=[0.15, 0.6, 0.25]))]
+    fill = _away_from(rng, behind, paper) if filled else None
     return Look(
         name="random",
         paper=paper,
-        fill=_away_from(rng, behind, paper) if filled else None,
+        fill=fill,
         outline=_away_from(rng, behind, paper) if outlined else None,
         outline_px=float(rng.uniform(1.2, 7.0)),
         shade=float(rng.choice([0.0, 0.3])),
-        two_toned=bool(rng.random() < 0.2),
+        # A half that nobody can see has no edge to judge.
+        two_toned=bool(rng.random() < 0.2) and (outlined or _shows(fill, paper)),
         ground=ground,
         ground_colour=_away_from(rng, behind, paper),
         ground_px=float(rng.uniform(1.0, 7.0)),
@@ -157,6 +159,21 @@ def random_look(rng: np.random.Generator) -> Look:
     )
 
 
+def second_tone(fill: Colour) -> Colour:
+    """The lighter half of a two-toned ball."""
+    red, green, blue = (min(255, c + 90) for c in fill)
+    return red, green, blue
+
+
+def _shows(fill: Colour | None, paper: Colour | None) -> bool:
+    """Whether the lighter half of a ball without an outline shows; on transparency any does."""
+    return fill is None or paper is None or _stands_out(second_tone(fill), paper)
+
+
+def _stands_out(colour: Colour, behind: Colour) -> bool:
+    return max(abs(a - b) for a, b in zip(colour, behind, strict=True)) >= LEAST_CONTRAST
+
+
 def _colour(rng: np.random.Generator, low: int, high: int) -> Colour:
     red, green, blue = (int(v) for v in rng.integers(low, high, 3))
     return red, green, blue
@@ -166,5 +183,5 @@ def _away_from(rng: np.random.Generator, behind: Colour, paper: Colour | None) -
     """A colour that shows on the paper; on transparency any does."""
     while True:
         colour = _colour(rng, 0, 256)
-        if paper is None or max(abs(a - b) for a, b in zip(colour, behind, strict=True)) >= LEAST_CONTRAST:
+        if paper is None or _stands_out(colour, behind):
             return colour

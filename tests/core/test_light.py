@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from motion import ranks
+from motion.tracking import light
 from motion.tracking.light import difference, largest_channel, to_light
 
 SEEDS = st.integers(0, 10_000)
@@ -48,6 +49,38 @@ class Differences(unittest.TestCase):
         np.testing.assert_array_equal(largest_channel(turned), turned.max(axis=2))
 
 
+class Places(unittest.TestCase):
+    @given(SEEDS, st.integers(0, 20), st.integers(0, 28), st.integers(1, 10), st.integers(1, 10))
+    def test_the_box_of_what_is_unequal_holds_it_and_nothing_besides(
+        self, seed: int, top: int, left: int, height: int, width: int
+    ) -> None:
+        one = picture(seed)
+        other = one.copy()
+        other[top : top + height, left : left + width] ^= 1
+        box = (left, top, min(31, left + width), min(24, top + height))
+        self.assertEqual(light.where_unequal(one, other), box)
+        self.assertEqual(light.where_unequal(one, one), light.NOWHERE)
+
+    @given(SEEDS, st.sampled_from([1, 2, 4, 8]), st.integers(9, 41), st.integers(9, 41))
+    def test_shrinking_by_halves_gives_the_means_of_squares(self, seed: int, by: int, height: int, width: int) -> None:
+        values = picture(seed, height, width)[..., 0]
+        whole = np.zeros((-(-height // by) * by, -(-width // by) * by))
+        whole[:height, :width] = values
+        means = whole.reshape(whole.shape[0] // by, by, whole.shape[1] // by, by).mean(axis=(1, 3))
+        np.testing.assert_allclose(light.shrunk(values, by), means, atol=2)
+
+    def test_specks_are_no_drawing_and_a_thin_line_is_one(self) -> None:
+        off = np.zeros((64, 96), np.uint8)
+        off[5, 9:12] = off[40:42, 70] = 200
+        self.assertEqual(light.where_drawn(off, 14), light.NOWHERE)
+        off[8:56, 33:35] = 200
+        self.assertEqual(light.where_drawn(off, 14, room=0), (32, 8, 40, 56))
+
+    def test_two_boxes_together(self) -> None:
+        self.assertEqual(light.around((2, 3, 5, 9), (4, 1, 8, 4)), (2, 1, 8, 9))
+        self.assertEqual(light.around(light.NOWHERE, (4, 1, 8, 4)), (4, 1, 8, 4))
+
+
 class Lights(unittest.TestCase):
     @given(SEEDS)
     def test_an_opaque_picture_is_its_own_light(self, seed: int) -> None:
@@ -60,9 +93,9 @@ class Lights(unittest.TestCase):
         seen = picture(seed)
         seen[..., 3] = 255
         seen[y, x, 3] = alpha
-        light = to_light(seen)
-        self.assertTrue((np.abs(light[y, x, :3] - seen[y, x, :3] * (alpha / 255)) <= 1).all())
-        self.assertEqual(int(light[y, x, 3]), alpha)
+        lit = to_light(seen)
+        self.assertTrue((np.abs(lit[y, x, :3] - seen[y, x, :3] * (alpha / 255)) <= 1).all())
+        self.assertEqual(int(lit[y, x, 3]), alpha)
 
     def test_ink_of_any_colour_on_nothing_shows(self) -> None:
         empty = np.zeros((4, 4, 4), np.uint8)
@@ -81,6 +114,13 @@ class Ranks(unittest.TestCase):
         array = np.array(values)
         self.assertAlmostEqual(ranks.median(array), float(np.median(array)), places=6)
         self.assertAlmostEqual(ranks.percentile(array, share), float(np.percentile(array, share)), places=4)
+
+    @given(SEEDS, st.floats(0.01, 1.0))
+    def test_a_level_is_passed_by_no_more_than_the_rest(self, seed: int, share: float) -> None:
+        values = picture(seed)[..., 0]
+        level = ranks.level_over(values, share)
+        self.assertGreaterEqual(float(np.mean(values <= level)), share - 1e-9)
+        self.assertLess(float(np.mean(values <= level - 1)), share)
 
     def test_the_order_of_the_array_is_left_as_it_was(self) -> None:
         array = np.array([3.0, 1.0, 2.0])

@@ -69,6 +69,20 @@ class Curves(unittest.TestCase):
         weights[3] = 0.0
         np.testing.assert_allclose(curves.fit(times, values, 2, weights), [3, -1, 0], atol=1e-9)
 
+    @given(st.integers(0, 3), st.integers(5, 30), st.integers(0, 10_000), st.floats(-100, 100))
+    def test_a_polynomial_is_that_of_the_library(self, degree: int, count: int, seed: int, first: float) -> None:
+        rng = np.random.default_rng(seed)
+        times = first + np.cumsum(rng.uniform(0.5, 2.0, count))
+        values, weights = rng.normal(0, 50, count), rng.uniform(0.1, 1.0, count)
+        found = curves.at(curves.polynomial(times, values, degree, weights), times)
+        wanted = np.polyval(np.polyfit(times - first, values, degree, w=np.sqrt(weights)), times - first)
+        np.testing.assert_allclose(found, wanted, atol=1e-5)
+
+    def test_of_many_solutions_the_smallest_is_taken(self) -> None:
+        np.testing.assert_allclose(curves.polynomial(np.array([3.0, 3.0]), np.array([1.0, 2.0]), 1), [0, 1.5])
+        columns = np.array([[1.0, 2, 2], [1, 3, 3], [1, 4, 4], [1, 5, 5]])
+        np.testing.assert_allclose(curves.least_squares(columns, np.arange(1.0, 5.0)), [-1, 0.5, 0.5], atol=1e-9)
+
     def test_too_few_points_give_a_lower_degree(self) -> None:
         np.testing.assert_allclose(curves.fit(np.array([0.0, 1.0]), np.array([1.0, 3.0]), 3), [0, 0, 2, 1], atol=1e-9)
 
