@@ -9,7 +9,6 @@ ball is found, the shares of a clip fall in two heaps, and the clip's own widest
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Sequence
 from functools import partial
 
@@ -29,6 +28,8 @@ SURELY_SAME, SURELY_OTHER = 0.02, 0.4
 """Shares of the contrast below which two pictures always show one drawing, and above which never."""
 MOVED_PX = 0.12
 """A ball that lies so far from where it lay was drawn anew."""
+REDRAWN = 0.1
+"""A ball that lies where it lay was drawn anew, too, where more than this share differs and nothing else in sight."""
 FLICKER = 8
 """Levels up to which a pixel is not worth a look."""
 SHRINK = 4
@@ -85,20 +86,23 @@ class LossyCounter:
     def __init__(self) -> None:
         self._steps: list[float] = []
         self._contrasts: list[float] = []
+        self._coarse: list[bool] = []
         self._shrunk: list[NDArray[np.uint8]] = []
         self._thumbs: list[NDArray[np.int16]] = []
         self._last: View | None = None
         self._box = NOWHERE
 
-    def see(self, view: View, differs: Differs, box: Box) -> None:
+    def see(self, view: View, differs: Differs, box: Box, *, coarse: bool = False) -> None:
         """Take in the next picture and how far it is from the background.
 
-        All that moves in it lies within ``box``; only there is it held against the last one.
+        All that moves in it lies within ``box``; only there is it held against the last one. ``coarse`` tells that the
+        codec left much elsewhere as well.
         """
         if self._last is not None:
             both = around(box, self._box)
             self._steps.append(0.0 if both == NOWHERE else step(view.part(both), self._last.part(both)))
         self._last, self._box = view, box
+        self._coarse.append(coarse)
         self._contrasts.append(contrast(differs.inside()))
         self._shrunk.append(_shrunk_within(differs))
         self._thumbs.append(shrunk(self._shrunk[-1], SHRINK).astype(np.int16))
@@ -116,7 +120,8 @@ class LossyCounter:
         numbers: list[int] = []
         firsts: list[int] = []
         for index in range(len(self._shrunk)):
-            if numbers and _is_held(shares[index - 1], partial(moved, index - 1, index), limit):
+            sure = SURELY_OTHER if any(self._coarse[max(0, index - 1) : index + 1]) else REDRAWN
+            if numbers and _is_held(shares[index - 1], partial(moved, index - 1, index), limit, sure):
                 numbers.append(numbers[-1])
                 continue
             number = self._seen_before(index, firsts, numbers[-1] if numbers else 0, usual, limit, moved)
@@ -136,11 +141,10 @@ class LossyCounter:
         off = np.abs(np.stack([self._thumbs[i] for i in firsts]) - self._thumbs[index]).max(axis=(1, 2))
         for number in np.flatnonzero(off <= SHRUNK_LIMIT * SURELY_OTHER * usual)[::-1] + 1:
             first = firsts[number - 1]
-            far = moved(first, index) if number != last else math.inf
-            if far is not None and far > MOVED_PX:
+            if number == last or (moved(first, index) or 0.0) > MOVED_PX:
                 continue
             share = step(self._shrunk[index], self._shrunk[first]) / usual / SHRUNK_LIMIT
-            if share <= (limit if far is None else SURELY_OTHER):
+            if _is_held(share, partial(moved, first, index), limit, REDRAWN):
                 return int(number)
         return None
 
@@ -157,10 +161,13 @@ def _shrunk_within(differs: Differs) -> NDArray[np.uint8]:
     return found
 
 
-def _is_held(share: float, moved: Callable[[], float | None], limit: float) -> bool:
-    """Whether two pictures show one drawing, by how much differs and, if known, by how far the ball ``moved``."""
+def _is_held(share: float, moved: Callable[[], float | None], limit: float, sure: float) -> bool:
+    """Whether two pictures show one drawing, by the ``share`` that differs and by how far the ball ``moved``.
+
+    Up to ``sure`` a ball that did not move is held. Where it is not known, or more differs, the clip's ``limit`` tells.
+    """
     if SURELY_SAME < share < SURELY_OTHER:
         far = moved()
-        if far is not None:
+        if far is not None and (far > MOVED_PX or share <= sure):
             return far <= MOVED_PX
     return share <= limit

@@ -178,11 +178,11 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
     seen: dict[int, Seen] = {}
     for index, (view, shift) in enumerate(pictures.of(range(total))):
         differs = eye.background.differs(view)
-        box = differs.box
-        if _area(box) > CROWDED * differs.off.size:
+        box, coarse = differs.box, _area(differs.box) > CROWDED * differs.off.size
+        if coarse:
             seen[index] = eye.look(view, differs, index, shift)
             box = _around(seen[index].candidates, box)
-        counter.see(view, differs, box)
+        counter.see(view, differs, box, coarse=coarse)
         if index not in seen and not counter.repeats:
             seen[index] = eye.look(view, differs, index, shift)
         _tell_of(index, total, tell)

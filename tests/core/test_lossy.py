@@ -95,17 +95,21 @@ class Counting(unittest.TestCase):
             told.append(counter.repeats)
         self.assertEqual(told, [False, True, False, True, False])
 
+    def placed(self, places: list[float], moved: lossy.Moved, *, coarse: bool = False) -> list[int]:
+        counter = lossy.LossyCounter()
+        for x in places:
+            counter.see(Lit(disc(x)), seen(disc(x)), seen(disc(x)).box, coarse=coarse)
+        return counter.numbers(moved)[0]
+
     def test_between_what_is_sure_the_place_of_the_ball_tells(self) -> None:
-        places = [40, 40.3, 40.3, 60, 40]
-        for moved, wanted in (
-            (lambda i, j: abs(places[i] - places[j]), [1, 2, 2, 3, 1]),
-            (lambda i, j: 0.0, [1, 1, 1, 2, 1]),
-        ):
-            counter = lossy.LossyCounter()
-            for seed, x in enumerate(places):
-                picture = disc(x, 3, seed)
-                counter.see(Lit(picture), seen(picture), seen(picture).box)
-            self.assertEqual(counter.numbers(moved)[0], wanted)
+        places = [40, 40.18, 40.18, 60, 40]
+        self.assertEqual(self.placed(places, lambda i, j: abs(places[i] - places[j])), [1, 2, 2, 3, 1])
+        self.assertEqual(self.placed(places, lambda i, j: 0.0), [1, 1, 1, 2, 1])
+
+    def test_a_ball_in_its_place_of_which_much_differs_was_drawn_anew_unless_all_is_coarse(self) -> None:
+        places = [40, 40.6, 60]
+        self.assertEqual(self.placed(places, lambda i, j: 0.0), [1, 2, 3])
+        self.assertEqual(self.placed(places, lambda i, j: 0.0, coarse=True), [1, 1, 2])
 
     def test_slow_drawings_are_not_taken_for_held_ones(self) -> None:
         self.assertEqual(self.count([40, 41, 42.5, 44.5, 47], 2), [1, 2, 3, 4, 5])
