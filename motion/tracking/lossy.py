@@ -26,8 +26,8 @@ PIXELS = 8
 """So many pixels must differ for a drawing to be another."""
 SURELY_SAME, SURELY_OTHER = 0.02, 0.4
 """Shares of the contrast below which two pictures always show one drawing, and above which never."""
-MOVED_PX = 0.12
-"""A ball that lies so far from where it lay was drawn anew."""
+MOVED_PX, CLEARLY_MOVED_PX = 0.12, 0.2
+"""A ball that lies so far from where it lay was drawn anew, most likely and for sure."""
 REDRAWN = 0.1
 """A ball that lies where it lay was drawn anew, too, where more than this share differs and nothing else in sight."""
 FLICKER = 8
@@ -164,10 +164,13 @@ def _shrunk_within(differs: Differs) -> NDArray[np.uint8]:
 def _is_held(share: float, moved: Callable[[], float | None], limit: float, sure: float) -> bool:
     """Whether two pictures show one drawing, by the ``share`` that differs and by how far the ball ``moved``.
 
-    Up to ``sure`` a ball that did not move is held. Where it is not known, or more differs, the clip's ``limit`` tells.
+    The clip's ``limit`` tells, but for a ball that clearly moved, and one that did not while no more than ``sure``
+    differs.
     """
-    if SURELY_SAME < share < SURELY_OTHER:
-        far = moved()
-        if far is not None and (far > MOVED_PX or share <= sure):
-            return far <= MOVED_PX
-    return share <= limit
+    held = share <= limit
+    if not SURELY_SAME < share < SURELY_OTHER:
+        return held
+    far = moved()
+    if far is None:
+        return held
+    return far <= CLEARLY_MOVED_PX if held else far <= MOVED_PX and share <= sure
