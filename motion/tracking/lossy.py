@@ -113,7 +113,10 @@ class LossyCounter:
         return bool(self._steps) and self._steps[-1] <= SURELY_SAME * max(self._contrasts)
 
     def numbers(self, moved: Moved) -> tuple[list[int], list[int]]:
-        """A drawing number for each picture, and the picture in which each drawing shows first."""
+        """A drawing number for each picture, and the picture in which each drawing shows first.
+
+        ``moved`` is asked only of pairs of pictures that leave it open whether they show one drawing.
+        """
         usual = float(np.median([c for c in self._contrasts if c > 0] or [1.0]))
         shares = [s / usual for s in self._steps]
         limit = parting(shares)
