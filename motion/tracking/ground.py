@@ -22,6 +22,8 @@ COLUMN = 8
 STEEPEST = 0.18
 LEAST_COVERAGE = 0.45
 LEAST_STEP = 12.0
+NEARLY_AS_STRONG, CLOSER_PX = 0.5, 1.0
+"""A line that is weaker, by no more than this, wins where the ball turns so much closer to it."""
 ABOVE, BELOW, CLOSELY = 9, 4, 7
 """How far above and below where a line should be its edge is looked for, px, and how near it must be strongest."""
 
@@ -137,19 +139,50 @@ def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) 
     middle = float(np.mean(near))
     lines = _lines(difference(window[1:], window[:-1]))
     lines = [ln for ln in lines if abs(ln.y_left + ln.slope * middle + top - level) <= reach]
-    for line in sorted(lines, key=lambda ln: -ln.score):
-        fitted = _refine(window, line, near, size)
-        if fitted is not None:
-            slope, offset, coverage = fitted
-            at = offset + top - slope * left
-            return Ground(
-                y_left=at,
-                y_right=at + slope * (width - 1),
-                width=width,
-                confidence=round(min(0.99, coverage), 3),
-                drawn=True,
-            )
-    return None
+    turns = np.array([[s.x - left, s.bottom - top] for s in turning])
+    fitted = _best(window, sorted(lines, key=lambda ln: -ln.score), turns, size)
+    if fitted is None:
+        return None
+    slope, offset, coverage = fitted
+    at = offset + top - slope * left
+    return Ground(
+        y_left=at,
+        y_right=at + slope * (width - 1),
+        width=width,
+        confidence=round(min(0.99, coverage), 3),
+        drawn=True,
+    )
+
+
+_Fit = tuple[float, float, float]
+"""A line's slope, y at the window's left, and which part of it shows under the contacts."""
+
+
+def _best(window: Light, lines: Sequence[_Line], turns: NDArray[np.float64], size: float) -> _Fit | None:
+    """The strongest line, but for one nearly as strong along which the ball turns (n, 2: x, bottom) more closely.
+
+    A quay may be level, and the ground that was drawn over it slope.
+    """
+    best: _Fit | None = None
+    strongest, closest = 0.0, np.inf
+    for line in lines:
+        if best is not None and (
+            line.score < NEARLY_AS_STRONG * strongest or _miss(turns, line.slope, line.y_left) > closest
+        ):
+            continue
+        fitted = _refine(window, line, turns[:, 0].tolist(), size)
+        if fitted is None:
+            continue
+        miss = _miss(turns, fitted[0], fitted[1])
+        if miss < closest - CLOSER_PX:
+            best, closest = fitted, miss
+            strongest = max(strongest, line.score)
+    return best
+
+
+def _miss(turns: NDArray[np.float64], slope: float, offset: float) -> float:
+    """How far from a line the ball usually turns, px."""
+    return median(np.abs(turns[:, 1] - slope * turns[:, 0] - offset))
 
 
 def _lines(change: NDArray[np.uint8]) -> list[_Line]:
@@ -183,7 +216,7 @@ def _middles(values: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.asarray(np.partition(values, around, axis=-1)[..., around].mean(axis=-1))
 
 
-def _refine(window: Light, line: _Line, near: Sequence[float], size: float) -> tuple[float, float, float] | None:
+def _refine(window: Light, line: _Line, near: Sequence[float], size: float) -> _Fit | None:
     """Slope, y at the window's left and coverage of the line's upper edge, to a part of a pixel.
 
     Coverage counts under the contacts (x in ``near``, px), where a short line still is the ground.

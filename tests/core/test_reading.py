@@ -5,6 +5,7 @@ from __future__ import annotations
 import unittest
 from dataclasses import replace
 
+import cv2
 import numpy as np
 
 from motion.exercises.bounce import halves, reading
@@ -139,6 +140,17 @@ class Ground(unittest.TestCase):
                 assert found is not None
                 self.assertTrue(found.drawn)
                 self.assertAlmostEqual(found.y_at(400), top, delta=0.2)
+
+    def test_of_two_lines_it_is_the_one_along_which_the_ball_turns(self) -> None:
+        for level, quay, ink in ((292, 120, 60), (296, 120, 60), (292, 170, 120), (296, 170, 120)):
+            with self.subTest(level=level, quay=quay):
+                # A painted quay, and a sloping ground that is drawn across it.
+                paper = np.full((400, 1000, 4), 255, np.uint8)
+                paper[level:, :, :3] = quay
+                cv2.line(paper, (0, 290), (1000, 310), (ink, ink, ink, 255), 3, cv2.LINE_AA)
+                found = ground.find(paper, self.shapes([288.5 + 0.02 * (100 + 200 * i) for i in range(4)]))
+                assert found is not None
+                self.assertAlmostEqual(found.y_at(700) - found.y_at(300), 8.0, delta=1.0)
 
     def test_the_briefs_own_level_wins(self) -> None:
         found = ground.find(np.full((400, 1000, 4), 255, np.uint8), self.shapes([300] * 3), fixed_y=333.0)
