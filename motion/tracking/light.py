@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from functools import reduce
-from typing import Any
 
 import cv2
 import numpy as np
@@ -105,11 +104,6 @@ def around(one: Box, other: Box) -> Box:
         return other if one == NOWHERE else one
     left, top, right, bottom = (*map(min, one[:2], other[:2]), *map(max, one[2:], other[2:]))
     return left, top, right, bottom
-
-
-def everywhere(values: NDArray[Any]) -> Box:
-    """The box that holds all of (height, width, ...)."""
-    return 0, 0, values.shape[1], values.shape[0]
 
 
 def within(box: Box) -> tuple[slice, slice]:

@@ -44,7 +44,7 @@ def behind(samples: Sequence[Values], changed: NDArray[np.bool_], noise: float) 
     that the still surroundings in the same row suggest, so that a ball that lies in one place for most of the
     clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value.
     """
-    found = calm(samples, noise)
+    found = on_the_whole(samples, noise)
     if changed.any():
         seen, picked, doubted = _pick(samples, found, changed, noise)
         chosen = np.take_along_axis(seen, picked[None, :, None], axis=0)[0]
@@ -57,14 +57,14 @@ def taken_from(samples: Sequence[Values], changed: NDArray[np.bool_], noise: flo
     """(height, width) which sample shows what is behind all that changes; MIDDLE where none does, STILL elsewhere."""
     found = np.full(changed.shape, STILL, np.int8)
     if changed.any():
-        _, picked, doubted = _pick(samples, calm(samples, noise), changed, noise)
+        _, picked, doubted = _pick(samples, on_the_whole(samples, noise), changed, noise)
         found[changed] = np.where(doubted, MIDDLE, picked)
     return found
 
 
 def put_together(samples: Sequence[Values], taken: NDArray[np.int8], noise: float) -> Values:
     """The samples' values from where they are to be ``taken``, which may be told for squares of pixels."""
-    found = calm(samples, noise)
+    found = on_the_whole(samples, noise)
     square = found.shape[0] // taken.shape[0]
     rows_found = _rows_of_squares(found, square)
     rows, columns = np.nonzero(taken >= 0)
@@ -94,7 +94,7 @@ def _rows_of_squares(values: Values, square: int) -> list[NDArray[np.unsignedint
     return [numbers[row::square] for row in range(square)]
 
 
-def calm(samples: Sequence[Values], noise: float) -> Values:
+def on_the_whole(samples: Sequence[Values], noise: float) -> Values:
     """What the samples show on the whole, as a copy."""
     if noise < 1:
         return samples[0].copy()
@@ -105,10 +105,10 @@ def calm(samples: Sequence[Values], noise: float) -> Values:
 
 
 def _pick(
-    samples: Sequence[Values], on_the_whole: Values, changed: NDArray[np.bool_], noise: float
+    samples: Sequence[Values], base: Values, changed: NDArray[np.bool_], noise: float
 ) -> tuple[Values, NDArray[np.intp], NDArray[np.bool_]]:
     """At the n pixels that change: what k samples show (k, n, c), which is picked, and where that is doubted."""
-    guess = _at(_across_rows(on_the_whole, changed), changed)
+    guess = _at(_across_rows(base, changed), changed)
     seen = np.stack([_at(s, changed) for s in samples])
     off = np.stack([_largest_off(one, guess) for one in seen])
     picked = off.argmin(axis=0)

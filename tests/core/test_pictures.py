@@ -15,7 +15,7 @@ from motion.synth.look import LOOKS, Look, random_look
 from motion.tracking import background, follow, ground, outline
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter, expose
-from motion.tracking.light import Light, difference, everywhere, to_light
+from motion.tracking.light import Light, difference, to_light
 from motion.tracking.outline import Candidate, Sight
 from motion.tracking.views import Lit
 
@@ -116,7 +116,7 @@ class Outlines(unittest.TestCase):
             Sight(
                 differs=difference(to_light(one), still),
                 threshold=14,
-                box=everywhere(still),
+                box=(0, 0, WIDTH, HEIGHT),
                 still_ink=ground.still_ink(background.Background(still, 0.0)),
             )
         )
@@ -148,7 +148,7 @@ class Outlines(unittest.TestCase):
     def test_nothing_there_is_nothing_found(self) -> None:
         empty: NDArray[np.uint8] = np.zeros((HEIGHT, WIDTH), np.uint8)
         self.assertEqual(
-            outline.candidates(Sight(differs=empty, threshold=14, still_ink=empty, box=everywhere(empty))), []
+            outline.candidates(Sight(differs=empty, threshold=14, still_ink=empty, box=(0, 0, WIDTH, HEIGHT))), []
         )
 
     def test_looks_drawn_at_random_can_be_seen(self) -> None:
