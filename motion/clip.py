@@ -45,7 +45,7 @@ class Footage(Protocol):
 
 @runtime_checkable
 class PlanarFootage(Footage, Protocol):
-    """Footage that also gives its pictures as its codec holds them, a fifth of the data and not converted."""
+    """Footage that also gives its pictures as its codec holds them: less than half of the data, not converted."""
 
     @property
     def planar(self) -> bool:
