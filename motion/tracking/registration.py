@@ -16,6 +16,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import median
 from motion.tracking.light import Light
 
 Grey = NDArray[np.uint8]
@@ -31,6 +32,8 @@ MOST_POINTS = 2000
 MOST_COARSE = 400
 SUPPORT = 0.6
 """An edge counts as standing still when so many of the other pictures have one nearby."""
+NEAR = 7
+"""Nearby is within a square of so many pixels of half the picture's size."""
 COARSE = 4
 REACH = 6
 """Displacements are first looked for up to so many coarse pixels either way."""
@@ -85,6 +88,8 @@ class Register:
         grey = _grey(reference)
         self._points, self._slopes = _still_edges(grey, [_grey(o) for o in others])
         self._fine = _values(_blurred(grey), self._points)
+        self._arms = self._points - np.array([(self._width - 1) / 2, (self._height - 1) / 2])
+        self._upright = np.abs(self._slopes[:, 0]) >= np.abs(self._slopes[:, 1])
         self._small = cv2.resize(grey, None, fx=1 / COARSE, fy=1 / COARSE, interpolation=cv2.INTER_AREA)
 
     @property
@@ -143,32 +148,27 @@ class Register:
     def _misfit(self, off: NDArray[np.float64]) -> float:
         """The mean residual of upright or of level edges, whichever is worse: a long line must not hide the rest."""
         capped = np.minimum(np.abs(off), CAP)
-        upright = np.abs(self._slopes[:, 0]) >= np.abs(self._slopes[:, 1])
-        return max(float(capped[part].mean()) for part in (upright, ~upright) if part.any())
+        return max(float(capped[part].mean()) for part in (self._upright, ~self._upright) if part.any())
 
     def _refined(self, picture: Grey, start: tuple[float, float]) -> tuple[Shift, float]:
         """The shift to which the fit comes from a start, and how badly it fits."""
-        middle = np.array([(self._width - 1) / 2, (self._height - 1) / 2])
-        arms = self._points - middle
-        jacobian = np.stack(
-            [self._slopes[:, 0], self._slopes[:, 1], self._slopes[:, 0] * arms[:, 1] - self._slopes[:, 1] * arms[:, 0]],
-            axis=1,
-        )
-        x, y, turn, worst = start[0], start[1], 0.0, 0.0
+        middle = self._points[0] - self._arms[0]
+        across, down = self._slopes.T
+        jacobian = np.stack([across, down, across * self._arms[:, 1] - down * self._arms[:, 0]])
+        x, y, turn, off = start[0], start[1], 0.0, np.zeros(len(self._points))
         for _ in range(ROUNDS):
-            places = arms @ np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
+            places = self._arms @ np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
             off = _values(picture, places + middle + (x, y)) - self._fine
-            worst = self._misfit(off)
-            spread = max(LEAST_SPREAD, 1.4826 * float(np.median(np.abs(off))))
-            weights = np.clip(1 - (off / (4.7 * spread)) ** 2, 0, None) ** 2
-            weighed = jacobian * weights[:, None]
+            spread = max(LEAST_SPREAD, 1.4826 * median(np.abs(off)))
+            weights = np.maximum(1 - (off / (4.7 * spread)) ** 2, 0) ** 2
+            weighed = jacobian * weights
             # Neighbouring points share their pixels and so tell less than as many apart.
             prior = np.diag([(3 * spread / p) ** 2 for p in PRIOR])
-            step = np.linalg.solve(jacobian.T @ weighed + prior, -(weighed.T @ off) - prior @ np.array([x, y, turn]))
+            step = np.linalg.solve(weighed @ jacobian.T + prior, -(weighed @ off) - prior @ np.array([x, y, turn]))
             x, y, turn = x + float(step[0]), y + float(step[1]), turn + float(step[2])
             if abs(step[0]) + abs(step[1]) < 0.005:
                 break
-        return Shift(x=x, y=y, turn=math.degrees(turn)), worst
+        return Shift(x=x, y=y, turn=math.degrees(turn)), self._misfit(off)
 
 
 def straightened(picture: NDArray[np.uint8], shift: Shift) -> NDArray[np.uint8]:
@@ -193,7 +193,7 @@ def _grey(picture: Light | Grey) -> Grey:
 
 
 def _blurred(grey: Grey) -> Grey:
-    return np.asarray(cv2.GaussianBlur(grey, (7, 7), 1.2), dtype=np.uint8)
+    return np.asarray(cv2.GaussianBlur(grey, (5, 5), 1.2), dtype=np.uint8)
 
 
 def _believed(grey: Grey) -> tuple[Slope, Slope]:
@@ -211,13 +211,12 @@ def _believed(grey: Grey) -> tuple[Slope, Slope]:
 def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Points]:
     """Places (n, 2) of edges that most other pictures have too, and the slope (n, 2) of the grey there."""
     across, down = _believed(reference)
-    support = np.zeros(reference.shape, dtype=np.uint8)
-    near = np.ones((13, 13), np.uint8)
-    for other in others:
-        edges = cv2.threshold(cv2.magnitude(*_believed(other)), LEAST_EDGE, 1, cv2.THRESH_BINARY)[1]
-        support += np.asarray(cv2.dilate(edges.astype(np.uint8), near), dtype=np.uint8)
     steep = cv2.magnitude(across, down)
-    still = (steep >= LEAST_EDGE) & (support >= SUPPORT * max(1, len(others)))
+    still = steep >= LEAST_EDGE
+    if others:
+        support = np.sum([_near_edges(other) for other in others], axis=0, dtype=np.uint8)
+        height, width = reference.shape
+        still &= cv2.resize(support, (width, height), interpolation=cv2.INTER_NEAREST) >= SUPPORT * len(others)
     upright = still & (np.abs(across) >= np.abs(down))
     chosen = np.concatenate([_spread(upright), _spread(still & ~upright)])
     points = chosen[:, ::-1].astype(np.float64)
@@ -228,6 +227,15 @@ def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Point
     return points, slopes
 
 
+def _near_edges(grey: Grey) -> NDArray[np.uint8]:
+    """(height / 2, width / 2) 1 within some px of an edge, else 0: half the size is enough to tell that one is near."""
+    height, width = grey.shape
+    half = cv2.resize(grey, (width // 2, height // 2), interpolation=cv2.INTER_AREA)
+    steep = cv2.magnitude(*_believed(np.asarray(half, dtype=np.uint8)))
+    edges = cv2.threshold(steep, LEAST_EDGE, 1, cv2.THRESH_BINARY)[1]
+    return np.asarray(cv2.dilate(edges.astype(np.uint8), np.ones((NEAR, NEAR), np.uint8)), dtype=np.uint8)
+
+
 def _spread(mask: NDArray[np.bool_]) -> NDArray[np.int64]:
     """(n, 2) rows and columns of a mask, thinned evenly to half of MOST_POINTS."""
     places = np.argwhere(mask)
@@ -236,11 +244,7 @@ def _spread(mask: NDArray[np.bool_]) -> NDArray[np.int64]:
 
 
 def _values(picture: Grey, places: Points) -> NDArray[np.float64]:
-    """(n,) bilinear values at places (n, 2); the frame's edge goes on outside."""
-    # In rows, since the library takes no more than 32,767 places in one.
-    x, y = places[:, 0].astype(np.float32), places[:, 1].astype(np.float32)
-    rows = max(1, (len(x) + 999) // 1000)
-    pad = rows * 1000 - len(x)
-    x, y = np.pad(x, (0, pad)).reshape(rows, 1000), np.pad(y, (0, pad)).reshape(rows, 1000)
+    """(n,) bilinear values at places (n, 2), at most 32,767; the frame's edge goes on outside."""
+    x, y = np.ascontiguousarray(places.T, dtype=np.float32)
     found = cv2.remap(picture, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
-    return np.asarray(found, dtype=np.float64).ravel()[: len(places)]
+    return np.asarray(found, dtype=np.float64).ravel()

@@ -9,7 +9,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.light import Light
+from motion.ranks import median
+from motion.tracking.light import Light, words
 from motion.tracking.registration import DRIFTS_PX, STILL, Register, Shift
 from motion.tracking.views import Lit, View
 
@@ -26,7 +27,37 @@ ENOUGH = 2
 EDGE, FEWEST_EDGES, SAME_EDGES = 12, 100, 0.5
 """Levels that make an edge, how many pixels of it are needed, and which share of them tells that nothing drifts."""
 DARK = 20
-"""Pixels darker than this tell nothing about the light."""
+"""Pixels darker than this tell nothing about the light ..."""
+LEAST_BRIGHT = 0.05
+"""... and fewer of the others than this share neither."""
+OPAQUE = np.array([0, 0, 0, 255], np.uint8).view(np.uint32)
+"""What a pixel's opacity is, all channels read as one number."""
+
+
+class Lamp:
+    """The light of a clip's first picture, by which that of the others is told.
+
+    Made from every ``GRID`` pixels of every so many rows of it.
+    """
+
+    def __init__(self, few: Light) -> None:
+        green = few[..., 1]
+        self._green = np.ascontiguousarray(green)
+        bright = few[..., :3].min(axis=2) > DARK
+        self._bright = np.flatnonzero(bright) if bright.mean() >= LEAST_BRIGHT else np.zeros(0, np.intp)
+        self._colours = self._at_bright(few)
+
+    def gain(self, few: Light) -> NDArray[np.float64]:
+        """(3,) how much brighter each colour is in as few pixels of another picture: the middle over the picture."""
+        same = np.count_nonzero(few[..., 1] == self._green) > 0.5 * self._green.size
+        if same or not len(self._bright):
+            return np.ones(3)
+        return np.array([median(ratio) for ratio in self._at_bright(few) / self._colours])
+
+    def _at_bright(self, few: Light) -> NDArray[np.float32]:
+        """(3, n) the colours where the first picture is bright, never nought."""
+        pixels = few.reshape(-1, few.shape[2])[self._bright, :3]
+        return np.maximum(np.ascontiguousarray(pixels.T), 1).astype(np.float32)
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,20 +65,20 @@ class Steady:
     """What to take out of each picture of a clip: nothing, drift, flicker, or both."""
 
     register: Register | None
-    reference: NDArray[np.float32] | None
+    lamp: Lamp | None
 
     @property
     def changes(self) -> bool:
         """Whether equal drawings give unequal pictures."""
-        return self.register is not None or self.reference is not None
+        return self.register is not None or self.lamp is not None
 
     def steady(self, view: View) -> tuple[View, Shift]:
         """A picture in the light of the first and laid as it lies, and how it lay."""
         if not self.changes:
             return view, STILL
         light = view.light()
-        if self.reference is not None:
-            light = _relit(light, self.reference)
+        if self.lamp is not None:
+            light = _relit(light, self.lamp)
         if self.register is None:
             return Lit(light), STILL
         shift = self.register.shift_of(light)
@@ -62,17 +93,17 @@ def look(samples: Sequence[View]) -> Steady:
     if len(samples) < 3 or not samples[0].opaque:
         return NOTHING
     first = samples[0]
-    reference = _colours(first.fewer(GRID))
+    lamp = Lamp(first.fewer(GRID))
     few = [samples[round(i)] for i in np.linspace(1, len(samples) - 1, min(LOOKED_AT, len(samples) - 1))]
-    flickers = sum(abs(_gain(s.fewer(GRID), reference) - 1.0).max() > FLICKERS for s in few) >= ENOUGH
+    flickers = sum(abs(lamp.gain(s.fewer(GRID)) - 1.0).max() > FLICKERS for s in few) >= ENOUGH
     if not flickers and all(_same_edges(first.columns(THINNED), s.columns(THINNED)) for s in few):
         return NOTHING
-    lit = [_relit(s.light(), reference) if flickers else s.grey() for s in few]
+    lit = [_relit(s.light(), lamp) if flickers else s.grey() for s in few]
     register = Register(first.grey(), lit)
     height, width = lit[0].shape[:2]
     off = [register.shift_of(s).farthest(width, height) > DRIFTS_PX for s in lit] if register.has_edges else []
     drifts = sum(off) >= ENOUGH
-    return Steady(register if drifts else None, reference if flickers else None)
+    return Steady(register if drifts else None, lamp if flickers else None)
 
 
 def _same_edges(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> bool:
@@ -83,28 +114,19 @@ def _same_edges(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> bool:
     return bool(np.mean((one[1:] == other[1:])[edges]) > SAME_EDGES)
 
 
-def _colours(few: Light) -> NDArray[np.float32]:
-    return np.maximum(few[..., :3].astype(np.float32), 1.0)
-
-
-def _gain(few: Light, reference: NDArray[np.float32]) -> NDArray[np.float32]:
-    """(3,) how much brighter each colour is than in the reference: the middle over the picture."""
-    seen = _colours(few)
-    if np.count_nonzero(seen[..., 1] == reference[..., 1]) > 0.5 * seen[..., 1].size:
-        return np.ones(3, np.float32)
-    bright = reference.min(axis=2) > DARK
-    if bright.mean() < 0.05:
-        return np.ones(3, np.float32)
-    return np.asarray(np.median(seen[bright] / reference[bright], axis=0), dtype=np.float32)
-
-
-def _relit(light: Light, reference: NDArray[np.float32]) -> Light:
-    gain = _gain(light[::GRID, ::GRID], reference)
+def _relit(light: Light, lamp: Lamp) -> Light:
+    gain = lamp.gain(light[::GRID, ::GRID])
     if np.abs(gain - 1.0).max() < FLICKERS / 4:
         return light
-    table = np.empty((1, 256, 4), np.uint8)
-    levels = np.arange(256)
-    for channel in range(3):
-        table[0, :, channel] = np.clip(np.round(levels / gain[channel]), 0, 255)
-    table[0, :, 3] = levels
-    return np.asarray(cv2.LUT(light, table), dtype=np.uint8)
+    if np.ptp(gain) < FLICKERS / 2:
+        return _opaque(np.asarray(cv2.convertScaleAbs(light, alpha=1 / float(gain.mean())), dtype=np.uint8))
+    levels = np.arange(256)[:, None]
+    table = np.clip(np.round(levels / np.append(gain, 1.0)), 0, 255).astype(np.uint8)
+    return np.asarray(cv2.LUT(light, table[None]), dtype=np.uint8)
+
+
+def _opaque(light: Light) -> Light:
+    """The same with nothing shining through, in place."""
+    pixels = words(light)
+    np.bitwise_or(pixels, OPAQUE, out=pixels)
+    return light
