@@ -33,3 +33,12 @@ def level_over(values: NDArray[np.uint8], share: float) -> float:
     """The least level that at least such a share of the values (height, width), one at least, does not exceed."""
     reached = np.cumsum(levels(values))
     return float(np.searchsorted(reached, share * reached[-1]))
+
+
+def medians(values: NDArray[np.float64], there: NDArray[np.bool_]) -> NDArray[np.float64]:
+    """(k,) the middle values of the rows of (k, n) values, of those that are ``there``; nought where none is."""
+    ordered = np.sort(np.where(there, values, np.inf), axis=1)
+    count = np.count_nonzero(there, axis=1)
+    rows = np.arange(len(values))
+    lower, upper = np.maximum(0, count - 1) // 2, np.minimum(count // 2, values.shape[1] - 1)
+    return np.where(count > 0, 0.5 * (ordered[rows, lower] + ordered[rows, upper]), 0.0)

@@ -15,7 +15,8 @@ from numpy.typing import NDArray
 
 from motion.tracking import outline
 from motion.tracking.ellipse import Ellipse
-from motion.tracking.outline import Candidate, Sight
+from motion.tracking.edges import Sight
+from motion.tracking.outline import Candidate
 
 POOR = 0.8
 """A ball less round than this is looked at again, ..."""

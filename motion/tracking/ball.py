@@ -11,7 +11,8 @@ from motion.tracking import again, follow, ghosts, ground, guide_left, outline, 
 from motion.tracking.again import Usual
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import expose
-from motion.tracking.outline import Candidate, Sight
+from motion.tracking.edges import Sight
+from motion.tracking.outline import Candidate
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Eye, Pictures, Progress, Seen, scan
 from motion.tracking.track import Oversights, Shape, Track

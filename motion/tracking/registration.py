@@ -245,6 +245,8 @@ def _spread(mask: NDArray[np.bool_]) -> NDArray[np.int64]:
 
 def _values(picture: Grey, places: Points) -> NDArray[np.float64]:
     """(n,) bilinear values at places (n, 2), at most 32,767; the frame's edge goes on outside."""
+    if not len(places):
+        return np.zeros(0)
     x, y = np.ascontiguousarray(places.T, dtype=np.float32)
     found = cv2.remap(picture, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
     return np.asarray(found, dtype=np.float64).ravel()

@@ -17,7 +17,8 @@ from motion.tracking.background import Background, Differs
 from motion.tracking.exposures import DrawingCounter
 from motion.tracking.light import Box
 from motion.tracking.lossy import LossyCounter
-from motion.tracking.outline import Candidate, Sight
+from motion.tracking.edges import Sight
+from motion.tracking.outline import Candidate
 from motion.tracking.registration import Shift
 from motion.tracking.views import Lit, Planar, View
 
@@ -35,6 +36,8 @@ CROWDED = 0.12
 """Where more of a picture's area differs, it is what a codec or a scanner leaves, and the ball is looked for first."""
 ROOM, BESIDE_PX = 1.5, 12
 """How much around what may be the ball is compared between two pictures: so many of its reaches, and px more."""
+TOGETHER = 48
+"""So many drawings wait to be looked at together."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
 Progress = Callable[[float, str], None]
@@ -132,16 +135,43 @@ class Eye:
         all_over = Lit(view.light())
         return self._sight(self._missable.without_background(all_over, self.background.differs(all_over))[0])
 
-    def look(self, view: View, differs: Differs, picture: int, shift: Shift) -> Seen:
-        """Look for the ball in a picture that ``differs`` so from the background."""
+    def told(self, view: View, differs: Differs) -> tuple[Sight, bool, int]:
+        """The same of a picture that ``differs`` so, whether scenery is missing there, and how many pixels differ."""
         told, bare = self._missable.without_background(view, differs)
-        found = outline.candidates(self._sight(told))
-        marks = int(np.count_nonzero(told.inside() > self.background.threshold))
-        return Seen(picture=picture, shift=shift, candidates=found, bare=bare, marks=marks)
+        return self._sight(told), bare, int(np.count_nonzero(told.inside() > self.background.threshold))
 
     def _sight(self, differs: Differs) -> Sight:
         sight = Sight(differs=differs.off, box=differs.box, threshold=self.background.threshold, still_ink=self._ink)
         return sight.smeared(0.8) if self.background.noise >= GRAINY else sight
+
+
+class Looks:
+    """Looks for the ball in one drawing after the other; a few dozen wait for each other, which saves most of the time.
+
+    ``seen`` is what each shows, by the index of its first picture; its candidates once they were looked for.
+    """
+
+    def __init__(self, eye: Eye) -> None:
+        self._eye = eye
+        self._waiting: list[tuple[Seen, Sight]] = []
+        self.seen: dict[int, Seen] = {}
+
+    def at(self, view: View, differs: Differs, picture: int, shift: Shift) -> Seen:
+        """Look, now or later, at a picture that ``differs`` so from the background."""
+        sight, bare, marks = self._eye.told(view, differs)
+        seen = Seen(picture=picture, shift=shift, candidates=[], bare=bare, marks=marks)
+        self.seen[picture] = seen
+        self._waiting.append((seen, sight))
+        if len(self._waiting) == TOGETHER:
+            self.finish()
+        return seen
+
+    def finish(self) -> None:
+        """Look for all that waits."""
+        found = outline.candidates_of([sight for _, sight in self._waiting])
+        for (seen, _), candidates in zip(self._waiting, found, strict=True):
+            seen.candidates = candidates
+        self._waiting.clear()
 
 
 def scan(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
@@ -150,7 +180,8 @@ def scan(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
 
 
 def _scan_exact(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
-    found = Scan(numbers=[], seen=[])
+    numbers: list[int] = []
+    looks = Looks(eye)
     counter = DrawingCounter(eye.background.noise)
     total = len(pictures)
     coming = pictures.of(_first_met(pictures.clip))
@@ -161,11 +192,12 @@ def _scan_exact(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
             view, shift = next(coming)
             differs = eye.background.differs(view)
             number = counter.number(view.light(), differs, mark)
-            if number > len(found.seen):
-                found.seen.append(eye.look(view, differs, index, shift))
-        found.numbers.append(number)
+            if number > len(looks.seen):
+                looks.at(view, differs, index, shift)
+        numbers.append(number)
         _tell_of(index, total, tell)
-    return found
+    looks.finish()
+    return Scan(numbers=numbers, seen=list(looks.seen.values()))
 
 
 def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
@@ -175,22 +207,25 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
     """
     counter = LossyCounter()
     total = len(pictures)
-    seen: dict[int, Seen] = {}
+    looks = Looks(eye)
     for index, (view, shift) in enumerate(pictures.of(range(total))):
         differs = eye.background.differs(view)
         box, coarse = differs.box, _area(differs.box) > CROWDED * differs.off.size
         if coarse:
-            seen[index] = eye.look(view, differs, index, shift)
-            box = _around(seen[index].candidates, box)
+            seen = looks.at(view, differs, index, shift)
+            looks.finish()
+            box = _around(seen.candidates, box)
         counter.see(view, differs, box, coarse=coarse)
-        if index not in seen and not counter.repeats:
-            seen[index] = eye.look(view, differs, index, shift)
+        if not coarse and not counter.repeats:
+            looks.at(view, differs, index, shift)
         _tell_of(index, total, tell)
-    numbers, firsts = counter.numbers(_Balls(seen).moved)
-    late = [i for i in firsts if i not in seen]
+    looks.finish()
+    numbers, firsts = counter.numbers(_Balls(looks.seen).moved)
+    late = [i for i in firsts if i not in looks.seen]
     for index, (view, shift) in zip(late, pictures.of(late), strict=True):
-        seen[index] = eye.look(view, eye.background.differs(view), index, shift)
-    return Scan(numbers=numbers, seen=[seen[i] for i in firsts])
+        looks.at(view, eye.background.differs(view), index, shift)
+    looks.finish()
+    return Scan(numbers=numbers, seen=[looks.seen[i] for i in firsts])
 
 
 class _Balls:

@@ -16,7 +16,8 @@ from motion.tracking import background, follow, ground, outline
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter, expose
 from motion.tracking.light import Light, difference, to_light
-from motion.tracking.outline import Candidate, Sight
+from motion.tracking.edges import Sight
+from motion.tracking.outline import Candidate
 from motion.tracking.views import Lit
 
 WIDTH, HEIGHT = 320, 200

@@ -19,7 +19,7 @@ from motion.findings_file import to_json, to_text, track_csv
 from motion.synth import draw, write
 from motion.synth.cases import clip_of, random_case
 from motion.synth.look import LOOKS
-from motion.tracking import ellipse
+from motion.tracking import conics, ellipse
 from motion.tracking.ellipse import Ellipse
 from tests.core.drawn import SOFT
 
@@ -90,7 +90,7 @@ class Ellipses(unittest.TestCase):
         self, minor: float, ratio: float, angle: float, x: float, y: float
     ) -> None:
         truth = Ellipse(x=x, y=y, major=minor * ratio, minor=minor, angle=angle)
-        found = ellipse.fit(truth.points(np.linspace(0, 2 * np.pi, 60, endpoint=False)))
+        found = conics.fit(truth.points(np.linspace(0, 2 * np.pi, 60, endpoint=False)))
         assert found is not None
         self.assertAlmostEqual(found.x, x, delta=1e-3)
         self.assertAlmostEqual(found.y, y, delta=1e-3)
@@ -107,6 +107,6 @@ class Ellipses(unittest.TestCase):
         truth = Ellipse(x=50, y=60, major=40, minor=30, angle=20)
         points = truth.points(np.linspace(0, 2 * np.pi, 90, endpoint=False))
         points[:8] += [25.0, 3.0]
-        fitted = ellipse.fit_robust(points)
+        (fitted,) = conics.fit_robust(points[None], np.ones((1, 90), dtype=bool)).ellipses
         assert fitted is not None
-        self.assertLess(math.hypot(fitted[0].x - 50, fitted[0].y - 60), 0.3)
+        self.assertLess(math.hypot(fitted.x - 50, fitted.y - 60), 0.3)

@@ -1,0 +1,275 @@
+"""From ellipses that lie near outlines to the ellipses through their edges, to a fraction of a pixel.
+
+Rays go out from each ellipse's middle; along each the edge is where the difference from the background falls through
+half of what it reaches just inside. A batch of outlines is looked at together, since beginning a step takes more time
+than the step.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.ranks import medians
+from motion.tracking import conics
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.light import NOWHERE, Box, within
+
+RAYS = 120
+FEWEST_RAYS = RAYS // 5
+# A ball is no flatter, px.
+LEAST_MINOR = 4
+# A fit so much smaller or larger than the ellipse that it began with is of something else.
+SMALLER, LARGER = 0.4, 2.5
+# Marks fainter than this part of the outline do not count as its edge.
+FAINT = 0.3
+# Background ink so strong beside the outline may hide where it ends.
+AS_STRONG = 0.5
+# Beyond an edge by so much (px, and radii) only something drawn shows, no soft edge.
+PALE_PX, PALE_RADII = 1.6, 0.03
+# Along which part of each ray the edge is looked for, in radii, and how often the fit is reweighted: first far and
+# roughly, then near and well.
+FAR, NEAR = (0.55, 1.45, 2), (0.78, 1.22, 4)
+# Fewer steps along a ray tell too little.
+FEWEST_STEPS = 24
+# So many pixels around outlines, and so many outlines, are looked at together.
+TOGETHER_PX, TOGETHER = 2_000_000, 96
+# Nothing is read so near to the edge of what was cut out.
+ROOM = 2
+_TURNS = np.linspace(0, 2 * np.pi, RAYS, endpoint=False)
+_BESIDE_EDGE = np.array([0.8, 1.8])[:, None, None]
+
+Numbers = NDArray[np.intp]
+Values = NDArray[np.float64]
+Marks = NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sight:
+    """What one drawing shows: ``differs`` (height, width) uint8 is its difference from the background.
+
+    Less than ``threshold`` levels count as nothing, and so do marks fainter than a share ``faint`` of the outline (a
+    shadow, a smudge). ``still_ink`` is by how much background pixels stand out from their surroundings (lines): an
+    edge that ends on ink about as strong is not believed, since ink on ink shows no difference. Nothing that counts
+    lies outside of ``box``.
+    """
+
+    differs: NDArray[np.uint8]
+    threshold: int
+    still_ink: NDArray[np.uint8]
+    box: Box
+    faint: float = FAINT
+
+    def smeared(self, by: float) -> Sight:
+        """The same blurred by so many px, which steadies grainy pictures."""
+        blurred = np.zeros_like(self.differs)
+        if self.box != NOWHERE:
+            blurred[within(self.box)] = cv2.GaussianBlur(self.differs[within(self.box)], (0, 0), by)
+        return replace(self, differs=blurred)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Start:
+    """An ellipse that lies near an outline; far off where it is ``rough``, cut off by the frame where ``clipped``."""
+
+    sight: Sight
+    shape: Ellipse
+    rough: bool
+    clipped: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Edge:
+    """The ellipse through an edge, or the one to begin with where there is no edge.
+
+    ``agreed`` is on which share of the way round the edge lies along it, ``contrast`` by how many levels the outline
+    stands out, ``pale_beyond`` on which share of the way round something is drawn just outside, however faint.
+    """
+
+    shape: Ellipse
+    contrast: float
+    agreed: float
+    pale_beyond: float
+
+
+def find(starts: Sequence[Start]) -> list[Edge]:
+    """The edge that each start lies near."""
+    found = [Edge(shape=s.shape, contrast=float(s.sight.threshold), agreed=0.0, pale_beyond=0.0) for s in starts]
+    on = [i for i, start in enumerate(starts) if start.rough]
+    on = _pass(starts, found, on, *FAR) + [i for i, start in enumerate(starts) if not start.rough]
+    _pass(starts, found, on, *NEAR)
+    for some in _batches(found, range(len(starts)), 1.0):
+        beyond = _pale_beyond([found[i].shape for i in some], [starts[i].sight for i in some])
+        for i, share in zip(some, beyond, strict=True):
+            found[i] = replace(found[i], pale_beyond=float(share))
+    return found
+
+
+def _pass(
+    starts: Sequence[Start], found: list[Edge], which: Sequence[int], low: float, high: float, rounds: int
+) -> list[int]:
+    """Bring some of the ellipses ``found`` nearer to their edges; those for which it can be gone on with."""
+    go_on: list[int] = []
+    for some in _batches(found, which, high):
+        shapes, sights = [found[i].shape for i in some], [starts[i].sight for i in some]
+        points, good, contrasts = _edge_points(shapes, sights, low, high)
+        for k, i in enumerate(some):
+            if starts[i].clipped:
+                height, width = sights[k].differs.shape
+                good[k] &= ((points[k] > 2.0) & (points[k] < np.array([width - 3.0, height - 3.0]))).all(axis=1)
+        enough = good.sum(axis=1) >= FEWEST_RAYS
+        fits = conics.fit_robust(points, good, rounds)
+        for k, i in enumerate(some):
+            fitted = fits.ellipses[k]
+            if not enough[k] or fitted is None or not _is_like(fitted, shapes[k]):
+                found[i] = replace(found[i], contrast=float(contrasts[k]))
+                continue
+            close = np.abs(fits.off[k]) < max(1.0, 0.05 * fitted.minor)
+            agreed = float(np.count_nonzero((fits.weights[k] > 0) & close)) / RAYS
+            found[i] = Edge(shape=fitted, contrast=float(contrasts[k]), agreed=agreed, pale_beyond=0.0)
+            go_on.append(i)
+    return go_on
+
+
+def _is_like(fitted: Ellipse, shape: Ellipse) -> bool:
+    return SMALLER < fitted.major / shape.major < LARGER and fitted.minor >= LEAST_MINOR
+
+
+def _batches(found: Sequence[Edge], which: Sequence[int], reach: float) -> Iterator[list[int]]:
+    """Some of the ellipses in groups of about one size, each of which takes no more room than is to be taken."""
+    group: list[int] = []
+    for i in sorted(which, key=lambda i: found[i].shape.major):
+        side = 2 * _reach(found[i].shape, reach) + 1
+        if group and (len(group) == TOGETHER or (len(group) + 1) * side * side > TOGETHER_PX):
+            yield group
+            group = []
+        group.append(i)
+    if group:
+        yield group
+
+
+def _reach(shape: Ellipse, reach: float) -> int:
+    """How many pixels beyond its middle's an ellipse so many times as large may reach."""
+    return int(reach * shape.major / 2) + 1 + ROOM
+
+
+class _Cuttings:
+    """What several sights show around ellipses, side by side in one picture; nothing is outside of the frame."""
+
+    def __init__(self, shapes: Sequence[Ellipse], sights: Sequence[Sight], reach: float) -> None:
+        if len(shapes) == 1:
+            self._values, self._middles = sights[0].differs, np.array([[shapes[0].x, shapes[0].y]])
+            return
+        half = max(_reach(s, reach) for s in shapes)
+        side = 2 * half + 1
+        self._values = np.zeros((len(shapes) * side, side), np.uint8)
+        self._middles = np.empty((len(shapes), 2))
+        for k, (shape, sight) in enumerate(zip(shapes, sights, strict=True)):
+            left, top = int(shape.x) - half, int(shape.y) - half
+            height, width = sight.differs.shape
+            rows, columns = slice(max(0, top), min(height, top + side)), slice(max(0, left), min(width, left + side))
+            if rows.start < rows.stop and columns.start < columns.stop:
+                to = k * side - top
+                here = self._values[rows.start + to : rows.stop + to, columns.start - left : columns.stop - left]
+                here[:] = sight.differs[rows, columns]
+            self._middles[k] = shape.x - left, shape.y - top + k * side
+
+    def along(self, arms: Values, scales: NDArray[np.floating]) -> NDArray[np.uint8]:
+        """(k, n, m) bilinear values at so many (m,) times each of n arms (k, n, 2) from each middle."""
+        count, rays, _ = arms.shape
+        x, y = np.moveaxis(self._middles[:, None, None] + arms[:, :, None] * scales[:, None], 3, 0).astype(np.float32)
+        shape = (count * rays, len(scales))
+        found = cv2.remap(self._values, x.reshape(shape), y.reshape(shape), cv2.INTER_LINEAR)
+        return np.asarray(found, dtype=np.uint8).reshape(count, rays, len(scales))
+
+
+def _edge_points(
+    shapes: Sequence[Ellipse], sights: Sequence[Sight], low: float, high: float
+) -> tuple[Values, Marks, Values]:
+    """Points of the outer edges (k, rays, 2), which of them are to be believed, and the outlines' contrasts (k,)."""
+    steps = max(FEWEST_STEPS, int((high - low) * max(s.major for s in shapes)))
+    middles, arms = np.array([[s.x, s.y] for s in shapes]), np.stack([s.arms(_TURNS) for s in shapes])
+    scales = low + (high - low) / (steps - 1) * np.arange(steps)
+    profiles = _Cuttings(shapes, sights, high).along(arms, scales)
+    contrasts = medians(profiles.max(axis=2).astype(np.float64), np.ones(profiles.shape[:2], dtype=bool))
+    faint = np.array([s.faint for s in sights])
+    floors = np.maximum(np.array([float(s.threshold) for s in sights]), faint * contrasts)
+    marked = profiles >= np.ceil(floors).astype(np.uint8)[:, None, None]
+    outer = steps - 1 - np.argmax(marked[..., ::-1], axis=2)
+    has = np.take_along_axis(marked, outer[..., None], axis=2)[..., 0]
+    a_step = np.array([s.minor for s in shapes]) / 2 * (high - low) / steps
+    inside = np.maximum(2, np.ceil(3.0 / a_step)).astype(np.intp)
+    at = _crossings(
+        profiles.reshape(-1, steps),
+        np.where(has, outer, steps - 1).ravel(),
+        np.repeat(inside, RAYS),
+        from_ground=np.repeat(faint <= FAINT, RAYS),
+    ).reshape(has.shape)
+    points = middles[:, None] + arms * (low + (high - low) / (steps - 1) * at)[..., None]
+    good = has & (at >= 0)
+    for k, (shape, sight) in enumerate(zip(shapes, sights, strict=True)):
+        good[k] &= ~_on_still_ink(points[k], shape, sight.still_ink, AS_STRONG * contrasts[k])
+    return points, good, contrasts
+
+
+def _crossings(profile: NDArray[np.uint8], outer: Numbers, inside: Numbers, *, from_ground: Marks) -> Values:
+    """(rays,) at which sample, and part of one, each ray leaves the outline; -1 where the outline goes on to its end.
+
+    That is at half of the peak within ``inside`` (rays,) samples of its outer end. ``profile`` (rays, samples) are
+    differences along the rays, ``outer`` (rays,) the last marked sample. Half is counted from nothing, or where not
+    ``from_ground`` (rays,) from what lies just outside.
+    """
+    rays, count = np.arange(len(profile)), profile.shape[1]
+    inwards = np.minimum(np.arange(int(inside.max()) + 1), inside[:, None])
+    just_inside = profile[rays[:, None], np.maximum(0, outer[:, None] - inwards)]
+    level = 0.5 * just_inside.max(axis=1)
+    if not from_ground.all():
+        pale = np.minimum(_just_outside(profile, outer, inside), 2 * level)
+        level += np.where(from_ground, 0.0, 0.5 * pale)
+    # Where the ray leaves at once, the last sample over half the peak lies before; else it is looked for outwards.
+    over = just_inside >= level[:, None]
+    last_over = np.where(over.any(axis=1), outer - over.argmax(axis=1), -1)
+    on = np.flatnonzero(over[:, 0])
+    below = (profile[on] < np.ceil(level[on]).astype(np.uint8)[:, None]) & (np.arange(count) > outer[on, None])
+    last_over[on] = np.where(below.any(axis=1), below.argmax(axis=1), count) - 1
+    k = np.clip(last_over, 0, count - 2)
+    here, next_one = profile[rays, k].astype(np.float64), profile[rays, k + 1]
+    drop = here - next_one
+    part = np.where(drop > 0, (here - level) / np.where(drop > 0, drop, 1.0), 0.5)
+    goes_on = (last_over < 0) | (last_over >= count - 1) | (outer >= count - 1)
+    return np.where(goes_on, -1.0, k + np.clip(part, 0.0, 1.0))
+
+
+def _just_outside(profile: NDArray[np.uint8], outer: Numbers, beyond: Numbers) -> Values:
+    """(rays,) the least within so many samples (rays,) beyond the outer one; nought where there are none."""
+    count = profile.shape[1]
+    outwards = np.minimum(np.arange(1, int(beyond.max()) + 1), beyond[:, None])
+    found = profile[np.arange(len(profile))[:, None], np.minimum(outer[:, None] + outwards, count - 1)].min(axis=1)
+    return np.where(outer < count - 1, found, 0.0)
+
+
+def _on_still_ink(points: Values, shape: Ellipse, still_ink: NDArray[np.uint8], strength: float) -> Marks:
+    """Which edge points end where the background itself has ink of some strength just outside."""
+    height, width = still_ink.shape
+    (left, top), (right, bottom) = points.min(axis=0).astype(int) - 3, points.max(axis=0).astype(int) + 4
+    if not (still_ink[max(0, top) : max(0, bottom), max(0, left) : max(0, right)] > strength).any():
+        return np.zeros(len(points), dtype=bool)
+    outward = points - np.array([shape.x, shape.y])
+    outward /= np.maximum(np.sqrt(outward[:, :1] ** 2 + outward[:, 1:] ** 2), 1e-9)
+    at = np.rint(points + _BESIDE_EDGE * outward).astype(np.intp)
+    columns, rows = at[..., 0].clip(0, width - 1), at[..., 1].clip(0, height - 1)
+    return np.asarray((still_ink[rows, columns] > strength).any(axis=0))
+
+
+def _pale_beyond(shapes: Sequence[Ellipse], sights: Sequence[Sight]) -> Values:
+    """(k,) on what share of the way round each shape something is drawn just outside it, however faint."""
+    outside = np.array([max(PALE_PX, PALE_RADII * s.minor / 2) for s in shapes])
+    just_outside = 1 + 2 * outside / np.array([s.minor for s in shapes])
+    arms = np.stack([s.arms(_TURNS[::2]) for s in shapes]) * just_outside[:, None, None]
+    ring = _Cuttings(shapes, sights, float(just_outside.max())).along(arms, np.ones(1))[..., 0]
+    thresholds = np.array([s.threshold for s in sights])
+    return np.asarray(np.mean(ring > thresholds[:, None], axis=1), dtype=np.float64)
