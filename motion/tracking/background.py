@@ -189,15 +189,16 @@ class Missable:
 def calm(light: Light) -> Light:
     """A background without its lines: thin ones vanish when it is shrunk and its middle values are taken."""
     height, width = light.shape[:2]
-    small = cv2.medianBlur(cv2.resize(light, (width // 4, height // 4), interpolation=cv2.INTER_AREA), 5)
+    # By halves, which takes a fraction of the time of one step.
+    half = cv2.resize(light, (width // 2, height // 2), interpolation=cv2.INTER_AREA)
+    small = cv2.medianBlur(cv2.resize(half, (width // 4, height // 4), interpolation=cv2.INTER_AREA), 5)
     return np.asarray(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR), dtype=np.uint8)
 
 
 def _sheet_of(light: Light) -> Light:
     """A picture of the same size in the colour that most pixels have, in steps of eight levels."""
     few = np.ascontiguousarray(light[::4, ::4].reshape(-1, 4))
-    keys = (few.astype(np.uint32) >> 3) @ np.array([1, 64, 4096, 262144], np.uint32)
-    values, counts = np.unique(keys, return_counts=True)
-    sheet = np.empty_like(light)
-    sheet[:] = np.median(few[keys == values[counts.argmax()]], axis=0)
-    return sheet
+    red, green, blue, opacity = (few >> 3).T.astype(np.intp)
+    keys = red + 32 * green + 1024 * blue + 32768 * (opacity > 15)
+    colour = np.median(few[keys == np.bincount(keys).argmax()], axis=0).astype(np.uint8)
+    return np.full(light.shape[:2], colour.view(np.uint32)[0]).view(np.uint8).reshape(light.shape)

@@ -181,9 +181,12 @@ class _Cuttings:
     def along(self, arms: Values, scales: NDArray[np.floating]) -> NDArray[np.uint8]:
         """(k, n, m) bilinear values at so many (m,) times each of n arms (k, n, 2) from each middle."""
         count, rays, _ = arms.shape
-        x, y = np.moveaxis(self._middles[:, None, None] + arms[:, :, None] * scales[:, None], 3, 0).astype(np.float32)
         shape = (count * rays, len(scales))
-        found = cv2.remap(self._values, x.reshape(shape), y.reshape(shape), cv2.INTER_LINEAR)
+        places = [
+            (self._middles[:, None, None, axis] + arms[..., axis, None] * scales).astype(np.float32).reshape(shape)
+            for axis in (0, 1)
+        ]
+        found = cv2.remap(self._values, *places, cv2.INTER_LINEAR)
         return np.asarray(found, dtype=np.uint8).reshape(count, rays, len(scales))
 
 

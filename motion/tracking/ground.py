@@ -22,6 +22,8 @@ COLUMN = 8
 STEEPEST = 0.18
 LEAST_COVERAGE = 0.45
 LEAST_STEP = 12.0
+LEAST_SCORE = 5.0
+"""Levels by which what is above and below a line must differ along it, on the whole."""
 NEARLY_AS_STRONG, CLOSER_PX = 0.5, 1.0
 """A line that is weaker, by no more than this, wins where the ball turns so much closer to it."""
 ABOVE, BELOW, CLOSELY = 9, 4, 7
@@ -193,19 +195,24 @@ def _lines(change: NDArray[np.uint8]) -> list[_Line]:
     smooth = cv2.blur(strength.astype(np.float32), (1, 3), borderType=cv2.BORDER_CONSTANT) * 3
     # Padded with nothing, so that a line may leave the window.
     reach = int(np.ceil(STEEPEST * columns / 2)) + 1
-    padded = np.pad(smooth, ((reach, reach), (0, 0)))
+    padded = np.pad(smooth.T, ((0, 0), (reach, reach)))
     centres = (np.arange(strips) + 0.5) * STRIP
     slopes = np.arange(-STEEPEST, STEEPEST + 1e-9, 0.012)
     shifts = np.round(slopes[:, None] * (centres - columns / 2)).astype(int)
-    taken = padded[reach + np.arange(rows)[None, :, None] + shifts[:, None, :], np.arange(strips)]
-    # The middle value as well as the mean: a line is there all along, not strong in one place.
-    scores = 0.5 * taken.mean(axis=2) + 0.5 * _middles(taken) - 4.0 * np.abs(slopes)[:, None]
+    # (slopes, strips, rows): in each strip, its rows moved by as much as the slope asks for.
+    taken = np.lib.stride_tricks.sliding_window_view(padded, rows, axis=1)[np.arange(strips), reach + shifts]
+    # The middle value as well as the mean: a line is there all along, not strong in one place. The middle one is at
+    # most twice the mean, so that most need not be looked for.
+    means, dues = taken.mean(axis=1), 4.0 * np.abs(slopes)[:, None]
+    scores = np.full(means.shape, -np.inf)
+    slope, row = np.nonzero(1.5 * means - dues > LEAST_SCORE)
+    scores[slope, row] = 0.5 * means[slope, row] + 0.5 * _middles(taken[slope, :, row]) - dues[slope, 0]
     best = np.argpartition(scores, -4, axis=1)[:, -4:]
     return [
         _Line(y_left=float(row + 0.5 - slopes[k] * columns / 2), slope=float(slopes[k]), score=float(scores[k, row]))
         for k in range(len(slopes))
         for row in best[k]
-        if scores[k, row] > 5.0
+        if scores[k, row] > LEAST_SCORE
     ]
 
 
@@ -223,8 +230,7 @@ def _refine(window: Light, line: _Line, near: Sequence[float], size: float) -> _
     """
     columns = range(COLUMN // 2, window.shape[1] - COLUMN // 2, COLUMN)
     xs = np.array(columns)
-    beside = np.asarray(sum(window[:, xs + aside].astype(np.float32) for aside in (-1, 0, 1)) / 3, dtype=np.float32)
-    edges = _upper_edges(beside, line.y_left + line.slope * xs)
+    edges = _upper_edges(window, xs, line.y_left + line.slope * xs)
     found = np.isfinite(edges)
     if np.count_nonzero(found) < 6:
         return None
@@ -254,13 +260,14 @@ def _coverage(found: NDArray[np.float64], columns: range, near: Sequence[float],
     return float(np.isin(wanted, found).mean())
 
 
-def _upper_edges(columns: NDArray[np.float32], about: NDArray[np.float64]) -> NDArray[np.float64]:
-    """(n,) where, going down n columns (rows, n, 4) of values, the ground begins; NaN where nothing changes there."""
-    rows, count, _ = columns.shape
+def _upper_edges(window: Light, xs: NDArray[np.intp], about: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n,) where, going down at n places ``xs``, the ground begins; NaN where nothing changes near ``about``, its y."""
+    rows, count = len(window), len(xs)
     near = np.round(about).astype(int)
     start, end = np.maximum(0, near - ABOVE), np.minimum(rows - 1, near + BELOW)
     at = start[:, None] + np.arange(ABOVE + BELOW + 1)
-    part = columns[np.clip(at, 0, rows - 1), np.arange(count)[:, None]]
+    beside = xs[:, None, None] + np.arange(-1, 2)
+    part = window[np.clip(at, 0, rows - 1)[..., None], beside].mean(axis=2, dtype=np.float32)
     sheet = np.sort(part[:, :3], axis=1)[:, 1]
     off = np.abs(part - sheet[:, None]).max(axis=2)
     off[at > end[:, None]] = 0.0
