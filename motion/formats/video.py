@@ -249,5 +249,5 @@ def _stream(container: av.container.InputContainer) -> av.VideoStream:
         raise NotAClip("There is no picture in this file, only sound.")
     stream = container.streams.video[0]
     stream.codec_context.thread_type = "AUTO"
-    stream.codec_context.thread_count = 2
+    stream.codec_context.thread_count = 1
     return stream

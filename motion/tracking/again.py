@@ -14,8 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking import outline
-from motion.tracking.ellipse import Ellipse
 from motion.tracking.edges import Sight
+from motion.tracking.ellipse import Ellipse
 from motion.tracking.outline import Candidate
 
 POOR = 0.8

@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
 
 import cv2
 import numpy as np
@@ -33,7 +33,10 @@ LEAST_CONTRAST = 14
 MISSING, FEWEST_DRAWN = 0.5, 100
 STRAIGHTENING_LEAVES = 0.3
 NOISE_STEP = 4
-"""Noise is told from every so many pixels of every so many rows."""
+"""Noise is told from every so many pixels of every so many rows, ..."""
+NOISE_PAIRS = 5
+"""... and from so many pairs of pictures, where there are as many."""
+Sample = TypeVar("Sample")
 
 
 class Differs(NamedTuple):
@@ -121,7 +124,7 @@ def _fewer(light: Light, step: int) -> Light:
 
 def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Background:
     """The background behind a moving shape from pictures spread over the clip."""
-    noise = noise_level([_fewer(s, NOISE_STEP) for s in samples])
+    noise = noise_level([_fewer(s, NOISE_STEP) for s in _some(samples)])
     changed = still.widened(still.changes(samples, max(LEAST_CONTRAST, 2.2 * noise)))
     light = still.behind(samples, changed, noise)
     return Background(light, noise, doubt=_edges(light) if straightened else None)
@@ -129,7 +132,7 @@ def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Backgro
 
 def estimate_planes(samples: Sequence[Planes]) -> Background:
     """The same from a video's pictures. Which of them is taken is told at half their size, as their colours are."""
-    noise = noise_level([pl.fewer(s, NOISE_STEP) for s in samples])
+    noise = noise_level([pl.fewer(s, NOISE_STEP) for s in _some(samples)])
     levels = max(LEAST_CONTRAST, 2.2 * noise)
     luma = [s.luma[..., None] for s in samples]
     chroma = [np.asarray(cv2.merge([s.blue, s.red]), dtype=np.uint8) for s in samples]
@@ -140,6 +143,11 @@ def estimate_planes(samples: Sequence[Planes]) -> Background:
     blue, red = np.ascontiguousarray(colour[..., 0]), np.ascontiguousarray(colour[..., 1])
     found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
     return Background(pl.coloured(found), noise, planes=found)
+
+
+def _some(samples: Sequence[Sample]) -> Sequence[Sample]:
+    """Every other one of many samples, which tell the noise as well."""
+    return samples[::2] if len(samples) >= 2 * NOISE_PAIRS else samples
 
 
 def _halved(marks: NDArray[np.uint8]) -> NDArray[np.uint8]:

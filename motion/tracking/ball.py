@@ -9,9 +9,9 @@ import numpy as np
 from motion.clip import Clip
 from motion.tracking import again, follow, ghosts, ground, guide_left, outline, placing
 from motion.tracking.again import Usual
+from motion.tracking.edges import Sight
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import expose
-from motion.tracking.edges import Sight
 from motion.tracking.outline import Candidate
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Eye, Pictures, Progress, Seen, scan

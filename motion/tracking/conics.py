@@ -1,7 +1,7 @@
 """Ellipses fitted to outlines, a whole batch of outlines at once: what takes time is to begin a step, not its length.
 
-A robust fit is linear least squares of a conic whose two square terms add up to one, which no circle's size or place favours:
-with unknowns a, b, d, e, f the conic is a x² + b xy + (1 - a) y² + d x + e y + f = 0.
+A robust fit is linear least squares of a conic whose two square terms add up to one, which no circle's size or place
+favours: with unknowns a, b, d, e, f the conic is a x² + b xy + (1 - a) y² + d x + e y + f = 0.
 Source: Rosin, "A note on the least squares fitting of ellipses" (1993).
 """
 
@@ -67,9 +67,7 @@ class _Terms:
 
     def some(self, which: NDArray[np.intp]) -> _Terms:
         """Those of some of the outlines, by number; one may be named again."""
-        return _Terms(
-            self.there[which], self.middle[which], self.scale[which], self.rows[which], self.squares[which]
-        )
+        return _Terms(self.there[which], self.middle[which], self.scale[which], self.rows[which], self.squares[which])
 
 
 def fit(points: NDArray[np.floating] | NDArray[np.int32]) -> Ellipse | None:

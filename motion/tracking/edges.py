@@ -182,11 +182,11 @@ class _Cuttings:
         """(k, n, m) bilinear values at so many (m,) times each of n arms (k, n, 2) from each middle."""
         count, rays, _ = arms.shape
         shape = (count * rays, len(scales))
-        places = [
+        x, y = (
             (self._middles[:, None, None, axis] + arms[..., axis, None] * scales).astype(np.float32).reshape(shape)
             for axis in (0, 1)
-        ]
-        found = cv2.remap(self._values, *places, cv2.INTER_LINEAR)
+        )
+        found = cv2.remap(self._values, x, y, cv2.INTER_LINEAR)
         return np.asarray(found, dtype=np.uint8).reshape(count, rays, len(scales))
 
 

@@ -26,6 +26,8 @@ PIXELS = 8
 """So many pixels must differ for a drawing to be another."""
 SURELY_SAME, SURELY_OTHER = 0.02, 0.4
 """Shares of the contrast below which two pictures always show one drawing, and above which never."""
+MUCH = 1.1 * SURELY_OTHER
+"""Of a larger share of the greatest contrast so far it need not be known how large it is."""
 MOVED_PX, CLEARLY_MOVED_PX = 0.12, 0.2
 """A ball that lies so far from where it lay was drawn anew, most likely and for sure."""
 REDRAWN = 0.1
@@ -55,6 +57,11 @@ def step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
     signed = cv2.subtract(one[part], other[part], dtype=cv2.CV_16S)
     calm = np.asarray(cv2.convertScaleAbs(cv2.blur(signed, (BLUR, BLUR))), dtype=np.uint8)
     return _near_greatest(largest_channel(calm) if calm.ndim == 3 else calm)
+
+
+def rough_step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
+    """Levels that a step between two pictures, (height, width) of brightness, reaches at least."""
+    return float(shrunk(np.asarray(cv2.absdiff(one, other), dtype=np.uint8), SHRINK).max())
 
 
 def _near_greatest(values: NDArray[np.uint8]) -> float:
@@ -98,14 +105,20 @@ class LossyCounter:
         All that moves in it lies within ``box``; only there is it held against the last one. ``coarse`` tells that the
         codec left much elsewhere as well.
         """
+        self._contrasts.append(contrast(differs.inside()))
         if self._last is not None:
-            both = around(box, self._box)
-            self._steps.append(0.0 if both == NOWHERE else step(view.part(both), self._last.part(both)))
+            self._steps.append(self._step(view, self._last, around(box, self._box)))
         self._last, self._box = view, box
         self._coarse.append(coarse)
-        self._contrasts.append(contrast(differs.inside()))
         self._shrunk.append(_shrunk_within(differs))
         self._thumbs.append(shrunk(self._shrunk[-1], SHRINK).astype(np.int16))
+
+    def _step(self, view: View, last: View, box: Box) -> float:
+        """By how many levels two pictures differ; where it is much, no more than that it is is looked for."""
+        if box == NOWHERE:
+            return 0.0
+        roughly = rough_step(view.shade(box), last.shade(box))
+        return roughly if roughly > MUCH * max(self._contrasts) else step(view.part(box), last.part(box))
 
     @property
     def repeats(self) -> bool:

@@ -214,7 +214,7 @@ def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Point
     steep = cv2.magnitude(across, down)
     still = steep >= LEAST_EDGE
     if others:
-        support = np.sum([_near_edges(other) for other in others], axis=0, dtype=np.uint8)
+        support = np.stack([_near_edges(other) for other in others]).sum(axis=0, dtype=np.uint8)
         height, width = reference.shape
         still &= cv2.resize(support, (width, height), interpolation=cv2.INTER_NEAREST) >= SUPPORT * len(others)
     upright = still & (np.abs(across) >= np.abs(down))

@@ -14,10 +14,10 @@ from motion.clip import Clip, PlanarFootage
 from motion.tracking import background as bg
 from motion.tracking import follow, ground, outline, steady
 from motion.tracking.background import Background, Differs
+from motion.tracking.edges import Sight
 from motion.tracking.exposures import DrawingCounter
 from motion.tracking.light import Box
 from motion.tracking.lossy import LossyCounter
-from motion.tracking.edges import Sight
 from motion.tracking.outline import Candidate
 from motion.tracking.registration import Shift
 from motion.tracking.views import Lit, Planar, View

@@ -41,15 +41,14 @@ class Lamp:
     """
 
     def __init__(self, few: Light) -> None:
-        green = few[..., 1]
-        self._green = np.ascontiguousarray(green)
+        self._pixels = words(few)
         bright = few[..., :3].min(axis=2) > DARK
         self._bright = np.flatnonzero(bright) if bright.mean() >= LEAST_BRIGHT else np.zeros(0, np.intp)
         self._colours = self._at_bright(few)
 
     def gain(self, few: Light) -> NDArray[np.float64]:
         """(3,) how much brighter each colour is in as few pixels of another picture: the middle over the picture."""
-        same = np.count_nonzero(few[..., 1] == self._green) > 0.5 * self._green.size
+        same = np.count_nonzero(words(few) == self._pixels) > 0.5 * self._pixels.size
         if same or not len(self._bright):
             return np.ones(3)
         return np.array([median(ratio) for ratio in self._at_bright(few) / self._colours])

@@ -35,6 +35,9 @@ class View(Protocol):
     def grey(self) -> NDArray[np.uint8]:
         """(height, width) how bright it is."""
 
+    def shade(self, box: Box) -> NDArray[np.uint8]:
+        """How bright what lies within a box is, roughly: two pictures' colours differ by no less than this does."""
+
 
 class Lit:
     """A picture in colours."""
@@ -66,6 +69,9 @@ class Lit:
     def grey(self) -> NDArray[np.uint8]:
         return np.asarray(cv2.cvtColor(self._light, cv2.COLOR_RGBA2GRAY), dtype=np.uint8)
 
+    def shade(self, box: Box) -> NDArray[np.uint8]:
+        return np.ascontiguousarray(self._light[within(box)][..., 1])
+
 
 class Planar:
     """A picture as a video's codec holds it, of which only what is asked for is turned into colours."""
@@ -89,3 +95,6 @@ class Planar:
 
     def grey(self) -> NDArray[np.uint8]:
         return self.planes.luma
+
+    def shade(self, box: Box) -> NDArray[np.uint8]:
+        return self.planes.luma[within(box)]

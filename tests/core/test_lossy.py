@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from motion.tracking import lossy
 from motion.tracking.background import Differs
-from motion.tracking.light import Light, where_over
+from motion.tracking.light import Light, difference, where_over
 from motion.tracking.views import Lit
 
 
@@ -47,6 +47,14 @@ class Steps(unittest.TestCase):
 
     def test_equal_pictures_do_not_differ(self) -> None:
         self.assertEqual(lossy.step(disc(60), disc(60)), 0.0)
+
+    def test_a_rough_look_tells_a_move_and_never_more_than_there_is(self) -> None:
+        for moved in (0.0, 0.3, 3.0, 30.0):
+            one, other = disc(60, 2, 1), disc(60 + moved, 2, 2)
+            rough = lossy.rough_step(one[..., 1], other[..., 1])
+            self.assertLessEqual(rough, int(difference(one, other).max()))
+            self.assertLessEqual(rough, 1.3 * lossy.step(one, other) + 3)
+            self.assertEqual(rough > lossy.MUCH * 190, moved >= 3.0)
 
     def test_contrast_is_that_of_the_drawing(self) -> None:
         self.assertAlmostEqual(lossy.contrast(differs(disc(60))), 190, delta=4)

@@ -13,10 +13,10 @@ from motion.exercises.bounce.plan import Pose, Recipe, bounce
 from motion.synth import draw
 from motion.synth.look import LOOKS, Look, random_look
 from motion.tracking import background, follow, ground, outline
+from motion.tracking.edges import Sight
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter, expose
 from motion.tracking.light import Light, difference, to_light
-from motion.tracking.edges import Sight
 from motion.tracking.outline import Candidate
 from motion.tracking.views import Lit
 

@@ -105,6 +105,16 @@ class Looking(unittest.TestCase):
             level = found.steady(Lit(picture))[0].light()[240, 40, :3].astype(int)
             self.assertLessEqual(int(np.abs(level - pictures[0][240, 40, :3]).max()), 1)
 
+    def test_light_that_changes_its_colour_is_evened_out_colour_by_colour(self) -> None:
+        pictures = [with_ball(paper(), 60 + 40 * i, 100) for i in range(5)]
+        for i, picture in enumerate(pictures[1:]):
+            picture[..., :3] = np.clip(np.round(picture[..., :3] * (0.96, 1.0, 0.9 + 0.02 * i)), 0, 255)
+        found = looked_at(pictures)
+        for picture in pictures[1:]:
+            light = found.steady(Lit(picture))[0].light()
+            self.assertLessEqual(int(np.abs(light[240, 40, :3].astype(int) - pictures[0][240, 40, :3]).max()), 1)
+            self.assertEqual(int(light[..., 3].min()), 255)
+
     def test_one_odd_picture_does_not_make_a_drifting_clip(self) -> None:
         pictures = [with_ball(paper(), 60 + 30 * i, 100) for i in range(8)]
         pictures[4] = with_ball(paper(line=False), 180, 100)
