@@ -135,12 +135,13 @@ def estimate_planes(samples: Sequence[Planes]) -> Background:
     noise = noise_level([pl.fewer(s, NOISE_STEP) for s in _some(samples)])
     levels = max(LEAST_CONTRAST, 2.2 * noise)
     luma = [s.luma[..., None] for s in samples]
-    chroma = [np.asarray(cv2.merge([s.blue, s.red]), dtype=np.uint8) for s in samples]
-    changed = np.maximum(_halved(still.changes(luma, pl.LUMA * levels)), still.changes(chroma, pl.CHROMA * levels))
-    taken = still.taken_from([pl.halved(s) for s in samples], still.widened(changed, by=1), noise)
+    halves = [pl.halved(s) for s in samples]
+    changed = _halved(still.changes(luma, pl.LUMA * levels))
+    np.maximum(changed, still.changes(halves, pl.CHROMA * levels, colours=slice(1, None)), out=changed)
+    taken = still.taken_from(halves, still.widened(changed, by=1), noise)
     grey = still.put_together(luma, taken, noise)[..., 0]
-    colour = still.put_together(chroma, taken, noise)
-    blue, red = np.ascontiguousarray(colour[..., 0]), np.ascontiguousarray(colour[..., 1])
+    colour = still.put_together(halves, taken, noise)
+    blue, red = np.ascontiguousarray(colour[..., 1]), np.ascontiguousarray(colour[..., 2])
     found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
     return Background(pl.coloured(found), noise, planes=found)
 

@@ -78,7 +78,7 @@ def fit(points: NDArray[np.floating] | NDArray[np.int32]) -> Ellipse | None:
     if len(points) < FEWEST:
         return None
     (x, y), (width, height), turn = cv2.fitEllipseDirect(np.asarray(points, dtype=np.float32))
-    if not (np.isfinite([x, y, width, height, turn]).all() and min(width, height) > 0):
+    if not (math.isfinite(x + y + width + height + turn) and min(width, height) > 0):
         return None
     # The library turns the width away from level, clockwise.
     turn = -turn if width >= height else -turn - 90

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from motion.ranks import medians
 from motion.tracking import conics
-from motion.tracking.ellipse import Ellipse
+from motion.tracking.ellipse import Ellipse, arms_of
 from motion.tracking.light import NOWHERE, Box, within
 
 RAYS = 120
@@ -41,7 +41,7 @@ TOGETHER_PX, TOGETHER = 2_000_000, 96
 # Nothing is read so near to the edge of what was cut out.
 ROOM = 2
 _TURNS = np.linspace(0, 2 * np.pi, RAYS, endpoint=False)
-_BESIDE_EDGE = np.array([0.8, 1.8])[:, None, None]
+_BESIDE_EDGE = np.array([0.8, 1.8])[:, None, None, None]
 
 Numbers = NDArray[np.intp]
 Values = NDArray[np.float64]
@@ -123,15 +123,14 @@ def _pass(
                 good[k] &= ((points[k] > 2.0) & (points[k] < np.array([width - 3.0, height - 3.0]))).all(axis=1)
         enough = good.sum(axis=1) >= FEWEST_RAYS
         fits = conics.fit_robust(points, good, rounds)
-        for k, i in enumerate(some):
-            fitted = fits.ellipses[k]
-            if not enough[k] or fitted is None or not _is_like(fitted, shapes[k]):
-                found[i] = replace(found[i], contrast=float(contrasts[k]))
-                continue
-            close = np.abs(fits.off[k]) < max(1.0, 0.05 * fitted.minor)
-            agreed = float(np.count_nonzero((fits.weights[k] > 0) & close)) / RAYS
-            found[i] = Edge(shape=fitted, contrast=float(contrasts[k]), agreed=agreed, pale_beyond=0.0)
-            go_on.append(i)
+        close = np.array([max(1.0, 0.05 * e.minor) if e else 0.0 for e in fits.ellipses])
+        agreed = np.count_nonzero((fits.weights > 0) & (np.abs(fits.off) < close[:, None]), axis=1) / RAYS
+        for k, (i, fitted, contrast) in enumerate(zip(some, fits.ellipses, contrasts.tolist(), strict=True)):
+            if enough[k] and fitted is not None and _is_like(fitted, shapes[k]):
+                found[i] = Edge(shape=fitted, contrast=contrast, agreed=float(agreed[k]), pale_beyond=0.0)
+                go_on.append(i)
+            else:
+                found[i] = replace(found[i], contrast=contrast)
     return go_on
 
 
@@ -195,7 +194,7 @@ def _edge_points(
 ) -> tuple[Values, Marks, Values]:
     """Points of the outer edges (k, rays, 2), which of them are to be believed, and the outlines' contrasts (k,)."""
     steps = max(FEWEST_STEPS, int((high - low) * max(s.major for s in shapes)))
-    middles, arms = np.array([[s.x, s.y] for s in shapes]), np.stack([s.arms(_TURNS) for s in shapes])
+    middles, arms = np.array([[s.x, s.y] for s in shapes]), arms_of(shapes, _TURNS)
     scales = low + (high - low) / (steps - 1) * np.arange(steps)
     profiles = _Cuttings(shapes, sights, high).along(arms, scales)
     contrasts = medians(profiles.max(axis=2).astype(np.float64), np.ones(profiles.shape[:2], dtype=bool))
@@ -213,10 +212,8 @@ def _edge_points(
         from_ground=np.repeat(faint <= FAINT, RAYS),
     ).reshape(has.shape)
     points = middles[:, None] + arms * (low + (high - low) / (steps - 1) * at)[..., None]
-    good = has & (at >= 0)
-    for k, (shape, sight) in enumerate(zip(shapes, sights, strict=True)):
-        good[k] &= ~_on_still_ink(points[k], shape, sight.still_ink, AS_STRONG * contrasts[k])
-    return points, good, contrasts
+    on_ink = _beside(points, middles, [s.still_ink for s in sights]) > AS_STRONG * contrasts[:, None]
+    return points, has & (at >= 0) & ~on_ink, contrasts
 
 
 def _crossings(profile: NDArray[np.uint8], outer: Numbers, inside: Numbers, *, from_ground: Marks) -> Values:
@@ -255,24 +252,21 @@ def _just_outside(profile: NDArray[np.uint8], outer: Numbers, beyond: Numbers) -
     return np.where(outer < count - 1, found, 0.0)
 
 
-def _on_still_ink(points: Values, shape: Ellipse, still_ink: NDArray[np.uint8], strength: float) -> Marks:
-    """Which edge points end where the background itself has ink of some strength just outside."""
-    height, width = still_ink.shape
-    (left, top), (right, bottom) = points.min(axis=0).astype(int) - 3, points.max(axis=0).astype(int) + 4
-    if not (still_ink[max(0, top) : max(0, bottom), max(0, left) : max(0, right)] > strength).any():
-        return np.zeros(len(points), dtype=bool)
-    outward = points - np.array([shape.x, shape.y])
-    outward /= np.maximum(np.sqrt(outward[:, :1] ** 2 + outward[:, 1:] ** 2), 1e-9)
+def _beside(points: Values, middles: Values, inks: Sequence[NDArray[np.uint8]]) -> NDArray[np.uint8]:
+    """(k, rays) how strong the background's own ink is just outside edge points (k, rays, 2)."""
+    outward = points - middles[:, None]
+    outward /= np.maximum(np.sqrt((outward**2).sum(axis=2, keepdims=True)), 1e-9)
     at = np.rint(points + _BESIDE_EDGE * outward).astype(np.intp)
-    columns, rows = at[..., 0].clip(0, width - 1), at[..., 1].clip(0, height - 1)
-    return np.asarray((still_ink[rows, columns] > strength).any(axis=0))
+    height, width = inks[0].shape
+    columns, rows = np.minimum(np.maximum(at[..., 0], 0), width - 1), np.minimum(np.maximum(at[..., 1], 0), height - 1)
+    return np.stack([ink[rows[:, k], columns[:, k]].max(axis=0) for k, ink in enumerate(inks)])
 
 
 def _pale_beyond(shapes: Sequence[Ellipse], sights: Sequence[Sight]) -> Values:
     """(k,) on what share of the way round each shape something is drawn just outside it, however faint."""
     outside = np.array([max(PALE_PX, PALE_RADII * s.minor / 2) for s in shapes])
     just_outside = 1 + 2 * outside / np.array([s.minor for s in shapes])
-    arms = np.stack([s.arms(_TURNS[::2]) for s in shapes]) * just_outside[:, None, None]
+    arms = arms_of(shapes, _TURNS[::2]) * just_outside[:, None, None]
     ring = _Cuttings(shapes, sights, float(just_outside.max())).along(arms, np.ones(1))[..., 0]
     thresholds = np.array([s.threshold for s in sights])
     return np.asarray(np.mean(ring > thresholds[:, None], axis=1), dtype=np.float64)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -41,11 +42,7 @@ class Ellipse:
 
     def arms(self, turns: NDArray[np.float64]) -> Points:
         """From the centre to the ellipse at parameter ``turns`` (radians)."""
-        along, across = 0.5 * self.major * np.cos(turns), 0.5 * self.minor * np.sin(turns)
-        cos, sin = math.cos(math.radians(self.angle)), math.sin(math.radians(self.angle))
-        found = np.empty((*turns.shape, 2))
-        found[..., 0], found[..., 1] = along * cos + across * sin, across * cos - along * sin
-        return found
+        return np.asarray(arms_of([self], turns)[0])
 
     def points(self, turns: NDArray[np.float64], scale: NDArray[np.float64] | float = 1.0) -> Points:
         """Points at parameter ``turns`` (radians) on the ellipse scaled about its centre."""
@@ -60,6 +57,15 @@ class Ellipse:
         reach = np.sqrt((along / a) ** 2 + (across / b) ** 2)
         slope = np.sqrt((along / a**2) ** 2 + (across / b**2) ** 2) / np.maximum(reach, 1e-9)
         return np.asarray((reach - 1.0) / np.maximum(slope, 1e-9))
+
+
+def arms_of(shapes: Sequence[Ellipse], turns: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(k, ..., 2): from the centres of k ellipses to them at parameters ``turns`` (...), radians."""
+    across = (-1,) + (1,) * turns.ndim
+    a, b = (0.5 * np.array([axes]).reshape(across) for axes in ([s.major for s in shapes], [s.minor for s in shapes]))
+    angles = np.radians([s.angle for s in shapes]).reshape(across)
+    along, aside, cos, sin = a * np.cos(turns), b * np.sin(turns), np.cos(angles), np.sin(angles)
+    return np.stack([along * cos + aside * sin, aside * cos - along * sin], axis=-1)
 
 
 def axis_angle(degrees: float) -> float:

@@ -36,7 +36,7 @@ CROWDED = 0.12
 """Where more of a picture's area differs, it is what a codec or a scanner leaves, and the ball is looked for first."""
 ROOM, BESIDE_PX = 1.5, 12
 """How much around what may be the ball is compared between two pictures: so many of its reaches, and px more."""
-TOGETHER = 48
+TOGETHER = 32
 """So many drawings wait to be looked at together."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""

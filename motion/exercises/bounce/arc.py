@@ -110,8 +110,10 @@ def _robust(
     for _ in range(6):
         fitted = curves.least_squares(columns * weights[:, None], values * weights)
         off = np.abs(values - columns @ fitted)
-        spread = max(0.5, 1.4826 * median(off))
-        weights = told * np.sqrt(1 / np.maximum(1.0, off / (2 * spread)))
+        beyond = off / (2 * max(0.5, 1.4826 * median(off)))
+        if weights is told and beyond.max() <= 1:
+            break
+        weights = told / np.sqrt(np.maximum(1.0, beyond))
     return np.asarray(fitted)
 
 

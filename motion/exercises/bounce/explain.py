@@ -89,7 +89,7 @@ def _spacing(
 
 
 def _run(reading: Reading, hop: Hop, gravity: float | None) -> Run:
-    clocks = (hop.clock,) if np.allclose(hop.clock, hop.frames_clock) else (hop.clock, hop.frames_clock)
+    clocks = (hop.clock,) if float(np.abs(hop.clock - hop.frames_clock).max()) < 1e-6 else (hop.clock, hop.frames_clock)
     before, after = (
         None if has_moved(reading, contact) else foot
         for foot, contact in zip(reading.beside(hop), (hop.start, hop.end), strict=True)

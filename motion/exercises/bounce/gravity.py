@@ -50,9 +50,8 @@ def hop_height(reading: Reading, hop: Hop) -> float:
     highest = reading.steps[hop.top].height
     if hop.parabola is None or not fits_gravity(reading, hop):
         return highest
-    return (
-        float(np.clip(hop.parabola.top, highest, highest * 1.12 + 2)) if hop.whole else max(hop.parabola.top, highest)
-    )
+    told = max(hop.parabola.top, highest)
+    return min(told, highest * 1.12 + 2) if hop.whole else told
 
 
 def consensus_gravity(reading: Reading) -> float | None:

@@ -149,8 +149,8 @@ def _misfit(run: Run, index: int, left_out: frozenset[int], allowed: Tolerances)
 def _well_placed(run: Run, index: int, others: list[int], allowed: Tolerances) -> Misfit | None:
     """The misfit of a drawing that lies so near to where its nearest neighbours lead that no more need be asked."""
     clock, chosen = run.clocks[0], _nearest(index, others)
-    place = _led_to(run.points, clock, chosen, clock[index])
-    off = math.hypot(run.points[index, 0] - place[0], run.points[index, 1] - place[1])
+    place = _led_to(run.points, clock, chosen, float(clock[index]))
+    off = math.hypot(*(run.points[index] - place).tolist())
     least = min(allowed.jump_least, allowed.across) if allowed.judge_across else allowed.jump_least
     if off > WELL * least:
         return None
@@ -168,10 +168,11 @@ def _nearest(index: int, others: list[int]) -> list[int]:
 def _led_to(points: Points, clock: NDArray[np.float64], chosen: list[int], time: float) -> NDArray[np.float64]:
     """(2,) where the polynomial through the chosen drawings is at a time (Lagrange)."""
     times = clock[chosen].tolist()
-    weights = [
-        math.prod((time - other) / (own - other) for k, other in enumerate(times) if k != i)
-        for i, own in enumerate(times)
-    ]
+    weights = [1.0] * len(times)
+    for i, own in enumerate(times):
+        for k, other in enumerate(times):
+            if k != i:
+                weights[i] *= (time - other) / (own - other)
     return np.asarray(np.array(weights) @ points[chosen])
 
 
