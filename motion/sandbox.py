@@ -13,6 +13,7 @@ from collections.abc import Callable
 from multiprocessing.connection import Connection
 from typing import Any
 
+from motion import memory
 from motion.errors import MotionError, ReadingStopped
 
 MEMORY_BYTES = 3_000_000_000
@@ -76,10 +77,11 @@ def _listen(pipe: Connection, deadline: float, progress: Tell | None) -> Any:
             progress(*value)
 
 
-def _child(pipe: Connection, work: Callable[..., Any], args: tuple[Any, ...], seconds: float, memory: int) -> None:
+def _child(pipe: Connection, work: Callable[..., Any], args: tuple[Any, ...], seconds: float, space: int) -> None:
     import traceback
 
-    resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    memory.keep_freed()
+    resource.setrlimit(resource.RLIMIT_AS, (space, space))
     resource.setrlimit(resource.RLIMIT_CPU, (int(seconds) + 5, int(seconds) + 10))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     try:

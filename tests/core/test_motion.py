@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import resource
 import time
 import unittest
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -98,7 +100,21 @@ def crash(tell: sandbox.Tell) -> None:
     os.kill(os.getpid(), signal.SIGSEGV)
 
 
+PICTURE_BYTES, FEW, ROUNDS = 4_000_000, 4, 20
+
+
+def faults(tell: sandbox.Tell) -> int:
+    """How many pages of memory had to be asked for, to hold a few pictures after the other."""
+    before = resource.getrusage(resource.RUSAGE_SELF).ru_minflt
+    for level in range(ROUNDS):
+        [np.full(PICTURE_BYTES, level, np.uint8) for _ in range(FEW)]
+    return resource.getrusage(resource.RUSAGE_SELF).ru_minflt - before
+
+
 class Sandbox(unittest.TestCase):
+    def test_the_memory_of_pictures_serves_the_next(self) -> None:
+        self.assertLess(sandbox.run(faults) * resource.getpagesize(), 3 * FEW * PICTURE_BYTES)
+
     def test_answers_and_progress_come_back(self) -> None:
         told: list[tuple[float, str]] = []
         self.assertEqual(sandbox.run(answer, 41, progress=lambda part, step: told.append((part, step))), 42)
