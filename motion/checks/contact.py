@@ -34,7 +34,8 @@ def gap(scene: Scene, contact: Contact) -> Finding | None:
     """
     steps = [scene.reading.steps[i] for i in contact.steps]
     # Where the ball begins to roll or rest, it is the landing that must touch.
-    lowest = steps[0] if len(steps) >= RESTING else min(steps, key=lambda s: s.clearance)
+    landing = contact.lands_first or len(steps) >= RESTING
+    lowest = steps[0] if landing else min(steps, key=lambda s: s.clearance)
     allowed = _allowed(scene)
     if lowest.clearance <= allowed:
         return None

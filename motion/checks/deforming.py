@@ -23,8 +23,8 @@ ACROSS_DEGREES, ACROSS_STRETCH, ACROSS_MOVE_D = 18.0, 0.15, 0.3
 AT_TOP = 0.12
 UNWANTED = {"hard": 0.08, "firm": 0.25}
 """How far a ball that should keep its shape may be off round."""
-LEVEL_DEGREES = 10.0
-"""A ball that is pressed flat lies as level as this."""
+LEVEL_DEGREES = 6.0
+"""A ball that is pressed flat lies as level as this, or as near to the ground's own slope."""
 AS_HIGH = 0.02
 HIGH_D = 1.0
 """Lower hops have no slow top to be judged."""
@@ -230,9 +230,10 @@ def _speed(scene: Scene, index: int, contact: Contact) -> float:
 def leans(scene: Scene, index: int) -> bool:
     """Whether a long drawing of a fast soft ball lies neither along its path nor level: turned, not pressed flat."""
     step, ways = scene.reading.steps[index], _ways(scene, index)
+    level = (0.0, scene.track.ground.angle if scene.track.ground else 0.0)
     return (
         scene.brief.bounce.material == "soft"
-        and abs(step.shape.angle) > LEVEL_DEGREES
+        and all(abs(axis_angle(step.shape.angle - angle)) > LEVEL_DEGREES for angle in level)
         and step.shape.stretch - 1 > ACROSS_STRETCH * scene.leniency
         and bool(ways)
     )

@@ -29,6 +29,11 @@ class Ground:
         """The ground's y under ``x``."""
         return self.y_left + (self.y_right - self.y_left) * x / max(1, self.width - 1)
 
+    @property
+    def angle(self) -> float:
+        """The way it goes, degrees by the package's convention: 0 where it is level, more where it rises."""
+        return math.degrees(math.atan2(self.y_left - self.y_right, max(1, self.width - 1)))
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shape:

@@ -19,6 +19,10 @@ HIGHEST_TURN_D = 0.5
 LEAST_DIP_D = 0.12
 # Nearer than this part of an exposure to the true contact, a drawing is the one that shows it.
 OWN_SHARE = 0.42
+# So near to the ground (in diameters) a drawing that its fall does not lead to was put there as the landing.
+PUT_DOWN_D = 0.15
+# A fall that gathers less than this share of the speed that gravity would give goes in even steps.
+EVEN_SHARE = 0.4
 
 
 class StepLike(Protocol):
@@ -52,7 +56,7 @@ class Contact:
     ``steps`` are the drawings placed as the contact, in order; empty when it was missed. ``before`` and
     ``after`` are the indices of the drawings in the air beside it (-1 or the number of steps at the ends).
     ``time`` is when the ball meets the ground, frames; ``meets_at`` the clearance at which the flights of a
-    missed contact meet, px.
+    missed contact meet, px. ``lands_first`` tells that the ball lands in the first of the drawings and then rests.
     """
 
     steps: tuple[int, ...]
@@ -60,6 +64,7 @@ class Contact:
     after: int
     time: float
     meets_at: float | None = None
+    lands_first: bool = False
 
     @property
     def missed(self) -> bool:
@@ -133,14 +138,19 @@ def _contact(
         first -= 1
     while last < n - 1 and clearances[last + 1] <= reach:
         last += 1
-    if last - first >= 2 and _still_falls(steps, first, diameter):
+    rests = _rests(steps, first, last)
+    if rests and last > first and _still_falls(steps, first, diameter):
         first += 1
     placed = Contact(
         steps=tuple(range(first, last + 1)), before=first - 1, after=last + 1, time=float(steps[low].frame)
     )
-    if last - first >= 2 and _lands_before(steps, first, diameter, gravity):
+    if rests and _lands_before(steps, first, diameter, gravity):
         return Contact(
-            steps=(first - 1, *placed.steps), before=first - 2, after=last + 1, time=float(steps[first - 1].frame)
+            steps=(first - 1, *placed.steps),
+            before=first - 2,
+            after=last + 1,
+            time=float(steps[first - 1].frame),
+            lands_first=True,
         )
     if clearances[low] <= touch or low in (0, n - 1) or _squashed(steps, low):
         return placed
@@ -150,6 +160,12 @@ def _contact(
     if clearances[low] > HIGHEST_TURN_D * diameter:
         return _turn_above(steps, low)
     return placed
+
+
+def _rests(steps: Sequence[StepLike], first: int, last: int) -> bool:
+    """Whether the ball stays down for three drawings, or for as long in one that is held."""
+    usual = steps[first - 1].frames if first > 0 else steps[first].frames
+    return sum(s.frames for s in steps[first : last + 1]) >= 3 * usual
 
 
 def _still_falls(steps: Sequence[StepLike], first: int, diameter: float) -> bool:
@@ -164,18 +180,29 @@ def _still_falls(steps: Sequence[StepLike], first: int, diameter: float) -> bool
 def _lands_before(steps: Sequence[StepLike], first: int, diameter: float, gravity: float | None) -> bool:
     """Whether the drawing before a rest at ``first`` was placed as the landing.
 
-    It was where the fall before it is through by then, or lands nearer to it than to the drawing after it.
+    It was where the fall before it is through by then, or lands nearer to it than to the drawing after it, or where
+    the drawing lies just above the ground and well below its fall.
     """
     if first < 3 or steps[first - 1].clearance > MOST_GAP_D * diameter:
         return False
     here, next_one = steps[first - 1], steps[first]
-    fall = _run(steps[max(0, first - 5) : first - 1][::-1], gravity)
+    fall = _fall(steps[max(0, first - 5) : first - 1][::-1], gravity)
     if fall is None:
         return False
-    if float(np.polyval(fall, here.frame)) < 0.5 * here.clearance:
+    led_to = float(np.polyval(fall, here.frame))
+    put_down = here.clearance < PUT_DOWN_D * diameter and led_to - here.height > 0.1 * diameter
+    if put_down or led_to < 0.5 * here.clearance:
         return True
     later = [r.real - here.frame for r in np.roots(fall) if abs(r.imag) < 1e-6 and r.real >= here.frame]
     return bool(later) and min(later) < OWN_SHARE * (next_one.frame - here.frame)
+
+
+def _fall(nearest_first: Sequence[StepLike], gravity: float | None) -> NDArray[np.float64] | None:
+    """A run that falls, as the clip's ``gravity`` has it where the drawings do gather speed."""
+    free = _run(nearest_first)
+    if free is None or gravity is None or len(free) < 3:
+        return _run(nearest_first, gravity)
+    return free if -2 * free[0] < EVEN_SHARE * gravity else _run(nearest_first, gravity)
 
 
 def _turn_above(steps: Sequence[StepLike], low: int) -> Contact:

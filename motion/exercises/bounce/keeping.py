@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass
 
 from motion.exercises.bounce.contacts import Contact
-from motion.exercises.bounce.gravity import fits_gravity, hop_height
+from motion.exercises.bounce.gravity import consensus_gravity, fits_gravity, hop_height
 from motion.exercises.bounce.reading import Hop, Reading
 
 SLOW_D = 0.25
@@ -35,22 +35,42 @@ class Kept:
 
 
 def kept_at_contacts(reading: Reading) -> list[Kept]:
-    """For each contact between two hops whose tops are drawn and high enough: what it keeps."""
+    """For each contact between two hops whose tops are known and high enough: what it keeps."""
+    gravity = None if reading.by_halves else consensus_gravity(reading)
     kept = []
     for one, other in itertools.pairwise(reading.hops):
-        if one.end is None or one.end is not other.start or not (has_top(reading, one) and has_top(reading, other)):
+        if one.end is None or one.end is not other.start:
             continue
-        heights = _drawn_height(reading, one), _drawn_height(reading, other)
-        if min(heights) >= FEWEST_D * reading.diameter:
-            kept.append(
-                Kept(contact=one.end, before=one, after=other, height_before=heights[0], height_after=heights[1])
-            )
+        before, after = _top_height(reading, one, gravity), _top_height(reading, other, gravity)
+        if before and after and min(before, after) >= FEWEST_D * reading.diameter:
+            kept.append(Kept(contact=one.end, before=one, after=other, height_before=before, height_after=after))
     return kept
 
 
-def _drawn_height(reading: Reading, hop: Hop) -> float:
-    """The height of a hop whose top is drawn, px: a drawing may lie half an exposure beside the top, no farther."""
-    return min(hop_height(reading, hop), MOST_OVER * reading.steps[hop.top].height + 2.0)
+def _top_height(reading: Reading, hop: Hop, gravity: float | None) -> float | None:
+    """The height of a hop's top, px; None where it may lie before or after all that is drawn of the hop."""
+    highest = reading.steps[hop.top].height
+    if has_top(reading, hop):
+        # A drawing may lie half an exposure beside the top, no farther.
+        return min(hop_height(reading, hop), MOST_OVER * highest + 2.0)
+    beyond = _beyond_drawings(reading, hop, gravity) if gravity else None
+    return highest + gravity * beyond**2 / 2 if gravity and beyond is not None else None
+
+
+def _beyond_drawings(reading: Reading, hop: Hop, gravity: float) -> float | None:
+    """By how many frames the top lies beside the highest drawing of a half hop, by the clip's own ``gravity``.
+
+    For hops of which too few drawings are left to tell by themselves; None where it may lie farther away than those.
+    """
+    place, last = hop.air.index(hop.top), len(hop.air) - 1
+    open_ended = (place == 0 and hop.start is None) or (place == last and hop.end is None)
+    if last < 1 or not open_ended:
+        return None
+    other = 1 if place == 0 else place - 1
+    frames = abs(float(hop.clock[place] - hop.clock[other]))
+    gap = reading.steps[hop.top].height - reading.steps[hop.air[other]].height
+    beyond = gap / frames / gravity - frames / 2
+    return beyond if abs(beyond) <= NEAR_TOP * hop.usual else None
 
 
 def has_top(reading: Reading, hop: Hop) -> bool:
