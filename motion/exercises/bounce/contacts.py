@@ -21,8 +21,9 @@ LEAST_DIP_D = 0.12
 OWN_SHARE = 0.42
 # So near to the ground (in diameters) a drawing that its fall does not lead to was put there as the landing.
 PUT_DOWN_D = 0.15
-# A fall that gathers less than this share of the speed that gravity would give goes in even steps.
-EVEN_SHARE = 0.4
+# A fall that gathers less than this share of the speed that gravity would give goes in even steps; so does one of
+# three drawings of which the last lies as near (in diameters) to where the two before it lead.
+EVEN_SHARE, EVENLY_D = 0.4, 0.02
 
 
 class StepLike(Protocol):
@@ -80,7 +81,7 @@ def find(
     """
     touch = max(0.06 * diameter, 2.5)
     found: list[Contact] = []
-    for low in _dips(clearances, diameter, touch):
+    for low in _dips(steps, clearances, diameter, touch):
         if found and low < found[-1].after:
             continue
         contact = _contact(steps, clearances, low, diameter, touch, gravity)
@@ -89,7 +90,7 @@ def find(
     return found
 
 
-def _dips(clearances: NDArray[np.float64], diameter: float, touch: float) -> list[int]:
+def _dips(steps: Sequence[StepLike], clearances: NDArray[np.float64], diameter: float, touch: float) -> list[int]:
     """Indices of the lowest drawings between rises, low enough to be at the ground."""
     n = len(clearances)
     depth = max(LEAST_DIP_D * diameter, 3.0)
@@ -97,9 +98,10 @@ def _dips(clearances: NDArray[np.float64], diameter: float, touch: float) -> lis
     for i in _prominent_lows(clearances, depth):
         gaps = [abs(clearances[j] - clearances[i]) for j in (i - 1, i + 1) if 0 <= j < n]
         limit = max(HIGHEST_TURN_D * diameter, 3.0 * max(gaps, default=0.0))
-        # At the ends only a drawing that touches is a contact: the clip may start or stop in the air.
+        # At the ends only a drawing that touches is a contact: the clip may start or stop in the air. What is held at
+        # the end is no part of a move, and came down to rest.
         if i in (0, n - 1):
-            limit = touch
+            limit = MOST_GAP_D * diameter if i > 0 and _rests(steps, i, i) else touch
         if clearances[i] <= limit:
             dips.append(i)
     return dips
@@ -186,8 +188,12 @@ def _lands_before(steps: Sequence[StepLike], first: int, diameter: float, gravit
     if first < 3 or steps[first - 1].clearance > MOST_GAP_D * diameter:
         return False
     here, next_one = steps[first - 1], steps[first]
-    fall = _fall(steps[max(0, first - 5) : first - 1][::-1], gravity)
-    if fall is None:
+    before = steps[max(0, first - 5) : first - 1][::-1]
+    fall, free = _fall(before, gravity), _run(before)
+    if fall is None or free is None:
+        return False
+    # Two drawings before it lead to it only in even steps, as gravity does not.
+    if len(free) == 2 and abs(float(np.polyval(free, here.frame)) - here.height) < max(EVENLY_D * diameter, 1.0):
         return False
     led_to = float(np.polyval(fall, here.frame))
     put_down = here.clearance < PUT_DOWN_D * diameter and led_to - here.height > 0.1 * diameter
