@@ -7,6 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 Values = NDArray[np.float64]
+DAMPED = 1e-10
+"""How much the unknowns of many systems at once are held back, beside columns of length 1."""
 
 
 def fit(times: Values, values: Values, degree: int, weights: Values | None = None) -> Values:
@@ -58,6 +60,17 @@ def least_squares(matrix: Values, values: Values) -> Values:
     columns = np.ascontiguousarray(values if values.ndim == 2 else values[:, None])
     _, found = cv2.solve(matrix, columns, flags=cv2.DECOMP_SVD)
     return np.asarray(found, dtype=np.float64).reshape(matrix.shape[1], *values.shape[1:])
+
+
+def least_squares_of_many(matrices: Values, values: Values) -> Values:
+    """(j, k): for each of j matrices (j, n, k) what comes nearest to its values (j, n); of many nearly the smallest."""
+    lengths = np.sqrt((matrices**2).sum(axis=1))
+    unit = matrices / np.maximum(lengths, 1e-12)[:, None]
+    turned = unit.transpose(0, 2, 1)
+    # A breath of damping, so that columns that say the same are no harm.
+    normal = turned @ unit + DAMPED * np.eye(unit.shape[2])
+    found = np.linalg.solve(normal, turned @ values[..., None])[..., 0]
+    return np.asarray(found / np.maximum(lengths, 1e-12))
 
 
 def at(coefficients: Values, times: Values | float) -> Values:

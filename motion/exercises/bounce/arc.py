@@ -16,7 +16,7 @@ from motion import curves
 from motion.exercises.bounce.gravity import fits_gravity, hop_height
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.sliding import has_moved
-from motion.ranks import median
+from motion.ranks import medians
 
 FEWEST = 4
 """A hop's lean is told from so many drawings in the air."""
@@ -67,54 +67,60 @@ def lean(reading: Reading, hop: Hop) -> Lean | None:
         return None
     places = np.array([*points, *(foot for foot, _ in feet)])
     slants = 2 if min(len(rise), len(fall)) > 2 else 1
-    fits: list[tuple[NDArray[np.float64], float, float]] = []
-    for over in np.linspace(0, MOST_OVER, 9) if few else (None,):
-        top = hop_height(reading, hop) if over is None else float(points[:, 1].max()) * (1 + over)
-        for of_top in (-1.0, 1.0):
-            side = np.array([-1.0] * len(rise) + [of_top] + [1.0] * len(fall) + [s for _, s in feet])
-            fits.append(_fit(places, side, slants, top))
-    fitted, top, _ = min(fits, key=lambda f: f[2])
+    highest = float(points[:, 1].max())
+    tops = highest * (1 + np.linspace(0, MOST_OVER, 9)) if few else np.array([hop_height(reading, hop)])
+    beside = [[-1.0] * len(rise) + [of_top] + [1.0] * len(fall) + [s for _, s in feet] for of_top in (-1.0, 1.0)]
+    fitted, top = _fit(places, np.array(beside), slants, tops)
     slant = _roots(points[:, 1], top, slants) @ fitted[2:]
     off = float((_roots(np.zeros(1), top, slants) @ fitted[2:])[0])
     width = 2 * abs(float(fitted[1])) * math.sqrt(top)
     return Lean(offset=-off, width=width, upright=points[:, 0] - slant + off)
 
 
-def _roots(heights: NDArray[np.float64], top: float, slants: int) -> NDArray[np.float64]:
-    """(n, slants): the square root of the depth below the top, and its square.
+def _roots(heights: NDArray[np.float64], tops: NDArray[np.float64] | float, slants: int) -> NDArray[np.float64]:
+    """(n, slants), or (k, n, slants) of ``tops`` (k, 1): the square root of the depth below the top, and its square.
 
     An arc that is lopsided in time slants with the root, one that is pushed over with its square.
     """
-    root = np.sqrt(np.clip(top - heights, 0, None))
-    return np.column_stack([root, root**2][:slants])
+    root = np.sqrt(np.maximum(tops - heights, 0))
+    return np.stack([root, root**2][:slants], axis=-1)
 
 
 def _fit(
-    places: NDArray[np.float64], sides: NDArray[np.float64], slants: int, top: float
-) -> tuple[NDArray[np.float64], float, float]:
-    """The slanted arc with that top through (n, 2) places, left (-1) and right of it: coefficients, top, residual."""
+    places: NDArray[np.float64], sides: NDArray[np.float64], slants: int, tops: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], float]:
+    """Of the slanted arcs through (n, 2) places that which fits best: its coefficients, and its top.
+
+    The places lie left (-1) or right of the top as one of (m, n) ``sides`` says; the top is one of (k,) ``tops``.
+    """
+    top, side = np.repeat(tops, len(sides))[:, None], np.tile(sides, (len(tops), 1))
     roots = _roots(places[:, 1], top, slants)
-    columns = np.column_stack([np.ones(len(places)), sides * roots[:, 0], roots])
+    columns = np.concatenate([np.ones((*side.shape, 1)), (side * roots[..., 0])[..., None], roots], axis=2)
     # Near the top the root tells little of the place across, for a small error in height moves it far.
-    told = np.clip(roots[:, 0] / (SURE_FROM * math.sqrt(top)), LEAST_WEIGHT, 1.0)
+    told = np.minimum(np.maximum(roots[..., 0] / (SURE_FROM * np.sqrt(top)), LEAST_WEIGHT), 1.0)
     fitted = _robust(columns, places[:, 0], told)
-    return fitted, top, float(np.sum(np.abs(places[:, 0] - columns @ fitted)))
+    missed = np.abs(places[:, 0] - (columns @ fitted[..., None])[..., 0]).sum(axis=1)
+    best = int(missed.argmin())
+    return fitted[best], float(top[best, 0])
 
 
 def _robust(
     columns: NDArray[np.float64], values: NDArray[np.float64], told: NDArray[np.float64]
 ) -> NDArray[np.float64]:
-    """Least squares, weighted by how much each value tells, that a stray drawing does not pull."""
-    weights = told
-    fitted: NDArray[np.float64] = np.zeros(columns.shape[1])
+    """(k, m) least squares through k times ``columns`` (n, m), all at once, that a stray drawing does not pull.
+
+    Values (n,) are weighted by how much each tells (k, n).
+    """
+    everyone, weights = np.ones(told.shape, dtype=bool), told
+    fitted: NDArray[np.float64] = np.zeros((len(columns), columns.shape[2]))
     for _ in range(6):
-        fitted = curves.least_squares(columns * weights[:, None], values * weights)
-        off = np.abs(values - columns @ fitted)
-        beyond = off / (2 * max(0.5, 1.4826 * median(off)))
+        fitted = curves.least_squares_of_many(columns * weights[..., None], values * weights)
+        off = np.abs(values - (columns @ fitted[..., None])[..., 0])
+        beyond = off / (2 * np.maximum(0.5, 1.4826 * medians(off, everyone)))[:, None]
         if weights is told and beyond.max() <= 1:
             break
         weights = told / np.sqrt(np.maximum(1.0, beyond))
-    return np.asarray(fitted)
+    return fitted
 
 
 def _beside_top(hop: Hop) -> tuple[tuple[int, ...], tuple[int, ...]]:
