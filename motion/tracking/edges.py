@@ -29,6 +29,10 @@ SMALLER, LARGER = 0.4, 2.5
 FAINT = 0.3
 # Background ink so strong beside the outline may hide where it ends.
 AS_STRONG = 0.5
+# How far inside of its outer end an outline is strongest.
+INSIDE_PX = 3.0
+# A rise that goes on by less than this share of itself a step has come to its height.
+LEVEL_OFF = 0.15
 # Beyond an edge by so much (px, and radii) only something drawn shows, no soft edge.
 PALE_PX, PALE_RADII = 1.6, 0.03
 # Along which part of each ray the edge is looked for, in radii, and how often the fit is reweighted: first far and
@@ -203,30 +207,37 @@ def _edge_points(
     marked = profiles >= np.ceil(floors).astype(np.uint8)[:, None, None]
     outer = steps - 1 - np.argmax(marked[..., ::-1], axis=2)
     has = np.take_along_axis(marked, outer[..., None], axis=2)[..., 0]
-    a_step = np.array([s.minor for s in shapes]) / 2 * (high - low) / steps
-    inside = np.maximum(2, np.ceil(3.0 / a_step)).astype(np.intp)
+    a_step = np.sqrt((arms**2).sum(axis=2)) * (high - low) / (steps - 1)
+    inside = np.maximum(2, np.ceil(INSIDE_PX / a_step)).astype(np.intp)
     at = _crossings(
         profiles.reshape(-1, steps),
         np.where(has, outer, steps - 1).ravel(),
-        np.repeat(inside, RAYS),
+        inside.ravel(),
         from_ground=np.repeat(faint <= FAINT, RAYS),
+        outermost=np.repeat(faint == 0, RAYS),
     ).reshape(has.shape)
     points = middles[:, None] + arms * (low + (high - low) / (steps - 1) * at)[..., None]
     on_ink = _beside(points, middles, [s.still_ink for s in sights]) > AS_STRONG * contrasts[:, None]
     return points, has & (at >= 0) & ~on_ink, contrasts
 
 
-def _crossings(profile: NDArray[np.uint8], outer: Numbers, inside: Numbers, *, from_ground: Marks) -> Values:
+def _crossings(
+    profile: NDArray[np.uint8], outer: Numbers, inside: Numbers, *, from_ground: Marks, outermost: Marks
+) -> Values:
     """(rays,) at which sample, and part of one, each ray leaves the outline; -1 where the outline goes on to its end.
 
-    That is at half of the peak within ``inside`` (rays,) samples of its outer end. ``profile`` (rays, samples) are
+    That is at half of the peak within ``inside`` (rays,) samples of its outer end, where ``outermost`` (rays,) at half
+    of what is reached there first. ``profile`` (rays, samples) are
     differences along the rays, ``outer`` (rays,) the last marked sample. Half is counted from nothing, or where not
     ``from_ground`` (rays,) from what lies just outside.
     """
     rays, count = np.arange(len(profile)), profile.shape[1]
     inwards = np.minimum(np.arange(int(inside.max()) + 1), inside[:, None])
     just_inside = profile[rays[:, None], np.maximum(0, outer[:, None] - inwards)]
-    level = 0.5 * just_inside.max(axis=1)
+    peak = just_inside.max(axis=1)
+    if outermost.any():
+        peak[outermost] = _first_height(just_inside[outermost])
+    level = 0.5 * peak
     if not from_ground.all():
         pale = np.minimum(_just_outside(profile, outer, inside), 2 * level)
         level += np.where(from_ground, 0.0, 0.5 * pale)
@@ -242,6 +253,14 @@ def _crossings(profile: NDArray[np.uint8], outer: Numbers, inside: Numbers, *, f
     part = np.where(drop > 0, (here - level) / np.where(drop > 0, drop, 1.0), 0.5)
     goes_on = (last_over < 0) | (last_over >= count - 1) | (outer >= count - 1)
     return np.where(goes_on, -1.0, k + np.clip(part, 0.0, 1.0))
+
+
+def _first_height(inwards: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """(rays,) what differences (rays, samples), from outside inwards, rise to first: an outline's, not the fill's."""
+    values = inwards.astype(np.int16)
+    level_off = np.diff(values, axis=1) <= LEVEL_OFF * values[:, :-1]
+    first = np.where(level_off.any(axis=1), level_off.argmax(axis=1), values.shape[1] - 1)
+    return np.asarray(inwards[np.arange(len(inwards)), first])
 
 
 def _just_outside(profile: NDArray[np.uint8], outer: Numbers, beyond: Numbers) -> Values:

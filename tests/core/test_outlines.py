@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import unittest
 from collections.abc import Sequence
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -82,6 +83,17 @@ class Together(unittest.TestCase):
         for edge in found:
             self.assertLess(np.hypot(edge.shape.x - 100.3, edge.shape.y - 80.6), 0.3)
             self.assertGreater(edge.agreed, outline.ROUND_ENOUGH)
+
+    def test_a_pale_outline_around_a_strong_fill_is_measured_whole_at_any_stretch(self) -> None:
+        wanted = [ellipse(160, 100, 70 + 4 * k, 70 - 2 * k, 25 * k - 60) for k in range(6)]
+        sights = []
+        for outer in wanted:
+            sight = shown(outer, level=85)
+            inner = shown(ellipse(outer.x, outer.y, outer.major - 6, outer.minor - 6, outer.angle), level=212)
+            sights.append(replace(sight, differs=np.maximum(sight.differs, inner.differs)))
+        for outer, found in zip(wanted, outline.candidates_of(sights), strict=True):
+            self.assertAlmostEqual(found[0].ellipse.major, outer.major + 0.5, delta=1.2)
+            self.assertAlmostEqual(found[0].ellipse.minor, outer.minor + 0.5, delta=1.2)
 
     def test_where_there_is_no_edge_the_start_stays(self) -> None:
         start = Start(sight=SIGHTS[0], shape=ellipse(240, 150, 40, 40), rough=True, clipped=False)
