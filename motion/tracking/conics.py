@@ -66,7 +66,7 @@ class _Terms:
         return cls(there, middle, scale, rows, squares)
 
     def some(self, which: NDArray[np.intp]) -> _Terms:
-        """Those of some of the outlines, by number; one may be named again."""
+        """Those of some of the outlines, by number."""
         return _Terms(self.there[which], self.middle[which], self.scale[which], self.rows[which], self.squares[which])
 
 
