@@ -68,16 +68,17 @@ def squash_in_air(scene: Scene) -> list[Finding]:
     """``squash.in_air``: flattened before it touches or after it has left the ground.
 
     Measured: height over width of a drawing whose bottom is more than 0.12 D above the ground and whose long axis
-    lies more than 18° off the path. Tolerance: 0.88. A ball rightly stretched along a flat path is not squashed.
+    lies more than 18° off the path. Tolerance: 0.88. A ball rightly stretched along a flat path is not squashed, and
+    of a soft one at its top it is told that it is not round there.
     """
     steps = scene.reading.steps
-    contacts = {i for c in scene.reading.contacts for i in c.steps}
+    elsewhere = {i for c in scene.reading.contacts for i in c.steps} | deforming.slow_tops(scene).keys()
     limit = 1 - (1 - FLAT) * scene.leniency
     found = []
     for index, step in enumerate(steps):
         flatness = step.shape.height / step.shape.width
         airborne = step.clearance > AIRBORNE_D * scene.reading.diameter * scene.leniency
-        if flatness >= limit or not airborne or index in contacts:
+        if flatness >= limit or not airborne or index in elsewhere:
             continue
         if _off_path(scene, index) <= ALONG_DEGREES * scene.leniency or deforming.leans(scene, index):
             continue

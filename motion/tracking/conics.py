@@ -7,6 +7,7 @@ Source: Rosin, "A note on the least squares fitting of ellipses" (1993).
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -22,7 +23,7 @@ Values = NDArray[np.float64]
 Marks = NDArray[np.bool_]
 FEWEST = 6
 """An ellipse needs so many points."""
-SECTORS = 6
+SECTORS, LEFT_OUT = 12, (2, 4)
 SETTLED_PX = 0.01
 """A fit that moves no more than this from one round to the next is done."""
 
@@ -145,10 +146,9 @@ def _steadiest(terms: _Terms) -> Values:
         return conics
     some = terms.some(unsure)
     turns = np.arctan2(some.rows[..., 3], some.rows[..., 2])
-    sector = ((turns + np.pi) / (2 * np.pi) * 2 * SECTORS).astype(int)
-    for k in range(2 * SECTORS):
-        # Sectors overlap by half, so that a whisker on the border of two is left out whole by one.
-        kept = some.there & (sector != k) & (sector != (k + 1) % (2 * SECTORS))
+    sector = ((turns + np.pi) / (2 * np.pi) * SECTORS).astype(int)
+    for first, wide in itertools.product(range(SECTORS), LEFT_OUT):
+        kept = some.there & ((sector - first) % SECTORS >= wide)
         tried = _solved(some, kept.astype(np.float64))
         found = _typical_miss(some, tried)
         better = found < missed[unsure]

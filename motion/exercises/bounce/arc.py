@@ -26,6 +26,8 @@ SURE_FROM, LEAST_WEIGHT = 0.5, 0.15
 """From this share of the root of a top's height on a drawing tells its place across in full, at the top that little."""
 FEW, MOST_OVER = 7, 0.25
 """With so few, the true top may stand so much (a share) above the highest drawing."""
+HAND_PX, ROUNDS = 0.5, 6
+"""So far off a drawing lies by hand; and so often a fit is weighted anew where some lie farther off than usual."""
 NEAR_ENDS = (0.06, 0.94)
 """Drawings within this part of a leg tell its curve."""
 
@@ -98,29 +100,28 @@ def _fit(
     columns = np.concatenate([np.ones((*side.shape, 1)), (side * roots[..., 0])[..., None], roots], axis=2)
     # Near the top the root tells little of the place across, for a small error in height moves it far.
     told = np.minimum(np.maximum(roots[..., 0] / (SURE_FROM * np.sqrt(top)), LEAST_WEIGHT), 1.0)
-    fitted = _robust(columns, places[:, 0], told)
-    missed = np.abs(places[:, 0] - (columns @ fitted[..., None])[..., 0]).sum(axis=1)
-    best = int(missed.argmin())
-    return fitted[best], float(top[best, 0])
+    fitted, best = _robust(columns, places[:, 0], told)
+    return fitted, float(top[best, 0])
 
 
 def _robust(
     columns: NDArray[np.float64], values: NDArray[np.float64], told: NDArray[np.float64]
-) -> NDArray[np.float64]:
-    """(k, m) least squares through k times ``columns`` (n, m), all at once, that a stray drawing does not pull.
+) -> tuple[NDArray[np.float64], int]:
+    """(m,) least squares through the best of k times ``columns`` (n, m), that a stray drawing does not pull; its number.
 
-    Values (n,) are weighted by how much each tells (k, n).
+    Values (n,) are weighted by how much each tells (k, n). Where one fits to within what the hand leaves, it is
+    the best.
     """
     everyone, weights = np.ones(told.shape, dtype=bool), told
-    fitted: NDArray[np.float64] = np.zeros((len(columns), columns.shape[2]))
-    for _ in range(6):
+    for _ in range(ROUNDS):
         fitted = curves.least_squares_of_many(columns * weights[..., None], values * weights)
         off = np.abs(values - (columns @ fitted[..., None])[..., 0])
-        beyond = off / (2 * np.maximum(0.5, 1.4826 * medians(off, everyone)))[:, None]
-        if weights is told and beyond.max() <= 1:
+        best = int(off.sum(axis=1).argmin())
+        beyond = off / (2 * np.maximum(HAND_PX, 1.4826 * medians(off, everyone)))[:, None]
+        if weights is told and beyond[best].max() <= 1:
             break
         weights = told / np.sqrt(np.maximum(1.0, beyond))
-    return fitted
+    return fitted[best], best
 
 
 def _beside_top(hop: Hop) -> tuple[tuple[int, ...], tuple[int, ...]]:

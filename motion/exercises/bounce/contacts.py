@@ -13,6 +13,8 @@ from motion import curves
 
 # A placed contact may hang this far above the ground (in diameters); checks.md's bound of a gap.
 MOST_GAP_D = 0.3
+# A drawing no farther above the ground (in diameters, px) touches it.
+TOUCHES_D, TOUCHES_PX = 0.04, 2.0
 # Turns in the air, higher than this (in diameters) or than part of the gap beside them, are not contacts.
 HIGHEST_TURN_D = 0.5
 # A dip must be this deep (in diameters) to be a turn.
@@ -81,7 +83,7 @@ def find(
     """
     touch = max(0.06 * diameter, 2.5)
     found: list[Contact] = []
-    for low in _dips(steps, clearances, diameter, touch):
+    for low in _dips(steps, clearances, diameter):
         if found and low < found[-1].after:
             continue
         contact = _contact(steps, clearances, low, diameter, touch, gravity)
@@ -90,7 +92,7 @@ def find(
     return found
 
 
-def _dips(steps: Sequence[StepLike], clearances: NDArray[np.float64], diameter: float, touch: float) -> list[int]:
+def _dips(steps: Sequence[StepLike], clearances: NDArray[np.float64], diameter: float) -> list[int]:
     """Indices of the lowest drawings between rises, low enough to be at the ground."""
     n = len(clearances)
     depth = max(LEAST_DIP_D * diameter, 3.0)
@@ -101,7 +103,7 @@ def _dips(steps: Sequence[StepLike], clearances: NDArray[np.float64], diameter: 
         # At the ends only a drawing that touches is a contact: the clip may start or stop in the air. What is held at
         # the end is no part of a move, and came down to rest.
         if i in (0, n - 1):
-            limit = MOST_GAP_D * diameter if i > 0 and _rests(steps, i, i) else touch
+            limit = MOST_GAP_D * diameter if i > 0 and _rests(steps, i, i) else max(TOUCHES_D * diameter, TOUCHES_PX)
         if clearances[i] <= limit:
             dips.append(i)
     return dips

@@ -84,7 +84,7 @@ def _spacing(
     for i, misfit in single.off.items():
         mended[i] = misfit.place
     left = patterns.find(reading, hop, mended, leniency, gravity) if single.off else raw
-    held = [p for p in raw if _pattern_stands(p, left, single)]
+    held = [p for p in raw if _pattern_stands(p, left, single, hop.air.index(hop.top))]
     return (held, _beside_patterns(run, hop, held, allowed)) if held else ([], single.off)
 
 
@@ -104,11 +104,11 @@ def _run(reading: Reading, hop: Hop, gravity: float | None) -> Run:
     )
 
 
-def _pattern_stands(pattern: Pattern, left: list[Pattern], single: Misplaced) -> bool:
-    """A pattern stands unless one misplaced drawing explains all of it."""
+def _pattern_stands(pattern: Pattern, left: list[Pattern], single: Misplaced, top: int) -> bool:
+    """A pattern stands unless one misplaced drawing explains all of it; even steps, unless that is the ``top``."""
     still_there = any(p.side == pattern.side for p in left)
     own = [i for i in single.off if i in pattern.run]
-    return pattern.uniform or still_there or len(own) != 1 or not single.clean
+    return still_there or len(own) != 1 or not single.clean or (pattern.uniform and own != [top])
 
 
 def _beside_patterns(run: Run, hop: Hop, held: list[Pattern], allowed: Tolerances) -> dict[int, Misfit]:

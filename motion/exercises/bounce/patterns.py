@@ -15,6 +15,8 @@ from motion.ranks import median
 
 EVEN_SHARE = 0.40
 GROWTH = 0.12
+# A side that gathers speed the wrong way by more than this share of what is called for does not go in even steps.
+BACKWARDS = -0.15
 # Gaps this alike (spread over mean) are even steps, whatever else could explain them.
 UNIFORM = 0.22
 
@@ -80,10 +82,10 @@ def _side(
     speeds = gaps / spans
     wanted = _wanted(place, times, until)
     even = _even(reading, hop, place, times, until, speeds, wanted, contact.missed, leniency, gravity)
-    if even is not None:
-        uniform = bool(np.ptp(speeds) / max(float(speeds.mean()), 1e-6) < UNIFORM)
-        return _pattern("even", side, even, EVEN_SHARE / leniency, gaps, wanted, run, uniform)
     growth = _growth(speeds, times, until, reading.diameter, leniency)
+    if even is not None and (growth is None or even > BACKWARDS):
+        uniform = bool(np.ptp(speeds) / max(float(speeds.mean()), 1e-6) < UNIFORM)
+        return _pattern("even", side, max(0.0, even), EVEN_SHARE / leniency, gaps, wanted, run, uniform)
     if growth is not None:
         kind: Kind = "faster_rising" if side == "rise" else "slower_falling"
         return _pattern(kind, side, growth, GROWTH * leniency, gaps, wanted, run, False)
@@ -139,7 +141,10 @@ def _even(
     leniency: float,
     gravity: float | None,
 ) -> float | None:
-    """Measured over called-for acceleration along the path, if it is too little; None if it is enough."""
+    """Measured over called-for acceleration along the path, if it is too little; None if it is enough.
+
+    Below nought where it goes the wrong way.
+    """
     called_for = _slope(times, wanted / np.diff(times))
     length = times[-1] - times[0]
     # Too short or too flat a side to tell slowing from the hand's unsteadiness.
@@ -154,7 +159,7 @@ def _even(
     if not hop.whole and gravity is not None and _slope(times, speeds) >= 0.6 * gravity:
         # Thrown in or cut off by the clip's end: it need not come to rest at its highest drawing.
         return None
-    return max(0.0, measured)
+    return measured
 
 
 def _gathers_to_contact(
