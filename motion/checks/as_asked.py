@@ -115,7 +115,7 @@ def bounciness(scene: Scene) -> Iterator[Finding]:
     the brief's range. Tolerance: 0.04.
     """
     asked = scene.brief.bounce.restitution
-    kept = [k.share for k in kept_at_contacts(scene.reading)]
+    kept = [k.share for k in kept_at_contacts(scene.reading)] if asked else []
     if asked is None or not kept:
         return
     share, allowed = float(np.median(kept)), BOUNCINESS * scene.leniency

@@ -15,7 +15,7 @@ HOP_FRAMES = 1.2
 HOP_SHARE = 0.12
 HOLD_FRAMES = 1
 TOP_SHARE = 0.10
-FEW_DRAWINGS = 5
+FEW_DRAWINGS, FEWEST_FLOWN = 5, 3
 CROWDING = 1.5
 """A crowd of drawings at the top makes a hop up to so many times as long as the time about its top."""
 
@@ -42,7 +42,7 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
     height = hop_height(scene.reading, judged)
     if not judged.whole or duration is None or scene.gravity is None or _voters(scene) < 2:
         return None
-    if height < 2 * LEAST_HOP_D * scene.reading.diameter:
+    if height < _least_told(scene, judged):
         return None
     wanted = hop_frames(height, scene.gravity)
     allowed = max(HOP_FRAMES, HOP_SHARE * wanted) * scene.leniency
@@ -70,6 +70,12 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
         advice=f"{mend} {count} frame{'s' if count > 1 else ''}, or make the hop {'higher' if off > 0 else 'lower'}.",
         overlay=(overlay.frames(first, -round(off)),),
     )
+
+
+def _least_told(scene: Scene, judged: Hop) -> float:
+    """The height, px, from which a hop's duration is judged: a low one only where its drawings tell its flight."""
+    flown = len(judged.air) >= FEWEST_FLOWN and not is_counted(scene.reading, judged)
+    return (1 if flown else 2) * LEAST_HOP_D * scene.reading.diameter
 
 
 def _off_for_sure(scene: Scene, judged: Hop, off: float) -> float:

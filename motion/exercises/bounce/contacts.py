@@ -15,6 +15,8 @@ from motion import curves
 MOST_GAP_D = 0.3
 # A drawing no farther above the ground (in diameters, px) touches it.
 TOUCHES_D, TOUCHES_PX = 0.04, 2.0
+# A drawing so many times as high as wide is stretched.
+STRETCHED = 1.15
 # Turns in the air, higher than this (in diameters) or than part of the gap beside them, are not contacts.
 HIGHEST_TURN_D = 0.5
 # A dip must be this deep (in diameters) to be a turn.
@@ -233,6 +235,11 @@ def _squashed(steps: Sequence[StepLike], low: int) -> bool:
     return shape.height < 0.92 * shape.width
 
 
+def _stretched(step: StepLike) -> bool:
+    """A drawing that is long and upright is one in full flight, however near to the ground."""
+    return step.shape.height > STRETCHED * step.shape.width
+
+
 def _missed(steps: Sequence[StepLike], low: int, diameter: float, gravity: float | None) -> Contact | None:
     """The contact that no drawing shows, when the lowest drawing lies on one of the two flights beside it."""
     before = list(steps[max(0, low - 4) : low])[::-1]
@@ -258,7 +265,8 @@ def _missed(steps: Sequence[StepLike], low: int, diameter: float, gravity: float
     time, height = meeting
     usual = min(s.frames for s in (steps[beside[0]], steps[beside[1]]))
     away = abs(time - here.frame) / usual
-    if height > MOST_GAP_D * diameter or (here.clearance <= MOST_GAP_D * diameter and away < OWN_SHARE):
+    own = here.clearance <= MOST_GAP_D * diameter and away < OWN_SHARE and not _stretched(here)
+    if height > MOST_GAP_D * diameter or own:
         return None
     return Contact(steps=(), before=beside[0], after=beside[1], time=time, meets_at=height)
 

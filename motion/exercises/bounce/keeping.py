@@ -15,7 +15,7 @@ SLOW_D = 0.25
 FEWEST_D = 0.5
 """Hops lower than so many diameters tell little about the speed that is kept ..."""
 FEWEST_FLOWN_D, FEWEST_FLOWN = 0.2, 3
-"""... but beside a higher one, if as high as this and with so many drawings, all on one flight."""
+"""... but beside a higher one, if as high as this and of so many drawings in the air."""
 
 MOST_OVER = 1.12
 FEWEST_FOR_FLIGHT, NEAR_TOP = 4, 0.6
@@ -46,15 +46,14 @@ def kept_at_contacts(reading: Reading) -> list[Kept]:
         before, after = _top_height(reading, one, gravity), _top_height(reading, other, gravity)
         if not before or not after or max(before, after) < FEWEST_D * reading.diameter:
             continue
-        if _is_told(reading, one, before) and _is_told(reading, other, after):
+        if _is_told(one, before, reading.diameter) and _is_told(other, after, reading.diameter):
             kept.append(Kept(contact=one.end, before=one, after=other, height_before=before, height_after=after))
     return kept
 
 
-def _is_told(reading: Reading, hop: Hop, height: float) -> bool:
-    """Whether a hop is high enough to tell the speed that is kept; a low one is where its drawings tell its flight."""
-    least = FEWEST_FLOWN_D if len(hop.air) >= FEWEST_FLOWN and fits_gravity(reading, hop) else FEWEST_D
-    return height >= least * reading.diameter
+def _is_told(hop: Hop, height: float, diameter: float) -> bool:
+    """Whether a hop tells the speed that is kept: it is high enough, or a low one of which enough is drawn."""
+    return height >= (FEWEST_FLOWN_D if len(hop.air) >= FEWEST_FLOWN else FEWEST_D) * diameter
 
 
 def _top_height(reading: Reading, hop: Hop, gravity: float | None) -> float | None:

@@ -195,7 +195,7 @@ def _growth(
     slowest = float(near[-1])
     if half.size >= 3:
         line = curves.polynomial(middles[half], near, 1)
-        ends = np.polyval(line, middles[half][[0, -1]])
+        ends = curves.at(line, middles[half][[0, -1]])
         fastest, slowest = float(ends[0]), float(ends[1])
     else:
         fastest = float(near[0])

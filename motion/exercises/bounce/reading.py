@@ -19,6 +19,8 @@ from motion.tracking.track import Ground, Shape, Track
 
 # A hop lower than this (in diameters) is part of the settling, not judged as a hop.
 LEAST_HOP_D = 0.2
+FEWEST_TO_TELL_TWO, BETTER_AS_TWO = 5, 0.5
+"""A hop of so many drawings tells whether its top is two equal ones: where it then lies so much nearer to its flight."""
 # Hops narrower than this (in diameters, from contact to contact) are bounces in place.
 IN_PLACE_D = 0.35
 
@@ -242,34 +244,66 @@ def _hop(number: int, steps: list[Step], air: tuple[int, ...], start: Contact | 
     exposures = [steps[i].frames for i in air]
     usual = int(median(np.array(exposures))) if len(exposures) > 2 else min(exposures)
     begins = _leaves(steps, start, usual) if start else float(steps[air[0]].frame)
-    clock = [float(steps[air[0]].frame) - begins]
-    for before, after in itertools.pairwise(air):
-        # Drawings that could not be measured between two that could still take their time.
-        passed = steps[after].frame - steps[before].frame - steps[before].frames
-        clock.append(clock[-1] + min(steps[before].frames, usual) + passed)
-    frames_clock = np.array([float(steps[i].frame) for i in air]) - begins
-    span = clock[-1] + min(steps[air[-1]].frames, usual)
-    if end is not None:
-        ends = steps[end.steps[0]].frame if end.steps else end.time
-        last = steps[air[-1]]
-        # A contact between two drawings comes after part of the last one's exposure.
-        span = clock[-1] + (ends - last.frame if not end.steps else ends - last.frame - max(0, last.frames - usual))
-    times = np.array(clock)
     heights = np.array([steps[i].height for i in air])
-    parabola = fit_parabola(times, heights, start, end, float(span), usual)
+    top = air[int(np.argmax(heights))]
+    flight = _flight(steps, air, (start, end), begins, usual, None)
+    if steps[top].frames == 2 * usual and len(air) >= FEWEST_TO_TELL_TWO:
+        as_two = _flight(steps, air, (start, end), begins, usual, top)
+        if as_two.parabola and as_two.off < BETTER_AS_TWO * flight.off:
+            flight = as_two
     return Hop(
         number=number,
         air=air,
         start=start,
         end=end,
         usual=usual,
-        clock=times,
-        frames_clock=frames_clock,
-        span=float(span),
-        top=air[int(np.argmax(heights))],
-        parabola=parabola,
-        off_parabola=percentile(np.abs(heights - parabola.at(times)), 75) if parabola else 0.0,
+        clock=flight.clock,
+        frames_clock=np.array([float(steps[i].frame) for i in air]) - begins,
+        span=flight.span,
+        top=top,
+        parabola=flight.parabola,
+        off_parabola=flight.off,
     )
+
+
+class _Flight(NamedTuple):
+    """See ``Hop``: its clock, the contact's time on it, its parabola, and how far off that its drawings lie."""
+
+    clock: NDArray[np.float64]
+    span: float
+    parabola: Parabola | None
+    off: float
+
+
+def _flight(
+    steps: list[Step],
+    air: tuple[int, ...],
+    contacts: tuple[Contact | None, Contact | None],
+    begins: float,
+    usual: int,
+    two: int | None,
+) -> _Flight:
+    """A hop in time, holds taken out; the drawing ``two`` is no held one but two equal ones, midway at its time."""
+    start, end = contacts
+    lasts = {i: min(steps[i].frames, usual) if i != two else steps[i].frames for i in air}
+    clock = [float(steps[air[0]].frame) - begins]
+    for before, after in itertools.pairwise(air):
+        # Drawings that could not be measured between two that could still take their time.
+        passed = steps[after].frame - steps[before].frame - steps[before].frames
+        clock.append(clock[-1] + lasts[before] + passed)
+    span = clock[-1] + lasts[air[-1]]
+    if end is not None:
+        ends = steps[end.steps[0]].frame if end.steps else end.time
+        last = steps[air[-1]]
+        # A contact between two drawings comes after part of the last one's exposure.
+        span = clock[-1] + (ends - last.frame if not end.steps else ends - last.frame - max(0, last.frames - usual))
+    times = np.array(clock)
+    if two is not None:
+        times[air.index(two)] += usual / 2
+    heights = np.array([steps[i].height for i in air])
+    parabola = fit_parabola(times, heights, start, end, float(span), usual)
+    off = percentile(np.abs(heights - parabola.at(times)), 75) if parabola else 0.0
+    return _Flight(clock=times, span=float(span), parabola=parabola, off=off)
 
 
 def _leaves(steps: list[Step], start: Contact, usual: int) -> float:
