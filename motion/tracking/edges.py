@@ -59,7 +59,7 @@ class Sight:
     Less than ``threshold`` levels count as nothing, and so do marks fainter than a share ``faint`` of the outline (a
     shadow, a smudge). ``still_ink`` is by how much background pixels stand out from their surroundings (lines): an
     edge that ends on ink about as strong is not believed, since ink on ink shows no difference. Nothing that counts
-    lies outside of ``box``.
+    lies outside of ``box``. Marks fainter than a share ``palest`` are never the ball's own: a codec leaves such rings.
     """
 
     differs: NDArray[np.uint8]
@@ -67,6 +67,7 @@ class Sight:
     still_ink: NDArray[np.uint8]
     box: Box
     faint: float = FAINT
+    palest: float = 0.0
 
     def smeared(self, by: float) -> Sight:
         """The same blurred by so many px, which steadies grainy pictures."""
@@ -107,7 +108,7 @@ def find(starts: Sequence[Start]) -> list[Edge]:
     on = _pass(starts, found, on, *FAR) + [i for i, start in enumerate(starts) if not start.rough]
     _pass(starts, found, on, *NEAR)
     for some in _batches(found, range(len(starts)), 1.0):
-        beyond = _pale_beyond([found[i].shape for i in some], [starts[i].sight for i in some])
+        beyond = _pale_beyond([found[i] for i in some], [starts[i].sight for i in some])
         for i, share in zip(some, beyond, strict=True):
             found[i] = replace(found[i], pale_beyond=float(share))
     return found
@@ -214,7 +215,7 @@ def _edge_points(
         np.where(has, outer, steps - 1).ravel(),
         inside.ravel(),
         from_ground=np.repeat(faint <= FAINT, RAYS),
-        outermost=np.repeat(faint == 0, RAYS),
+        outermost=np.repeat(faint < FAINT, RAYS),
     ).reshape(has.shape)
     points = middles[:, None] + arms * (low + (high - low) / (steps - 1) * at)[..., None]
     on_ink = _beside(points, middles, [s.still_ink for s in sights]) > AS_STRONG * contrasts[:, None]
@@ -281,11 +282,12 @@ def _beside(points: Values, middles: Values, inks: Sequence[NDArray[np.uint8]]) 
     return np.stack([ink[rows[:, k], columns[:, k]].max(axis=0) for k, ink in enumerate(inks)])
 
 
-def _pale_beyond(shapes: Sequence[Ellipse], sights: Sequence[Sight]) -> Values:
+def _pale_beyond(found: Sequence[Edge], sights: Sequence[Sight]) -> Values:
     """(k,) on what share of the way round each shape something is drawn just outside it, however faint."""
+    shapes = [edge.shape for edge in found]
     outside = np.array([max(PALE_PX, PALE_RADII * s.minor / 2) for s in shapes])
     just_outside = 1 + 2 * outside / np.array([s.minor for s in shapes])
     arms = arms_of(shapes, _TURNS[::2]) * just_outside[:, None, None]
     ring = _Cuttings(shapes, sights, float(just_outside.max())).along(arms, np.ones(1))[..., 0]
-    thresholds = np.array([s.threshold for s in sights])
+    thresholds = np.array([max(s.threshold, s.palest * e.contrast) for s, e in zip(sights, found, strict=True)])
     return np.asarray(np.mean(ring > thresholds[:, None], axis=1), dtype=np.float64)

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
+from typing import NamedTuple
 
 import cv2
 import numpy as np
@@ -28,8 +29,11 @@ SURELY_SAME, SURELY_OTHER = 0.02, 0.4
 """Shares of the contrast below which two pictures always show one drawing, and above which never."""
 MUCH = 1.1 * SURELY_OTHER
 """Of a larger share of the greatest contrast so far it need not be known how large it is."""
-MOVED_PX, CLEARLY_MOVED_PX = 0.12, 0.2
-"""A ball that lies so far from where it lay was drawn anew, most likely and for sure."""
+MOVED_PX, CLEARLY_MOVED_PX, FAR_MOVED_PX = 0.12, 0.2, 0.4
+"""A ball that lies so far from where it lay was drawn anew, most likely, for sure, and though the clip's repeats are
+far apart from its other pictures."""
+FAR_APART = 3.0
+"""Repeats leave so many times less than others, where they are far apart."""
 REDRAWN = 0.1
 """A ball that lies where it lay was drawn anew, too, where more than this share differs and nothing else in sight."""
 FLICKER = 8
@@ -78,13 +82,23 @@ def contrast(differs: NDArray[np.uint8]) -> float:
     return float(np.searchsorted(drawn, 0.9 * drawn[-1])) if drawn[-1] >= PIXELS else 0.0
 
 
-def parting(shares: Sequence[float]) -> float:
-    """The share of the contrast up to which a picture repeats the one before: in the clip's widest gap."""
+class Parting(NamedTuple):
+    """The share of the contrast up to which a picture repeats the one before, and how far a ball may seem to move, px,
+    where it does."""
+
+    limit: float
+    slack_px: float
+
+
+def parting(shares: Sequence[float]) -> Parting:
+    """Where repeats end: in the clip's widest gap."""
     low, high = np.log(SURELY_SAME), np.log(SURELY_OTHER)
     logs = np.clip(np.log(np.maximum(1e-4, np.sort(np.asarray(shares, dtype=np.float64)))), low, high)
     edges = np.concatenate([[low], logs, [high]])
     widest = int(np.argmax(np.diff(edges)))
-    return float(np.exp(edges[widest] + LOW_IN_GAP * (edges[widest + 1] - edges[widest])))
+    gap = float(edges[widest + 1] - edges[widest])
+    slack = FAR_MOVED_PX if gap > np.log(FAR_APART) else CLEARLY_MOVED_PX
+    return Parting(limit=float(np.exp(edges[widest] + LOW_IN_GAP * gap)), slack_px=slack)
 
 
 class LossyCounter:
@@ -132,15 +146,15 @@ class LossyCounter:
         """
         usual = float(np.median([c for c in self._contrasts if c > 0] or [1.0]))
         shares = [s / usual for s in self._steps]
-        limit = parting(shares)
+        parted = parting(shares)
         numbers: list[int] = []
         firsts: list[int] = []
         for index in range(len(self._shrunk)):
             sure = SURELY_OTHER if any(self._coarse[max(0, index - 1) : index + 1]) else REDRAWN
-            if numbers and _is_held(shares[index - 1], partial(moved, index - 1, index), limit, sure):
+            if numbers and _is_held(shares[index - 1], partial(moved, index - 1, index), parted, sure):
                 numbers.append(numbers[-1])
                 continue
-            number = self._seen_before(index, firsts, numbers[-1] if numbers else 0, usual, limit, moved)
+            number = self._seen_before(index, firsts, numbers[-1] if numbers else 0, usual, parted, moved)
             if number is None:
                 firsts.append(index)
                 number = len(firsts)
@@ -148,7 +162,7 @@ class LossyCounter:
         return numbers, firsts
 
     def _seen_before(
-        self, index: int, firsts: Sequence[int], last: int, usual: float, limit: float, moved: Moved
+        self, index: int, firsts: Sequence[int], last: int, usual: float, parted: Parting, moved: Moved
     ) -> int | None:
         """The earlier drawing that a picture shows again; never the ``last`` one, which it differs from."""
         if not firsts:
@@ -160,7 +174,7 @@ class LossyCounter:
             if number == last or (moved(first, index) or 0.0) > MOVED_PX:
                 continue
             share = step(self._shrunk[index], self._shrunk[first]) / usual / SHRUNK_LIMIT
-            if _is_held(share, partial(moved, first, index), limit, REDRAWN):
+            if _is_held(share, partial(moved, first, index), parted, REDRAWN):
                 return int(number)
         return None
 
@@ -177,16 +191,17 @@ def _shrunk_within(differs: Differs) -> NDArray[np.uint8]:
     return found
 
 
-def _is_held(share: float, moved: Callable[[], float | None], limit: float, sure: float) -> bool:
+def _is_held(share: float, moved: Callable[[], float | None], parted: Parting, sure: float) -> bool:
     """Whether two pictures show one drawing, by the ``share`` that differs and by how far the ball ``moved``.
 
-    The clip's ``limit`` tells, but for a ball that clearly moved, and one that did not while no more than ``sure``
+    The clip's own limit tells, but for a ball that clearly moved, and one that did not while no more than ``sure``
     differs.
     """
-    held = share <= limit
+    held = share <= parted.limit
     if not SURELY_SAME < share < SURELY_OTHER:
         return held
     far = moved()
     if far is None:
         return held
-    return far <= CLEARLY_MOVED_PX if held else far <= MOVED_PX and share <= sure
+    # An edge that moves by so many px leaves that part of the blur's width; what seems to move more was measured badly.
+    return min(far, BLUR * share) <= parted.slack_px if held else far <= MOVED_PX and share <= sure

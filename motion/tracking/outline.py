@@ -181,7 +181,7 @@ def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Gen
     round_enough = found.roundness >= ROUND_ENOUGH
     if sight.faint > FAINT or (round_enough and edge.pale_beyond < PALE_SHARE):
         return found
-    paler = replace(sight, faint=0.0)
+    paler = replace(sight, faint=sight.palest)
     whole = _candidate((yield Start(sight=paler, shape=first, rough=True, clipped=clipped)), paler, clipped)
     needed = found.roundness if round_enough else min(ROUND_ENOUGH, found.roundness + ROUNDER)
     return whole if whole.roundness >= needed - 1 / RAYS else found

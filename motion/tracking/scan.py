@@ -40,6 +40,8 @@ TOGETHER = 32
 """So many drawings wait to be looked at together."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
+RINGING = 0.22
+"""Rings of so large a share of a ball's contrast are what a video's codec leaves around it."""
 Progress = Callable[[float, str], None]
 """Called now and then with how much is done, 0 to 1, and what is being done."""
 
@@ -141,7 +143,13 @@ class Eye:
         return self._sight(told), bare, int(np.count_nonzero(told.inside() > self.background.threshold))
 
     def _sight(self, differs: Differs) -> Sight:
-        sight = Sight(differs=differs.off, box=differs.box, threshold=self.background.threshold, still_ink=self._ink)
+        sight = Sight(
+            differs=differs.off,
+            box=differs.box,
+            threshold=self.background.threshold,
+            still_ink=self._ink,
+            palest=RINGING if self.background.planes is not None else 0.0,
+        )
         return sight.smeared(0.8) if self.background.noise >= GRAINY else sight
 
 

@@ -67,14 +67,14 @@ class Parting(unittest.TestCase):
         st.lists(st.floats(0.3, 1.5), min_size=1, max_size=40),
     )
     def test_two_heaps_are_parted_between_them(self, same: list[float], other: list[float]) -> None:
-        limit = lossy.parting([*other, *same])
+        limit = lossy.parting([*other, *same]).limit
         self.assertTrue(max(same) <= limit < min(other))
 
     def test_a_clip_on_ones_has_no_repeats(self) -> None:
-        self.assertLess(lossy.parting([0.5, 0.9, 1.1, 0.7]), 0.5)
+        self.assertLess(lossy.parting([0.5, 0.9, 1.1, 0.7]).limit, 0.5)
 
     def test_nothing_to_go_by(self) -> None:
-        self.assertTrue(lossy.SURELY_SAME <= lossy.parting([]) <= lossy.SURELY_OTHER)
+        self.assertTrue(lossy.SURELY_SAME <= lossy.parting([]).limit <= lossy.SURELY_OTHER)
 
 
 class Counting(unittest.TestCase):
@@ -110,9 +110,16 @@ class Counting(unittest.TestCase):
         return counter.numbers(moved)[0]
 
     def test_between_what_is_sure_the_place_of_the_ball_tells(self) -> None:
-        places = [40, 40.18, 40.18, 60, 40]
-        self.assertEqual(self.placed(places, lambda i, j: 1.3 * abs(places[i] - places[j])), [1, 2, 2, 3, 1])
-        self.assertEqual(self.placed(places, lambda i, j: 0.0), [1, 1, 1, 2, 1])
+        places = [40, 40.5, 40.5, 60, 40]
+        self.assertEqual(self.placed(places, lambda i, j: abs(places[i] - places[j])), [1, 2, 2, 3, 1])
+        self.assertEqual(self.placed([40, 40.18, 40.18, 60, 40], lambda i, j: 0.0), [1, 1, 1, 2, 1])
+
+    def test_a_ball_that_moved_more_than_repeats_do_is_another_drawing_however_little_differs(self) -> None:
+        places = [40, 40.15, 40.65, 60]
+        self.assertEqual(self.placed(places, lambda i, j: abs(places[i] - places[j])), [1, 1, 2, 3])
+
+    def test_a_ball_that_seems_to_move_more_than_its_picture_differs_was_measured_badly(self) -> None:
+        self.assertEqual(self.placed([40, 40.15, 60, 60.15, 80], lambda i, j: 0.9), [1, 1, 2, 2, 3])
 
     def test_a_ball_in_its_place_of_which_much_differs_was_drawn_anew_unless_all_is_coarse(self) -> None:
         places = [40, 40.6, 60]
