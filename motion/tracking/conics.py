@@ -23,7 +23,10 @@ Values = NDArray[np.float64]
 Marks = NDArray[np.bool_]
 FEWEST = 6
 """An ellipse needs so many points."""
-SECTORS, LEFT_OUT = 12, (2, 4)
+SECTORS, LEFT_OUT = 12, (2, 5)
+"""An outline is tried without so many of so many sectors, ..."""
+CLEARLY_OFF_PX, MOST_OFF = 1.0, 0.12
+"""... where it usually misses its ellipse, or where more than such a share of it is so far off."""
 SETTLED_PX = 0.01
 """A fit that moves no more than this from one round to the next is done."""
 
@@ -141,7 +144,7 @@ def _steadiest(terms: _Terms) -> Values:
     """(k, 5) the conics through all points or, where they disagree, without a sector of them: what most agree on."""
     conics = _solved(terms, terms.there.astype(np.float64))
     missed = _typical_miss(terms, conics)
-    unsure = np.flatnonzero(missed > np.maximum(0.5 / terms.scale, 0.006))
+    unsure = np.flatnonzero((missed > np.maximum(0.5 / terms.scale, 0.006)) | (_share_off(terms, conics) > MOST_OFF))
     if not len(unsure):
         return conics
     some = terms.some(unsure)
@@ -154,6 +157,13 @@ def _steadiest(terms: _Terms) -> Values:
         better = found < missed[unsure]
         conics[unsure[better]], missed[unsure[better]] = tried[better], found[better]
     return conics
+
+
+def _share_off(terms: _Terms, conics: Values) -> Values:
+    """(k,) which share of the points lies clearly off."""
+    clearly = np.maximum(CLEARLY_OFF_PX / terms.scale, 0.03)[:, None]
+    off = np.count_nonzero(terms.there & ~(np.abs(_distances(terms, conics)[0]) <= clearly), axis=1)
+    return np.asarray(off / np.maximum(1, np.count_nonzero(terms.there, axis=1)))
 
 
 def _typical_miss(terms: _Terms, conics: Values) -> Values:

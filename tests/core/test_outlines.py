@@ -95,6 +95,22 @@ class Together(unittest.TestCase):
             self.assertAlmostEqual(found[0].ellipse.major, outer.major + 0.5, delta=1.2)
             self.assertAlmostEqual(found[0].ellipse.minor, outer.minor + 0.5, delta=1.2)
 
+    def test_a_codecs_ring_around_a_ball_is_none_of_it(self) -> None:
+        for angle in (0, 40):
+            ball = ellipse(160, 100, 90, 80, angle)
+            ring = shown(ellipse(160, 100, 98, 88, angle), level=30)
+            sight = replace(ring, differs=np.maximum(ring.differs, shown(ball).differs), palest=0.22)
+            (found,) = outline.candidates(sight)
+            self.assertAlmostEqual(found.ellipse.major, 90.5, delta=1.0)
+            self.assertAlmostEqual(found.ellipse.minor, 80.5, delta=1.0)
+
+    def test_a_shadow_that_the_ball_stands_on_is_none_of_it(self) -> None:
+        ball = shown(ellipse(160, 90, 78, 78))
+        shadow = shown(ellipse(160, 137, 80, 9), level=70)
+        (found,) = outline.candidates(replace(ball, differs=np.maximum(ball.differs, shadow.differs)))
+        self.assertLess(np.hypot(found.ellipse.x - 160, found.ellipse.y - 90), 0.3)
+        self.assertAlmostEqual(found.ellipse.minor, 78.5, delta=1.0)
+
     def test_where_there_is_no_edge_the_start_stays(self) -> None:
         start = Start(sight=SIGHTS[0], shape=ellipse(240, 150, 40, 40), rough=True, clipped=False)
         (edge,) = edges.find([start])
@@ -129,6 +145,17 @@ class Fits(unittest.TestCase):
             self.assertLess(np.hypot(fitted.x - truth.x, fitted.y - truth.y), 0.01)
             self.assertAlmostEqual(fitted.major, truth.major, delta=0.02)
         self.assertLess(np.abs(found.off[there]).max(), 0.01)
+
+    def test_an_outline_of_which_a_third_belongs_to_another_thing_gives_back_its_own_ellipse(self) -> None:
+        for start in range(0, 90, 7):
+            points = ellipse(60, 60, 40, 36, 20).points(TURNS)
+            beside = (np.arange(30) + start) % 90
+            points[beside] += 0.3 * (points[beside] - 60.0)
+            (found,) = conics.fit_robust(points[None], np.ones((1, 90), dtype=bool)).ellipses
+            assert found is not None
+            with self.subTest(start):
+                self.assertLess(np.hypot(found.x - 60, found.y - 60), 0.2)
+                self.assertAlmostEqual(found.major, 40, delta=0.4)
 
     def test_one_outline_without_an_ellipse_does_not_spoil_the_others(self) -> None:
         good = ellipse(60, 60, 40, 30, 20).points(TURNS)
