@@ -83,8 +83,7 @@ def contrast(differs: NDArray[np.uint8]) -> float:
 
 
 class Parting(NamedTuple):
-    """The share of the contrast up to which a picture repeats the one before, and how far a ball may seem to move, px,
-    where it does."""
+    """Up to which share of the contrast a picture repeats the one before, and how far its ball may seem to move, px."""
 
     limit: float
     slack_px: float

@@ -75,7 +75,7 @@ class AtTheTop(unittest.TestCase):
 class TwoEqualDrawings(unittest.TestCase):
     """In place, the drawings on both sides of a top may be one, shown twice as long."""
 
-    RECIPE = replace(HARD, start_x=480.0, speed_x=0.0, diameter=40.0, fall_frames=8.0, drop_px=300.0, kept=(15 / 16, 13 / 15))
+    RECIPE = replace(HARD, start_x=480.0, speed_x=0.0, diameter=40.0, fall_frames=8.0, kept=(15 / 16, 13 / 15))
 
     def as_drawn(self) -> Plan:
         """Each pair of equal neighbours as one drawing with the frames of both."""
@@ -114,7 +114,8 @@ class AtTheClipsEnd(unittest.TestCase):
         falling = replace(here, x=before.x + HARD.speed_x, y=plan.ground_at(here.x) - 44.0)
         cut = replace(plan, poses=(*plan.poses[:contact], falling))
         self.assertEqual(codes(judged(cut, HARD_BRIEF)), [])
-        self.assertIn("contact.gap", codes(judged(replace(cut, poses=(*cut.poses, *plan.poses[contact + 1 :])), HARD_BRIEF)))
+        going_on = replace(cut, poses=(*cut.poses, *plan.poses[contact + 1 :]))
+        self.assertIn("contact.gap", codes(judged(going_on, HARD_BRIEF)))
 
 
 if __name__ == "__main__":

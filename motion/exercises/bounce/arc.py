@@ -107,7 +107,7 @@ def _fit(
 def _robust(
     columns: NDArray[np.float64], values: NDArray[np.float64], told: NDArray[np.float64]
 ) -> tuple[NDArray[np.float64], int]:
-    """(m,) least squares through the best of k times ``columns`` (n, m), that a stray drawing does not pull; its number.
+    """(m,) least squares through the best of k times ``columns`` (n, m), and which that is; no stray drawing pulls it.
 
     Values (n,) are weighted by how much each tells (k, n). Where one fits to within what the hand leaves, it is
     the best.

@@ -20,7 +20,7 @@ from motion.tracking.track import Ground, Shape, Track
 # A hop lower than this (in diameters) is part of the settling, not judged as a hop.
 LEAST_HOP_D = 0.2
 FEWEST_TO_TELL_TWO, BETTER_AS_TWO = 5, 0.5
-"""A hop of so many drawings tells whether its top is two equal ones: where it then lies so much nearer to its flight."""
+"""A hop of so many drawings tells whether its top is two equal ones: it then lies so much nearer to its flight."""
 # Hops narrower than this (in diameters, from contact to contact) are bounces in place.
 IN_PLACE_D = 0.35
 
