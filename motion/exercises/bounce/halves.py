@@ -15,6 +15,8 @@ from motion.ranks import median
 # Gaps that grow by about a factor of two from one to the next, away from the top, are spaced by halves.
 LEAST_RATIO, MOST_RATIO = 1.65, 2.45
 LEAST_EQUAL = 0.75
+# So many gaps, the one to the contact included, tell that a side is spaced so but for one drawing.
+FEWEST_TO_SETTLE = 4
 HALFWAY = 0.4
 # Beside a halved side the top lies between half of and the whole of the last gap further on.
 LEAST_ON, MOST_ON = 0.4, 1.1
@@ -48,6 +50,31 @@ def places(
                 # The clip begins or ends on the way: the true top is still to come, and the gaps just halve.
                 found.append(inwards[0] + (points[top] - inwards[0]) * 2 / 3)
     return found
+
+
+def settles(
+    points: NDArray[np.float64],
+    before: NDArray[np.float64] | None,
+    after: NDArray[np.float64] | None,
+    index: int,
+    place: NDArray[np.float64],
+) -> bool:
+    """Whether a side of a hop is spaced by halves all along once the drawing at ``index`` lies at a place.
+
+    Then nothing else need be tried: of the many smooth motions some would excuse a drawing that is clearly off.
+    """
+    mended = points.copy()
+    mended[index] = place
+    top = int(np.argmax(mended[:, 1]))
+    contact = before if index < top else after
+    if index == top or contact is None:
+        return False
+    side = np.vstack([mended[top::-1] if index < top else mended[top:], contact])
+    gaps = np.maximum(np.hypot(*np.diff(side, axis=0).T), 1e-6)
+    if len(gaps) < FEWEST_TO_SETTLE or not LEAST_EQUAL <= gaps[1] / gaps[0] <= 1 / LEAST_EQUAL:
+        return False
+    doubles = gaps[2:] / gaps[1:-1]
+    return bool(((doubles >= LEAST_RATIO) & (doubles <= MOST_RATIO)).all())
 
 
 def is_habit(

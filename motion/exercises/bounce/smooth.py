@@ -188,6 +188,10 @@ def _slack(run: Run, index: int, others: list[int]) -> float:
 
 def _held_against(run: Run, index: int, others: list[int], allowed: Tolerances) -> Iterator[Misfit]:
     """A drawing against one smooth motion after the other."""
+    by_halves = halves.places(run.points, run.before, run.after, index, others, run.halved)
+    if by_halves and halves.settles(run.points, run.before, run.after, index, by_halves[0]):
+        yield _from_place(run.points, by_halves[0], index, others, allowed)
+        return
     for clock in run.clocks:
         for curve in _smooth_curves(run.points, clock, index, others):
             yield _against(run.points, curve, clock[index], index, others, clock, allowed)
@@ -196,7 +200,7 @@ def _held_against(run: Run, index: int, others: list[int], allowed: Tolerances) 
             near = sorted(others, key=lambda j: abs(j - index))[:NEAR_END]
             flight = _in_flight(run.points, clock, near, run.gravity)
             yield _against(run.points, flight, clock[index], index, others, clock, allowed)
-    for place in halves.places(run.points, run.before, run.after, index, others, run.halved):
+    for place in by_halves:
         yield _from_place(run.points, place, index, others, allowed)
 
 
