@@ -1,4 +1,4 @@
-"""Bounces planned apart from the core's own plan, as perfectly measured: what is good passes, what is wrong is named."""
+"""Bounces planned apart from the core's own plan, perfectly measured: what is good passes, what is wrong is named."""
 
 from __future__ import annotations
 

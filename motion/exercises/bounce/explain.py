@@ -108,7 +108,9 @@ def _pattern_stands(pattern: Pattern, left: list[Pattern], single: Misplaced, to
     """A pattern stands unless one misplaced drawing explains all of it; two even steps, unless that is the ``top``."""
     still_there = any(p.side == pattern.side for p in left)
     own = [i for i in single.off if i in pattern.run]
-    return still_there or len(own) != 1 or not single.clean or (pattern.uniform and (own != [top] or len(pattern.gaps) > 2))
+    if still_there or len(own) != 1 or not single.clean:
+        return True
+    return pattern.uniform and (own != [top] or len(pattern.gaps) > 2)
 
 
 def _beside_patterns(run: Run, hop: Hop, held: list[Pattern], allowed: Tolerances) -> dict[int, Misfit]:
