@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
+from bench.apart import measure as apart
 from motion.synth.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -15,6 +16,8 @@ def main() -> None:
     count, clean = (6, 20) if "--quick" in sys.argv else (COUNT, CLEAN)
     print(f"## Accuracy\n\nFaults at {accuracy.PLACED_AT} times their tolerance, found within one frame.\n")
     print(accuracy.table(accuracy.run(count, clean, sorted(FAULTS), START)))
+    print("\n## Clips drawn apart\n")
+    print(apart.table(apart.run(*((1, 6) if "--quick" in sys.argv else (9, 60)))))
     print("\n## Severity and strictness\n")
     print(grades.table(*((2, 10) if "--quick" in sys.argv else (12, 60)), START))
     print("\n## Drawn exactly over the guide\n")
