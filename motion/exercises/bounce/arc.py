@@ -142,9 +142,13 @@ def straight_legs(reading: Reading, hop: Hop, leniency: float) -> float | None:
 
 
 def is_flat(reading: Reading, hop: Hop) -> bool:
-    """Whether the legs of a hop are too nearly straight for the slant of its arc to be told."""
+    """Whether the legs of a hop are on the whole too nearly straight for the slant of its arc to be told.
+
+    An arc that leans has one leg straighter than the other, and that one may be too steep to tell.
+    """
     legs = [curve_of_leg(reading, hop, side) for side in ("rise", "fall")]
-    return any(share is not None and share < HARDLY for share in legs)
+    known = [share for share in legs if share is not None]
+    return bool(known) and sum(known) / len(known) < (HARDLY if len(known) == len(legs) else STRAIGHT)
 
 
 def curve_of_leg(reading: Reading, hop: Hop, side: Side) -> float | None:
