@@ -263,7 +263,7 @@ def unwanted(rng: random.Random, bounce: Bounce) -> list[int]:
 
 
 def _contact(rng: random.Random, bounce: Bounce) -> int | None:
-    places = [i for before, air, _ in bounce.flights() if before for i in [before] if i == air[0] - 1]
+    places = [before for before, air, _ in bounce.flights() if before and before == air[0] - 1]
     return rng.choice(places) if places else None
 
 

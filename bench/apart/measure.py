@@ -5,7 +5,7 @@ from __future__ import annotations
 import random
 import tempfile
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from multiprocessing import get_context
 from pathlib import Path
 
@@ -46,7 +46,7 @@ def spoilt(code: str | None, rng: random.Random) -> tuple[Bounce, list[int]]:
     """A bounce with a fault, all within the frame, and which drawings it concerns; a clean one without a code."""
     wish, planted = faults.PLANTS[code] if code else (Wish(), None)
     for _ in range(MOST_TRIED):
-        bounce = plan(rng, replace(wish))
+        bounce = plan(rng, wish)
         concerned = planted(rng, bounce) if planted else []
         inside = all(b.along < b.x < bounce.width - b.along for b in bounce.balls)
         if inside and bool(concerned) == bool(planted) and len(bounce.balls) >= LEAST_FRAMES:
