@@ -43,14 +43,13 @@ chromium:
 	@command -v chromium >/dev/null || { echo "Installing Chromium for the browser tests."; \
 	  apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core >/dev/null; }
 
-# The core's tests touch neither database nor files of the application, so they run beside the others.
-CORE_TESTS ?= tests.core
-OTHER_TESTS ?= tests.web tests.browser
+# Each run has a database and files of its own, so those without a browser run beside those with one.
+RUN_TESTS = $(PY) manage.py test --settings tests.settings --timing
 
 test: $(VENV)/.dev chromium pango ## run all tests
-	@core=$$(mktemp); $(PY) manage.py test --settings tests.settings $(CORE_TESTS) >$$core 2>&1 & pid=$$!; \
-	  $(PY) manage.py test --settings tests.settings --timing $(OTHER_TESTS); others=$$?; \
-	  wait $$pid; own=$$?; echo "The core's tests:"; cat $$core; rm -f $$core; test $$others -eq 0 -a $$own -eq 0
+	@others=$$(mktemp); { $(RUN_TESTS) tests.core; core=$$?; $(RUN_TESTS) tests.web && test $$core -eq 0; } >$$others 2>&1 & pid=$$!; \
+	  $(RUN_TESTS) tests.browser; browser=$$?; wait $$pid; beside=$$?; \
+	  echo "The core's tests, then those of the pages:"; cat $$others; rm -f $$others; test $$browser -eq 0 -a $$beside -eq 0
 
 test-core: $(VENV)/.dev ## run the core's tests alone
 	@$(PY) -m unittest discover -s tests/core -t .

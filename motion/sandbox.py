@@ -21,7 +21,7 @@ MEMORY_BYTES = 3_000_000_000
 SECONDS = 300.0
 
 _CONTEXT = multiprocessing.get_context("forkserver")
-_CONTEXT.set_forkserver_preload(["motion.analysis"])
+_CONTEXT.set_forkserver_preload(["motion.jobs"])
 
 Tell = Callable[[float, str], None]
 

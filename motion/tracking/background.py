@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
@@ -26,14 +27,15 @@ from motion.tracking.light import (
     within,
     words,
 )
+from motion.tracking.lines import Lines
 from motion.tracking.views import Planar, View
 
 LEAST_CONTRAST = 14
 # A picture lacks its background where so much of what is drawn there differs; little that is drawn tells nothing.
 MISSING, FEWEST_DRAWN = 0.5, 100
 STRAIGHTENING_LEAVES = 0.3
-NOISE_STEP = 4
-"""Noise is told from every so many pixels of every so many rows, ..."""
+NOISE_PIXELS = 14_000
+"""Noise is told from about so many pixels of a picture, ..."""
 NOISE_PAIRS = 5
 """... and from so many pairs of pictures, where there are as many."""
 Sample = TypeVar("Sample")
@@ -68,14 +70,9 @@ class Background:
     planes: Planes | None = None
 
     @cached_property
-    def without_lines(self) -> Light:
-        """The same with its thin lines gone."""
-        return calm(self.light)
-
-    @cached_property
-    def ink(self) -> NDArray[np.uint8]:
-        """(height, width) by how many levels its lines stand out of what is around them."""
-        return difference(self.light, self.without_lines)
+    def lines(self) -> Lines:
+        """What is drawn in it in lines."""
+        return Lines.of(self.light)
 
     @property
     def threshold(self) -> int:
@@ -124,21 +121,20 @@ def _fewer(light: Light, step: int) -> Light:
 
 def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Background:
     """The background behind a moving shape from pictures spread over the clip."""
-    noise = noise_level([_fewer(s, NOISE_STEP) for s in _some(samples)])
-    changed = still.widened(still.changes(samples, max(LEAST_CONTRAST, 2.2 * noise)))
+    noise = noise_level([_fewer(s, _noise_step(s.shape[0] * s.shape[1])) for s in _some(samples)])
+    changed = still.widened(still.changes(samples, [max(LEAST_CONTRAST, 2.2 * noise)] * 4))
     light = still.behind(samples, changed, noise)
     return Background(light, noise, doubt=_edges(light) if straightened else None)
 
 
 def estimate_planes(samples: Sequence[Planes]) -> Background:
     """The same from a video's pictures. Which of them is taken is told at half their size, as their colours are."""
-    noise = noise_level([pl.fewer(s, NOISE_STEP) for s in _some(samples)])
+    noise = noise_level([pl.fewer(s, _noise_step(s.luma.size)) for s in _some(samples)])
     levels = max(LEAST_CONTRAST, 2.2 * noise)
-    luma = [s.luma[..., None] for s in samples]
     halves = [pl.halved(s) for s in samples]
-    changed = _halved(still.changes(luma, pl.LUMA * levels))
-    np.maximum(changed, still.changes(halves, pl.CHROMA * levels, colours=slice(1, None)), out=changed)
+    changed = still.changes(halves, [pl.LUMA * levels, *[pl.CHROMA * levels] * 3])
     taken = still.taken_from(halves, still.widened(changed, by=1), noise)
+    luma = [s.luma[..., None] for s in samples]
     grey = still.put_together(luma, taken, noise)[..., 0]
     colour = still.put_together(halves, taken, noise)
     blue, red = np.ascontiguousarray(colour[..., 1]), np.ascontiguousarray(colour[..., 2])
@@ -146,15 +142,14 @@ def estimate_planes(samples: Sequence[Planes]) -> Background:
     return Background(pl.coloured(found), noise, planes=found)
 
 
+def _noise_step(pixels: int) -> int:
+    """Of every how many pixels in every how many rows of a picture of so many noise is told; an even number."""
+    return 2 * max(1, round(math.sqrt(pixels / NOISE_PIXELS) / 2))
+
+
 def _some(samples: Sequence[Sample]) -> Sequence[Sample]:
     """Every other one of many samples, which tell the noise as well."""
     return samples[::2] if len(samples) >= 2 * NOISE_PAIRS else samples
-
-
-def _halved(marks: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """What is anywhere in each two by two pixels."""
-    across = np.maximum(marks[:, ::2], marks[:, 1::2])
-    return np.asarray(np.maximum(across[::2], across[1::2]))
 
 
 def _edges(light: Light) -> NDArray[np.uint8]:
@@ -182,7 +177,7 @@ class Missable:
         if not self._is_missing(differs):
             return differs, False
         light = view.light()
-        off = cv2.min(difference(light, _sheet_of(light)), difference(light, self._background.without_lines))
+        off = cv2.min(difference(light, _sheet_of(light)), difference(light, self._background.lines.whole_without()))
         return Differs(np.asarray(cv2.min(differs.off, off), dtype=np.uint8), differs.box), True
 
     def _is_missing(self, differs: Differs) -> bool:
@@ -193,15 +188,6 @@ class Missable:
             return False
         over = differs.off[::2, ::2][rows, columns] > self._background.threshold
         return int(np.count_nonzero(over & drawn)) > least
-
-
-def calm(light: Light) -> Light:
-    """A background without its lines: thin ones vanish when it is shrunk and its middle values are taken."""
-    height, width = light.shape[:2]
-    # By halves, which takes a fraction of the time of one step.
-    half = cv2.resize(light, (width // 2, height // 2), interpolation=cv2.INTER_AREA)
-    small = cv2.medianBlur(cv2.resize(half, (width // 4, height // 4), interpolation=cv2.INTER_AREA), 5)
-    return np.asarray(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR), dtype=np.uint8)
 
 
 def _sheet_of(light: Light) -> Light:

@@ -7,6 +7,7 @@ than the step.
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -18,6 +19,7 @@ from motion.ranks import medians
 from motion.tracking import conics
 from motion.tracking.ellipse import Ellipse, arms_of
 from motion.tracking.light import NOWHERE, Box, within
+from motion.tracking.lines import Lines
 
 RAYS = 120
 FEWEST_RAYS = RAYS // 5
@@ -57,14 +59,14 @@ class Sight:
     """What one drawing shows: ``differs`` (height, width) uint8 is its difference from the background.
 
     Less than ``threshold`` levels count as nothing, and so do marks fainter than a share ``faint`` of the outline (a
-    shadow, a smudge). ``still_ink`` is by how much background pixels stand out from their surroundings (lines): an
-    edge that ends on ink about as strong is not believed, since ink on ink shows no difference. Nothing that counts
+    shadow, a smudge). ``still`` are the lines of what stands still: an
+    edge that ends on one about as strong is not believed, since ink on ink shows no difference. Nothing that counts
     lies outside of ``box``. Marks fainter than a share ``palest`` are never the ball's own: a codec leaves such rings.
     """
 
     differs: NDArray[np.uint8]
     threshold: int
-    still_ink: NDArray[np.uint8]
+    still: Lines
     box: Box
     faint: float = FAINT
     palest: float = 0.0
@@ -218,7 +220,7 @@ def _edge_points(
         outermost=np.repeat(faint < FAINT, RAYS),
     ).reshape(has.shape)
     points = middles[:, None] + arms * (low + (high - low) / (steps - 1) * at)[..., None]
-    on_ink = _beside(points, middles, [s.still_ink for s in sights]) > AS_STRONG * contrasts[:, None]
+    on_ink = _beside(points, middles, [s.still for s in sights]) > AS_STRONG * contrasts[:, None]
     return points, has & (at >= 0) & ~on_ink, contrasts
 
 
@@ -272,14 +274,17 @@ def _just_outside(profile: NDArray[np.uint8], outer: Numbers, beyond: Numbers) -
     return np.where(outer < count - 1, found, 0.0)
 
 
-def _beside(points: Values, middles: Values, inks: Sequence[NDArray[np.uint8]]) -> NDArray[np.uint8]:
-    """(k, rays) how strong the background's own ink is just outside edge points (k, rays, 2)."""
+def _beside(points: Values, middles: Values, still: Sequence[Lines]) -> NDArray[np.uint8]:
+    """(k, rays) how strong the background's own lines are just outside edge points (k, rays, 2)."""
     outward = points - middles[:, None]
     outward /= np.maximum(np.sqrt((outward**2).sum(axis=2, keepdims=True)), 1e-9)
-    at = np.rint(points + _BESIDE_EDGE * outward).astype(np.intp)
-    height, width = inks[0].shape
-    columns, rows = np.minimum(np.maximum(at[..., 0], 0), width - 1), np.minimum(np.maximum(at[..., 1], 0), height - 1)
-    return np.stack([ink[rows[:, k], columns[:, k]].max(axis=0) for k, ink in enumerate(inks)])
+    places = points + _BESIDE_EDGE * outward
+    found = np.empty(points.shape[:2], np.uint8)
+    # All of a clip's share one background.
+    for lines, group in itertools.groupby(range(len(still)), key=lambda k: still[k]):
+        some = list(group)
+        found[some] = lines.at_or_beside(places[:, some]).max(axis=0)
+    return found
 
 
 def _pale_beyond(found: Sequence[Edge], sights: Sequence[Sight]) -> Values:

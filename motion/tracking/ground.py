@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 
 from motion import curves
 from motion.ranks import median
-from motion.tracking.background import Background
 from motion.tracking.light import Light, difference
 from motion.tracking.track import Ground, Shape
 
@@ -35,16 +34,6 @@ class _Line:
     y_left: float
     slope: float
     score: float
-
-
-def still_ink(background: Background) -> NDArray[np.uint8]:
-    """(height, width): by how many levels background pixels, such as a drawn line's, stand out from around them.
-
-    Those that hardly do are 0.
-    """
-    strength = background.ink.copy()
-    strength[strength <= max(background.threshold, 24)] = 0
-    return strength
 
 
 def find(background: Light, shapes: Sequence[Shape | None], fixed_y: float | None = None) -> Ground | None:
@@ -139,8 +128,7 @@ def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) 
         return None
     window = background[top:bottom, left:right]
     middle = float(np.mean(near))
-    lines = _lines(difference(window[1:], window[:-1]))
-    lines = [ln for ln in lines if abs(ln.y_left + ln.slope * middle + top - level) <= reach]
+    lines = _lines(difference(window[1:], window[:-1]), (middle, level - top), reach)
     turns = np.array([[s.x - left, s.bottom - top] for s in turning])
     fitted = _best(window, sorted(lines, key=lambda ln: -ln.score), turns, size)
     if fitted is None:
@@ -187,20 +175,26 @@ def _miss(turns: NDArray[np.float64], slope: float, offset: float) -> float:
     return median(np.abs(turns[:, 1] - slope * turns[:, 0] - offset))
 
 
-def _lines(change: NDArray[np.uint8]) -> list[_Line]:
-    """Near-level lines by the summed vertical ``change`` (rows, columns) along them, the strongest few."""
+def _lines(change: NDArray[np.uint8], near: tuple[float, float], within: float) -> list[_Line]:
+    """Near-level lines by the summed vertical ``change`` (rows, columns) along them, the strongest few.
+
+    Those are looked for that pass ``within`` so many px above or below a place ``near`` which the ball turns.
+    """
     rows, columns = change.shape
     strips = columns // STRIP
     strength = np.minimum(cv2.resize(change[:, : strips * STRIP], (strips, rows), interpolation=cv2.INTER_AREA), 60)
     smooth = cv2.blur(strength.astype(np.float32), (1, 3), borderType=cv2.BORDER_CONSTANT) * 3
-    # Padded with nothing, so that a line may leave the window.
-    reach = int(np.ceil(STEEPEST * columns / 2)) + 1
-    padded = np.pad(smooth.T, ((0, 0), (reach, reach)))
-    centres = (np.arange(strips) + 0.5) * STRIP
     slopes = np.arange(-STEEPEST, STEEPEST + 1e-9, 0.012)
-    shifts = np.round(slopes[:, None] * (centres - columns / 2)).astype(int)
-    # (slopes, strips, rows): in each strip, its rows moved by as much as the slope asks for.
-    taken = np.lib.stride_tricks.sliding_window_view(padded, rows, axis=1)[np.arange(strips), reach + shifts]
+    # The first row of those that a line of each slope may have at the window's middle, and how many they are.
+    first = np.round(near[1] - within - slopes * (near[0] - columns / 2)).astype(int)
+    count = int(2 * within) + 2
+    shifts = np.round(slopes[:, None] * ((np.arange(strips) + 0.5) * STRIP - columns / 2)).astype(int)
+    # Padded with nothing, so that a line may leave the window.
+    starts = first[:, None] + shifts
+    before, after = max(0, -int(starts.min())), max(0, int(starts.max()) + count - rows)
+    padded = np.pad(smooth.T, ((0, 0), (before, after)))
+    # (slopes, strips, count): in each strip, its rows moved by as much as the slope asks for.
+    taken = np.lib.stride_tricks.sliding_window_view(padded, count, axis=1)[np.arange(strips), before + starts]
     # The middle value as well as the mean: a line is there all along, not strong in one place. The middle one is at
     # most twice the mean, so that most need not be looked for.
     means, dues = taken.mean(axis=1), 4.0 * np.abs(slopes)[:, None]
@@ -209,7 +203,11 @@ def _lines(change: NDArray[np.uint8]) -> list[_Line]:
     scores[slope, row] = 0.5 * means[slope, row] + 0.5 * _middles(taken[slope, :, row]) - dues[slope, 0]
     best = np.argpartition(scores, -4, axis=1)[:, -4:]
     return [
-        _Line(y_left=float(row + 0.5 - slopes[k] * columns / 2), slope=float(slopes[k]), score=float(scores[k, row]))
+        _Line(
+            y_left=float(first[k] + row + 0.5 - slopes[k] * columns / 2),
+            slope=float(slopes[k]),
+            score=float(scores[k, row]),
+        )
         for k in range(len(slopes))
         for row in best[k]
         if scores[k, row] > LEAST_SCORE
@@ -253,8 +251,8 @@ def _refine(window: Light, line: _Line, near: Sequence[float], size: float) -> _
 
 def _coverage(found: NDArray[np.float64], columns: range, near: Sequence[float], size: float) -> float:
     """Which part of the columns under the contacts shows the line."""
-    centres = np.array(near)[None, :]
-    wanted = np.array([c for c in columns if np.abs(centres - c).min() <= size])
+    at = np.array(columns)
+    wanted = at[np.abs(at[:, None] - np.array(near)).min(axis=1) <= size]
     if wanted.size == 0:
         return 0.0
     return float(np.isin(wanted, found).mean())

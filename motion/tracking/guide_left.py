@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import itertools
 from collections.abc import Sequence
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.background import Background
-from motion.tracking.ellipse import Ellipse
+from motion.tracking.ellipse import Ellipse, arms_of
+from motion.tracking.lines import Lines
 from motion.tracking.track import Ground, Shape
 
 STEP_PX = 3.0
@@ -33,54 +32,47 @@ def shows(background: Background, shapes: Sequence[Shape | None], ground: Ground
     known = [s for s in shapes if s is not None and not s.clipped and s.confidence > 0.5]
     if len(known) < FEWEST_SHAPES:
         return False
-    ink = background.ink
     size = float(np.median([np.sqrt(s.area) for s in known]))
     aloft = [s for s in known if ground is None or ground.y_at(s.x) - s.y > CLEAR_OF_GROUND_D * size]
     least = max(LEAST_LEVELS, 2.0 * background.noise)
-    return _shows_path(ink, aloft, least) or _shows_shapes(ink, aloft, least)
+    return _shows_path(background.lines, aloft, least) or _shows_shapes(background.lines, aloft, least)
 
 
-def _shows_path(ink: NDArray[np.uint8], shapes: Sequence[Shape], least: float) -> bool:
+def _shows_path(lines: Lines, shapes: Sequence[Shape], least: float) -> bool:
     points, aside = _way(shapes)
     if len(points) < FEWEST_POINTS:
         return False
     reach = np.arange(-ASIDE_PX, ASIDE_PX + 1)
-    places = (points[:, None, :] + reach[None, :, None] * aside[:, None, :]).astype(np.float32)
-    found = _values(ink, places)
-    near = np.abs(reach) <= NEAR_PX
-    on = found[:, near].max(axis=1)
-    beside = np.median(found[:, np.abs(reach) > NEAR_PX + 2], axis=1)
-    return float(np.mean((on > least) & (on > 2 * beside + 4))) > SHOWN
+    found = lines.at(points[:, None] + reach[:, None] * aside[:, None])
+    on = found[:, np.abs(reach) <= NEAR_PX].max(axis=1).astype(np.int16)
+    beside = np.sort(found[:, np.abs(reach) > NEAR_PX + 2], axis=1)
+    usual = beside[:, beside.shape[1] // 2].astype(np.int16)
+    return float(np.mean((on > least) & (on > 2 * usual + 4))) > SHOWN
 
 
 def _way(shapes: Sequence[Shape]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Points (n, 2) along the ball's way from drawing to drawing, and the directions (n, 2) across it."""
-    points, aside = [], []
-    for one, other in itertools.pairwise(shapes):
-        way = np.array([other.x - one.x, other.y - one.y])
-        far = float(np.hypot(*way))
-        if not STEP_PX < far < 3 * one.major:
-            continue
-        parts = np.arange(0.0, far, STEP_PX) / far
-        points.append(np.array([one.x, one.y]) + parts[:, None] * way)
-        aside.append(np.tile(np.array([-way[1], way[0]]) / far, (len(parts), 1)))
-    if not points:
+    if len(shapes) < 2:
         return np.empty((0, 2)), np.empty((0, 2))
-    return np.concatenate(points), np.concatenate(aside)
+    places, longest = np.array([[s.x, s.y] for s in shapes]), np.array([s.major for s in shapes[:-1]])
+    ways = np.diff(places, axis=0)
+    far = np.hypot(*ways.T)
+    told = (far > STEP_PX) & (far < 3 * longest)
+    counts = np.ceil(far[told] / STEP_PX).astype(np.intp)
+    number = np.repeat(np.flatnonzero(told), counts)
+    step = np.arange(len(number)) - np.repeat(np.cumsum(counts) - counts, counts)
+    along = ways[number] / far[number][:, None]
+    return places[number] + (STEP_PX * step)[:, None] * along, along[:, ::-1] * np.array([-1.0, 1.0])
 
 
-def _shows_shapes(ink: NDArray[np.uint8], shapes: Sequence[Shape], least: float) -> bool:
+def _shows_shapes(lines: Lines, shapes: Sequence[Shape], least: float) -> bool:
     if len(shapes) < FEWEST_SHAPES:
         return False
     rings = [Ellipse(x=s.x, y=s.y, major=s.major, minor=s.minor, angle=s.angle) for s in shapes]
-    turns, scales = np.linspace(0, 2 * np.pi, 72, endpoint=False)[:, None], np.array([*ON_RING, *BESIDE_RING])
-    # All in one picture's columns, a shape below the other.
-    found = _values(ink, np.concatenate([r.points(turns, scales[None, :]) for r in rings]))
-    on, beside = found[:, : len(ON_RING)].max(axis=1), found[:, len(ON_RING) :].max(axis=1)
-    shown = ((on > least) & (on > beside + 4)).reshape(len(rings), -1).mean(axis=1)
+    middles = np.array([[s.x, s.y] for s in shapes])[:, None, None]
+    arms = arms_of(rings, np.linspace(0, 2 * np.pi, 72, endpoint=False))
+    # (shapes, turns, radii)
+    found = lines.at(middles + arms[:, :, None] * np.array([*ON_RING, *BESIDE_RING])[:, None]).astype(np.int16)
+    on, beside = found[..., : len(ON_RING)].max(axis=2), found[..., len(ON_RING) :].max(axis=2)
+    shown = ((on > least) & (on > beside + 4)).mean(axis=1)
     return float(np.mean(shown > RING_SHOWN)) > SHOWN
-
-
-def _values(ink: NDArray[np.uint8], places: NDArray[np.floating]) -> NDArray[np.float64]:
-    x, y = places[..., 0].astype(np.float32), places[..., 1].astype(np.float32)
-    return np.asarray(cv2.remap(ink, x, y, cv2.INTER_LINEAR, borderValue=0), dtype=np.float64)

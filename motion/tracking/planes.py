@@ -12,6 +12,8 @@ SHARE = 0.9
 """Where a plane differs by so much of what it would for a level of grey, or of colour, a colour may differ by one."""
 LUMA, CHROMA = SHARE * 219 / 255, SHARE * 0.5
 """Levels of a plane for one of a colour."""
+USUAL_HEIGHT = 720
+"""Rows of a picture that is not large."""
 
 
 def coloured(planes: Planes) -> Light:
@@ -38,10 +40,12 @@ def part(planes: Planes, box: Box) -> Light:
 def fewer(planes: Planes, step: int) -> Light:
     """The colours of every so many pixels of every so many rows; ``step`` is even."""
     half = step // 2
-    few = np.stack([planes.luma[::step, ::step], planes.red[::half, ::half], planes.blue[::half, ::half]], axis=-1)
+    few = [planes.luma[::step, ::step], planes.red[::half, ::half], planes.blue[::half, ::half]]
     if not planes.full:
-        few = np.asarray(cv2.LUT(few, np.stack([_WIDENED[0], _WIDENED[1], _WIDENED[1]], axis=-1)[None]), dtype=np.uint8)
-    return np.asarray(cv2.cvtColor(cv2.cvtColor(few, cv2.COLOR_YCrCb2RGB), cv2.COLOR_RGB2RGBA), dtype=np.uint8)
+        tables = (_WIDENED[0], _WIDENED[1], _WIDENED[1])
+        few = [np.asarray(cv2.LUT(v, t), dtype=np.uint8) for v, t in zip(few, tables, strict=True)]
+    colours = cv2.cvtColor(cv2.merge(few), cv2.COLOR_YCrCb2RGB)
+    return np.asarray(cv2.cvtColor(colours, cv2.COLOR_RGB2RGBA), dtype=np.uint8)
 
 
 def halved(planes: Planes) -> Plane:
@@ -56,12 +60,14 @@ def where(one: Planes, other: Planes, levels: float) -> Box:
 
     Around what differs there is room for soft edges.
     """
-    # Every other row is enough: nothing that is drawn is thinner than two.
-    fine = where_drawn(_off(one.luma[::2], other.luma[::2]), LUMA * levels)
-    chroma = np.maximum(_off(one.blue[::2], other.blue[::2]), _off(one.red[::2], other.red[::2]))
-    coarse = where_drawn(chroma, CHROMA * levels, EDGE_PX // 2)
     height, width = one.luma.shape
-    left, top, right, bottom = around(_scaled(fine, 1, 2), _scaled(coarse, 2, 4))
+    # Every other row is enough, of large pictures every fourth: nothing that is drawn is thinner.
+    step = 2 * max(1, round(height / USUAL_HEIGHT))
+    rows = np.s_[::step]
+    fine = where_drawn(_off(one.luma[rows], other.luma[rows]), LUMA * levels)
+    chroma = cv2.max(_off(one.blue[rows], other.blue[rows]), _off(one.red[rows], other.red[rows]))
+    coarse = where_drawn(np.asarray(chroma, dtype=np.uint8), CHROMA * levels, EDGE_PX // 2)
+    left, top, right, bottom = around(_scaled(fine, 1, step), _scaled(coarse, 2, 2 * step))
     return left, top, min(width, right), min(height, bottom)
 
 

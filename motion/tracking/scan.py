@@ -12,7 +12,7 @@ import numpy as np
 
 from motion.clip import Clip, PlanarFootage
 from motion.tracking import background as bg
-from motion.tracking import follow, ground, outline, steady
+from motion.tracking import follow, outline, steady
 from motion.tracking.background import Background, Differs
 from motion.tracking.edges import Sight
 from motion.tracking.exposures import DrawingCounter
@@ -40,6 +40,8 @@ TOGETHER = 32
 """So many drawings wait to be looked at together."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
+FAINTEST_LINE = 24
+"""Levels up to which what stands out of the background is no line: grain, the tooth of paper."""
 RINGING = 0.22
 """Rings of so large a share of a ball's contrast are what a video's codec leaves around it."""
 Progress = Callable[[float, str], None]
@@ -129,7 +131,7 @@ class Eye:
 
     def __init__(self, background: Background) -> None:
         self.background = background
-        self._ink = ground.still_ink(background)
+        self._lines = background.lines.over(max(background.threshold, FAINTEST_LINE))
         self._missable = bg.Missable(background)
 
     def sight(self, view: View) -> Sight:
@@ -147,7 +149,7 @@ class Eye:
             differs=differs.off,
             box=differs.box,
             threshold=self.background.threshold,
-            still_ink=self._ink,
+            still=self._lines,
             palest=RINGING if self.background.planes is not None else 0.0,
         )
         return sight.smeared(0.8) if self.background.noise >= GRAINY else sight

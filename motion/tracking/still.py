@@ -18,20 +18,18 @@ GUESS_SUPPORT = 0.12
 """A value that neighbours suggest is believed over the commonest one if the pixel ever shows it this often ..."""
 GUESS_REACH = 28
 """... and this closely (levels of 255)."""
-EVERY = slice(None)
-"""All channels."""
 STILL, MIDDLE = -1, -2
 """For the number of a sample: none, since nothing changes; and none, so that the middle value is taken."""
 
 
-def changes(samples: Sequence[Values], levels: float, *, colours: slice = EVERY) -> NDArray[np.uint8]:
-    """(height, width) 255 where some channels of the samples differ by more than so many levels, else 0."""
-    greatest, least = samples[0].copy(), samples[0].copy()
+def changes(samples: Sequence[Values], levels: Sequence[float]) -> NDArray[np.uint8]:
+    """(height, width) 255 where some channel of the samples differs by more than its ``levels`` tell, else 0."""
+    greatest = least = samples[0]
     for values in samples[1:]:
-        np.maximum(greatest, values, out=greatest)
-        np.minimum(least, values, out=least)
-    spread = largest_channel(np.subtract(greatest, least, out=greatest)[..., colours])
-    return np.asarray(cv2.threshold(spread, int(levels), 255, cv2.THRESH_BINARY)[1], dtype=np.uint8)
+        greatest, least = cv2.max(greatest, values), cv2.min(least, values)  # type: ignore[assignment]
+    over = cv2.subtract(cv2.subtract(greatest, least), np.floor(levels))
+    spread = largest_channel(np.asarray(over, dtype=np.uint8).reshape(samples[0].shape))
+    return np.asarray(cv2.threshold(spread, 0, 255, cv2.THRESH_BINARY)[1], dtype=np.uint8)
 
 
 def widened(changed: NDArray[np.uint8], by: int = 2) -> NDArray[np.bool_]:
@@ -48,10 +46,11 @@ def behind(samples: Sequence[Values], changed: NDArray[np.bool_], noise: float) 
     """
     found = on_the_whole(samples, noise)
     if changed.any():
-        seen, picked, doubted = _pick(samples, found, changed, noise)
-        chosen = np.take_along_axis(seen, picked[None, :, None], axis=0)[0]
+        places = np.flatnonzero(changed)
+        seen, picked, doubted = _pick(samples, found, places, noise)
+        chosen = _picked_of(seen, picked)
         chosen[doubted] = _middle(seen[:, doubted])
-        found[changed] = chosen
+        words(found).reshape(-1)[places] = words(chosen[None])[0]
     return found
 
 
@@ -59,8 +58,9 @@ def taken_from(samples: Sequence[Values], changed: NDArray[np.bool_], noise: flo
     """(height, width) which sample shows what is behind all that changes; MIDDLE where none does, STILL elsewhere."""
     found = np.full(changed.shape, STILL, np.int8)
     if changed.any():
-        _, picked, doubted = _pick(samples, on_the_whole(samples, noise), changed, noise)
-        found[changed] = np.where(doubted, MIDDLE, picked)
+        places = np.flatnonzero(changed)
+        _, picked, doubted = _pick(samples, on_the_whole(samples, noise), places, noise)
+        found.reshape(-1)[places] = np.where(doubted, MIDDLE, picked)
     return found
 
 
@@ -71,9 +71,11 @@ def put_together(samples: Sequence[Values], taken: NDArray[np.int8], noise: floa
     rows_found = _rows_of_squares(found, square)
     rows, columns = _where(taken >= 0)
     index_there = taken[rows, columns]
-    for index, values in enumerate(samples):
-        own = index_there == index
-        places = rows[own], columns[own]
+    order = np.argsort(index_there, kind="stable")
+    rows, columns = rows[order], columns[order]
+    bounds = np.searchsorted(index_there[order], np.arange(len(samples) + 1))
+    for values, first, end in zip(samples, bounds, bounds[1:], strict=False):
+        places = rows[first:end], columns[first:end]
         for row, of_sample in zip(rows_found, _rows_of_squares(values, square), strict=True):
             row[places] = of_sample[places]
     rows, columns = _where(taken == MIDDLE)
@@ -105,25 +107,48 @@ def _rows_of_squares(values: Values, square: int) -> list[NDArray[np.unsignedint
 def on_the_whole(samples: Sequence[Values], noise: float) -> Values:
     """What the samples show on the whole, as a copy."""
     if noise < 1:
-        return samples[0].copy()
+        return _middle_of_three(samples)
     total = np.zeros(samples[0].shape, np.float32)
     for values in samples:
         cv2.accumulate(values, total)
     return np.asarray(np.round(total / len(samples)), dtype=np.uint8).reshape(samples[0].shape)
 
 
+def _middle_of_three(samples: Sequence[Values]) -> Values:
+    """The middle values of the first, the middle and the last sample: one of them alone may be a little off all over.
+
+    A video's first picture often is, since what its codec leaves there it mends in the next.
+    """
+    one, other, third = samples[0], samples[len(samples) // 2], samples[-1]
+    least, greatest = np.minimum(one, other), np.maximum(one, other)
+    return np.maximum(least, np.minimum(greatest, third, out=greatest), out=least)
+
+
 def _pick(
-    samples: Sequence[Values], base: Values, changed: NDArray[np.bool_], noise: float
+    samples: Sequence[Values], base: Values, places: NDArray[np.intp], noise: float
 ) -> tuple[Values, NDArray[np.intp], NDArray[np.bool_]]:
-    """At the n pixels that change: what k samples show (k, n, c), which is picked, and where that is doubted."""
-    guess = _at(_across_rows(base, changed), changed)
-    seen = np.stack([_at(s, changed) for s in samples])
-    off = np.stack([_largest_off(one, guess) for one in seen])
-    picked = off.argmin(axis=0)
-    nearest = np.take_along_axis(seen, picked[None, :, None], axis=0)[0]
-    alike = max(10.0, 2 * noise)
-    support = np.mean([_largest_off(one, nearest) <= alike for one in seen], axis=0)
-    return seen, picked, ~((off.min(axis=0) <= GUESS_REACH + noise) & (support >= GUESS_SUPPORT))
+    """At the n ``places`` that change: what k samples show (k, n, c), which is picked, and where that is doubted."""
+    guess = _across_rows(base, places)
+    seen = _seen(samples, places)
+    picked, off = _least(_largest_off(seen, guess))
+    nearest = _picked_of(seen, picked)
+    alike = _largest_off(seen, nearest) <= int(max(10.0, 2 * noise))
+    support = alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(samples)
+    return seen, picked, ~((off <= GUESS_REACH + noise) & (support >= GUESS_SUPPORT))
+
+
+def _picked_of(seen: Values, picked: NDArray[np.intp]) -> Values:
+    """(n, c) of k values (k, n, c) the ones with the numbers ``picked`` (n,)."""
+    chosen: Values = words(seen)[picked, np.arange(len(picked))]
+    return chosen.view(np.uint8).reshape(len(picked), -1)
+
+
+def _least(off: Values) -> tuple[NDArray[np.intp], Values]:
+    """(n,) the numbers of the least of k values (k, n), and these."""
+    # With its number behind it, each value is held against the others in one go.
+    numbered = (off.astype(np.uint16) << 8) + np.arange(len(off), dtype=np.uint16)[:, None]
+    least = numbered.min(axis=0)
+    return (least & 255).astype(np.intp), (least >> 8).astype(np.uint8)
 
 
 def _middle(seen: Values) -> Values:
@@ -131,39 +156,38 @@ def _middle(seen: Values) -> Values:
     return np.asarray(np.sort(seen, axis=0)[len(seen) // 2])
 
 
-def _at(values: Values, where: NDArray[np.bool_]) -> Values:
-    """(n, channels) the pixels at n places, all channels at once."""
-    return words(values)[where].view(np.uint8).reshape(-1, values.shape[2])
+def _at(values: Values, places: NDArray[np.intp]) -> Values:
+    """(n, channels) the pixels at n places, counted along the rows."""
+    return _seen([values], places)[0]
 
 
-def _largest_off(one: Values, other: Values) -> Values:
-    """(n,) the largest difference over the channels of two (n, c)."""
-    # As a picture one pixel wide, for which this is quickest.
-    off = cv2.absdiff(one.reshape(len(one), 1, -1), other.reshape(len(other), 1, -1))
-    return largest_channel(np.asarray(off, dtype=np.uint8).reshape(len(one), 1, -1))[:, 0]
+def _seen(samples: Sequence[Values], places: NDArray[np.intp]) -> Values:
+    """(k, n, channels) the pixels of k samples at n places."""
+    seen = np.stack([words(values).reshape(-1)[places] for values in samples])
+    return np.asarray(seen.view(np.uint8).reshape(*seen.shape, -1))
 
 
-def _across_rows(values: Values, changed: NDArray[np.bool_]) -> Values:
-    """Fill the changed pixels of each row in a straight line between the still ones beside them."""
-    filled = values.copy()
-    rows = np.flatnonzero(changed.any(axis=1) & (np.count_nonzero(changed, axis=1) <= changed.shape[1] - 4))
-    # What lies beside all that changed is still, so no farther column is ever gone by.
-    wide = np.flatnonzero(changed.any(axis=0))
-    first, last = max(0, int(wide[0]) - 1), min(values.shape[1], int(wide[-1]) + 2)
-    gaps = changed[rows, first:last]
-    columns = np.arange(first, last, dtype=np.int32)
-    left = np.maximum.accumulate(np.where(gaps, np.int32(-1), columns), axis=1)
-    right = np.minimum.accumulate(np.where(gaps, np.int32(values.shape[1]), columns)[:, ::-1], axis=1)[:, ::-1]
-    row, column = _where(gaps)
-    left, right = left[row, column], right[row, column]
-    column += first
+def _largest_off(several: Values, one: Values) -> Values:
+    """(k, n) the largest difference over the channels of k (k, n, c) from one (n, c)."""
+    off = cv2.absdiff(several, np.tile(one, (len(several), 1, 1)))
+    return largest_channel(np.asarray(off, dtype=np.uint8).reshape(several.shape))
+
+
+def _across_rows(values: Values, places: NDArray[np.intp]) -> Values:
+    """(n, channels) what the still pixels beside n ``places`` in the same row suggest there, in a straight line.
+
+    Where a row has hardly any still pixels it is what is there.
+    """
+    height, width = values.shape[:2]
+    rows, columns = np.divmod(places, width)
+    starts = np.flatnonzero((np.diff(places, prepend=-2) != 1) | (columns == 0))
+    lengths = np.diff(starts, append=len(places))
+    left, right = columns[starts] - 1, columns[starts] + lengths
+    told = np.bincount(rows, minlength=height)[rows[starts]] <= width - 4
+    run = np.repeat(np.arange(len(starts)), lengths)
     # At the edge of the frame there is one still pixel to go by.
-    left, right = np.where(left < 0, right, left), np.where(right >= values.shape[1], left, right)
-    part = ((column - left) / np.maximum(1, right - left))[:, None]
-    whole, channels = words(values), values.shape[2]
-    one, other = (
-        whole[rows[row], beside].view(np.uint8).reshape(-1, channels).astype(np.float32) for beside in (left, right)
-    )
+    beside = np.where(left < 0, right, left), np.where(right >= width, left, right)
+    one, other = (_at(values, (rows[starts] * width + np.where(told, b, 0))[run]).astype(np.float32) for b in beside)
+    part = ((columns - left[run]) / (lengths + 1)[run]).astype(np.float32)[:, None]
     between = np.round(one + (other - one) * part).astype(np.uint8)
-    words(filled)[rows[row], column] = words(between[None])[0]
-    return filled
+    return between if told.all() else np.where(told[run][:, None], between, _at(values, places))

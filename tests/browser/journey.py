@@ -11,7 +11,7 @@ from django.conf import settings
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from tests.web.school import School
+from tests.web.school import School, look_at_all
 from tests.web.test_worker import start_worker
 
 QUIET = [
@@ -65,9 +65,12 @@ class Journey(StaticLiveServerTestCase):
         page.get_by_role("button", name="Sign in").click()
         return page
 
-    def work(self) -> None:
-        """The worker, another process, looks at what waits."""
-        self.assertEqual(start_worker("--batch").wait(120), 0)
+    def work(self, *, apart: bool = False) -> None:
+        """The worker looks at what waits; ``apart`` as another process, as it does in a house."""
+        if apart:
+            self.assertEqual(start_worker("--batch").wait(120), 0)
+        else:
+            look_at_all()
 
     def file(self, data: bytes, name: str) -> str:
         path = self.folder / name

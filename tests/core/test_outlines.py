@@ -15,9 +15,11 @@ from motion import ranks
 from motion.tracking import conics, edges, outline
 from motion.tracking.edges import Sight, Start
 from motion.tracking.ellipse import Ellipse
+from motion.tracking.lines import Lines
 from motion.tracking.outline import Candidate
 
 WIDTH, HEIGHT = 320, 200
+BARE = Lines.of(np.zeros((HEIGHT, WIDTH, 4), np.uint8))
 TURNS = np.linspace(0, 2 * np.pi, 90, endpoint=False)
 
 
@@ -29,7 +31,7 @@ def shown(*shapes: Ellipse, level: int = 180, hollow: int = 0, line: bool = Fals
         cv2.ellipse(differs, centre, axes, -e.angle, 0, 360, level, hollow or -1, cv2.LINE_AA, 4)
     if line:
         cv2.line(differs, (0, 60), (WIDTH, 150), level, 1)
-    return Sight(differs=differs, threshold=14, still_ink=np.zeros_like(differs), box=(0, 0, WIDTH, HEIGHT))
+    return Sight(differs=differs, threshold=14, still=BARE, box=(0, 0, WIDTH, HEIGHT))
 
 
 def ellipse(x: float, y: float, major: float, minor: float, angle: float = 0.0) -> Ellipse:

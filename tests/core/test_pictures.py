@@ -12,11 +12,12 @@ from motion.clip import Picture
 from motion.exercises.bounce.plan import Pose, Recipe, bounce
 from motion.synth import draw
 from motion.synth.look import LOOKS, Look, random_look
-from motion.tracking import background, follow, ground, outline
+from motion.tracking import background, follow, outline, scan
 from motion.tracking.edges import Sight
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter, expose
 from motion.tracking.light import Light, difference, to_light
+from motion.tracking.lines import Lines
 from motion.tracking.outline import Candidate
 from motion.tracking.views import Lit
 
@@ -118,7 +119,7 @@ class Outlines(unittest.TestCase):
                 differs=difference(to_light(one), still),
                 threshold=14,
                 box=(0, 0, WIDTH, HEIGHT),
-                still_ink=ground.still_ink(background.Background(still, 0.0)),
+                still=Lines.of(still).over(scan.FAINTEST_LINE),
             )
         )
         self.assertTrue(found)
@@ -148,8 +149,9 @@ class Outlines(unittest.TestCase):
 
     def test_nothing_there_is_nothing_found(self) -> None:
         empty: NDArray[np.uint8] = np.zeros((HEIGHT, WIDTH), np.uint8)
+        bare = Lines.of(np.zeros((HEIGHT, WIDTH, 4), np.uint8))
         self.assertEqual(
-            outline.candidates(Sight(differs=empty, threshold=14, still_ink=empty, box=(0, 0, WIDTH, HEIGHT))), []
+            outline.candidates(Sight(differs=empty, threshold=14, still=bare, box=(0, 0, WIDTH, HEIGHT))), []
         )
 
     def test_looks_drawn_at_random_can_be_seen(self) -> None:
