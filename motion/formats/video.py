@@ -140,8 +140,8 @@ def _planes(frame: av.VideoFrame) -> Planes:
     luma, blue, red = (_plane(p) for p in frame.planes)
     return Planes(
         luma=luma,
-        blue=np.ascontiguousarray(blue[::down, ::across]),
-        red=np.ascontiguousarray(red[::down, ::across]),
+        blue=blue[::down, ::across] if across == 1 else np.ascontiguousarray(blue[::down, ::across]),
+        red=red[::down, ::across] if across == 1 else np.ascontiguousarray(red[::down, ::across]),
         full=frame.format.name.startswith("yuvj") or frame.color_range == FULL_RANGE,
     )
 

@@ -56,7 +56,7 @@ def look(sight: Sight, usual: Usual, places: Iterable[tuple[float, float]]) -> l
     found += outline.candidates(sight, closing=False)
     if _has_ball(found, usual):
         return _unlike(found)
-    for x, y in [*_rings(sight.differs, usual), *places]:
+    for x, y in [*_rings(sight.differs.whole(), usual), *places]:
         circle = Ellipse(x=x, y=y, major=usual.size, minor=usual.size, angle=0.0)
         candidate = outline.near(sight, circle)
         if candidate is not None and abs(float(np.log(candidate.size / usual.size))) < 0.5:
@@ -70,7 +70,7 @@ def _has_ball(found: Sequence[Candidate], usual: Usual) -> bool:
 
 def strongest(sight: Sight) -> list[Candidate]:
     """What may be the ball when only the strongest marks of a drawing count."""
-    marks = sight.differs[sight.differs > sight.threshold]
+    marks = sight.differs.part[sight.differs.part > sight.threshold]
     if marks.size == 0:
         return []
     strong = int(STRONG * float(np.percentile(marks, 90)))

@@ -5,9 +5,9 @@ from __future__ import annotations
 import itertools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import NamedTuple, TypeVar
+from typing import TypeVar
 
 import cv2
 import numpy as np
@@ -17,6 +17,7 @@ from motion.clip import Planes
 from motion.ranks import level_over
 from motion.tracking import planes as pl
 from motion.tracking import still
+from motion.tracking.differs import Differs
 from motion.tracking.light import (
     NOWHERE,
     Box,
@@ -39,20 +40,6 @@ NOISE_PIXELS = 14_000
 NOISE_PAIRS = 5
 """... and from so many pairs of pictures, where there are as many."""
 Sample = TypeVar("Sample")
-
-
-class Differs(NamedTuple):
-    """By how many levels a picture differs from what stands still: ``off`` (height, width) uint8.
-
-    Outside of ``box`` nothing counts, and what is too faint to count may be left out.
-    """
-
-    off: NDArray[np.uint8]
-    box: Box
-
-    def inside(self) -> NDArray[np.uint8]:
-        """What is in the box."""
-        return self.off[within(self.box)]
 
 
 @dataclass(frozen=True)
@@ -91,10 +78,9 @@ class Background:
         return self._differs_within(view, (left, 2 * top, right, min(len(self.light), 2 * bottom)))
 
     def _differs_within(self, view: View, box: Box) -> Differs:
-        off = np.zeros(self.light.shape[:2], np.uint8)
-        if box != NOWHERE:
-            off[within(box)] = self._off(view.part(box), within(box))
-        return Differs(off, box)
+        height, width = self.light.shape[:2]
+        part = self._off(view.part(box), within(box)) if box != NOWHERE else np.zeros((0, 0), np.uint8)
+        return Differs(part, box, (height, width))
 
     def _off(self, part: Light, where: tuple[slice, slice]) -> NDArray[np.uint8]:
         """By how many levels a part of a picture differs from what stands still ``where`` it lies."""
@@ -123,7 +109,7 @@ def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Backgro
     """The background behind a moving shape from pictures spread over the clip."""
     noise = noise_level([_fewer(s, _noise_step(s.shape[0] * s.shape[1])) for s in _some(samples)])
     changed = still.widened(still.changes(samples, [max(LEAST_CONTRAST, 2.2 * noise)] * 4))
-    light = still.behind(samples, changed, noise)
+    light, _ = still.behind(samples, changed, noise)
     return Background(light, noise, doubt=_edges(light) if straightened else None)
 
 
@@ -133,10 +119,9 @@ def estimate_planes(samples: Sequence[Planes]) -> Background:
     levels = max(LEAST_CONTRAST, 2.2 * noise)
     halves = [pl.halved(s) for s in samples]
     changed = still.changes(halves, [pl.LUMA * levels, *[pl.CHROMA * levels] * 3])
-    taken = still.taken_from(halves, still.widened(changed, by=1), noise)
+    colour, taken = still.behind(halves, still.widened(changed, by=1), noise)
     luma = [s.luma[..., None] for s in samples]
     grey = still.put_together(luma, taken, noise)[..., 0]
-    colour = still.put_together(halves, taken, noise)
     blue, red = np.ascontiguousarray(colour[..., 1]), np.ascontiguousarray(colour[..., 2])
     found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
     return Background(pl.coloured(found), noise, planes=found)
@@ -176,17 +161,24 @@ class Missable:
         """
         if not self._is_missing(differs):
             return differs, False
-        light = view.light()
-        off = cv2.min(difference(light, _sheet_of(light)), difference(light, self._background.lines.whole_without()))
-        return Differs(np.asarray(cv2.min(differs.off, off), dtype=np.uint8), differs.box), True
+        light, here = view.light(), within(differs.box)
+        of_sheet = difference(light[here], _sheet_of(light)[here])
+        off = cv2.min(of_sheet, difference(light[here], self._without_lines[here]))
+        return replace(differs, part=np.asarray(cv2.min(differs.part, off), dtype=np.uint8)), True
+
+    @cached_property
+    def _without_lines(self) -> Light:
+        return self._background.lines.whole_without()
 
     def _is_missing(self, differs: Differs) -> bool:
-        left, top, right, bottom = differs.box
-        rows, columns = within((left // 2, top // 2, (right + 1) // 2, (bottom + 1) // 2))
-        drawn, least = self._drawn[rows, columns], MISSING * self._drawn_count
-        if self._drawn_count < FEWEST_DRAWN or np.count_nonzero(drawn) <= least:
+        if self._drawn_count < FEWEST_DRAWN:
             return False
-        over = differs.off[::2, ::2][rows, columns] > self._background.threshold
+        left, top, right, bottom = differs.box
+        rows, columns = within(((left + 1) // 2, (top + 1) // 2, (right + 1) // 2, (bottom + 1) // 2))
+        drawn, least = self._drawn[rows, columns], MISSING * self._drawn_count
+        if np.count_nonzero(drawn) <= least:
+            return False
+        over = differs.part[top % 2 :: 2, left % 2 :: 2] > self._background.threshold
         return int(np.count_nonzero(over & drawn)) > least
 
 

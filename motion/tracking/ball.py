@@ -180,7 +180,7 @@ def _ghostly(
     return [
         i
         for i, sight in _sights(pictures, eye, seen, indices)
-        if ghosts.shows(sight.differs, noise, chosen[i], ghosts.neighbours(chosen, i))
+        if ghosts.shows(sight.differs.whole(), noise, chosen[i], ghosts.neighbours(chosen, i))
     ]
 
 

@@ -17,8 +17,9 @@ from numpy.typing import NDArray
 
 from motion.ranks import medians
 from motion.tracking import conics
+from motion.tracking.differs import Differs
 from motion.tracking.ellipse import Ellipse, arms_of
-from motion.tracking.light import NOWHERE, Box, within
+from motion.tracking.light import NOWHERE
 from motion.tracking.lines import Lines
 
 RAYS = 120
@@ -56,27 +57,26 @@ Marks = NDArray[np.bool_]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Sight:
-    """What one drawing shows: ``differs`` (height, width) uint8 is its difference from the background.
+    """What one drawing shows: how it ``differs`` from the background.
 
     Less than ``threshold`` levels count as nothing, and so do marks fainter than a share ``faint`` of the outline (a
-    shadow, a smudge). ``still`` are the lines of what stands still: an
-    edge that ends on one about as strong is not believed, since ink on ink shows no difference. Nothing that counts
-    lies outside of ``box``. Marks fainter than a share ``palest`` are never the ball's own: a codec leaves such rings.
+    shadow, a smudge). ``still`` are the lines of what stands still: an edge that ends on one about as strong is not
+    believed, since ink on ink shows no difference. Marks fainter than a share ``palest`` are never the ball's own: a
+    codec leaves such rings.
     """
 
-    differs: NDArray[np.uint8]
+    differs: Differs
     threshold: int
     still: Lines
-    box: Box
     faint: float = FAINT
     palest: float = 0.0
 
     def smeared(self, by: float) -> Sight:
         """The same blurred by so many px, which steadies grainy pictures."""
-        blurred = np.zeros_like(self.differs)
-        if self.box != NOWHERE:
-            blurred[within(self.box)] = cv2.GaussianBlur(self.differs[within(self.box)], (0, 0), by)
-        return replace(self, differs=blurred)
+        if self.differs.box == NOWHERE:
+            return self
+        blurred = np.asarray(cv2.GaussianBlur(self.differs.part, (0, 0), by), dtype=np.uint8)
+        return replace(self, differs=replace(self.differs, part=blurred))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -126,7 +126,7 @@ def _pass(
         points, good, contrasts = _edge_points(shapes, sights, low, high)
         for k, i in enumerate(some):
             if starts[i].clipped:
-                height, width = sights[k].differs.shape
+                height, width = sights[k].differs.size
                 good[k] &= ((points[k] > 2.0) & (points[k] < np.array([width - 3.0, height - 3.0]))).all(axis=1)
         enough = good.sum(axis=1) >= FEWEST_RAYS
         fits = conics.fit_robust(points, good, rounds)
@@ -167,33 +167,24 @@ class _Cuttings:
     """What several sights show around ellipses, side by side in one picture; nothing is outside of the frame."""
 
     def __init__(self, shapes: Sequence[Ellipse], sights: Sequence[Sight], reach: float) -> None:
-        if len(shapes) == 1:
-            self._values, self._middles = sights[0].differs, np.array([[shapes[0].x, shapes[0].y]])
-            return
         half = max(_reach(s, reach) for s in shapes)
         side = 2 * half + 1
         self._values = np.zeros((len(shapes) * side, side), np.uint8)
         self._middles = np.empty((len(shapes), 2))
         for k, (shape, sight) in enumerate(zip(shapes, sights, strict=True)):
             left, top = int(shape.x) - half, int(shape.y) - half
-            height, width = sight.differs.shape
-            rows, columns = slice(max(0, top), min(height, top + side)), slice(max(0, left), min(width, left + side))
-            if rows.start < rows.stop and columns.start < columns.stop:
-                to = k * side - top
-                here = self._values[rows.start + to : rows.stop + to, columns.start - left : columns.stop - left]
-                here[:] = sight.differs[rows, columns]
+            sight.differs.lay(self._values[k * side : (k + 1) * side], left, top)
             self._middles[k] = shape.x - left, shape.y - top + k * side
 
     def along(self, arms: Values, scales: NDArray[np.floating]) -> NDArray[np.uint8]:
-        """(k, n, m) bilinear values at so many (m,) times each of n arms (k, n, 2) from each middle."""
-        count, rays, _ = arms.shape
-        shape = (count * rays, len(scales))
+        """(m, k, n) bilinear values at so many (m,) times each of n arms (k, n, 2) from each middle."""
+        shape = (len(scales), *arms.shape[:2])
         x, y = (
-            (self._middles[:, None, None, axis] + arms[..., axis, None] * scales).astype(np.float32).reshape(shape)
+            (self._middles[:, None, axis] + arms[..., axis] * scales[:, None, None]).astype(np.float32)
             for axis in (0, 1)
         )
-        found = cv2.remap(self._values, x, y, cv2.INTER_LINEAR)
-        return np.asarray(found, dtype=np.uint8).reshape(count, rays, len(scales))
+        found = cv2.remap(self._values, x.reshape(len(scales), -1), y.reshape(len(scales), -1), cv2.INTER_LINEAR)
+        return np.asarray(found, dtype=np.uint8).reshape(shape)
 
 
 def _edge_points(
@@ -203,18 +194,19 @@ def _edge_points(
     steps = max(FEWEST_STEPS, int((high - low) * max(s.major for s in shapes)))
     middles, arms = np.array([[s.x, s.y] for s in shapes]), arms_of(shapes, _TURNS)
     scales = low + (high - low) / (steps - 1) * np.arange(steps)
+    # Samples come first, so that those of all rays are held against each other at once.
     profiles = _Cuttings(shapes, sights, high).along(arms, scales)
-    contrasts = medians(profiles.max(axis=2).astype(np.float64), np.ones(profiles.shape[:2], dtype=bool))
+    contrasts = medians(profiles.max(axis=0).astype(np.float64), np.ones(profiles.shape[1:], dtype=bool))
     faint = np.array([s.faint for s in sights])
     floors = np.maximum(np.array([float(s.threshold) for s in sights]), faint * contrasts)
-    marked = profiles >= np.ceil(floors).astype(np.uint8)[:, None, None]
-    outer = steps - 1 - np.argmax(marked[..., ::-1], axis=2)
-    has = np.take_along_axis(marked, outer[..., None], axis=2)[..., 0]
+    marked = profiles >= np.ceil(floors).astype(np.uint8)[:, None]
+    last = np.where(marked, np.arange(1, steps + 1, dtype=np.uint16)[:, None, None], np.uint16(0)).max(axis=0)
+    has = last > 0
     a_step = np.sqrt((arms**2).sum(axis=2)) * (high - low) / (steps - 1)
     inside = np.maximum(2, np.ceil(INSIDE_PX / a_step)).astype(np.intp)
     at = _crossings(
-        profiles.reshape(-1, steps),
-        np.where(has, outer, steps - 1).ravel(),
+        profiles.reshape(steps, -1),
+        np.where(has, last.astype(np.intp) - 1, steps - 1).ravel(),
         inside.ravel(),
         from_ground=np.repeat(faint <= FAINT, RAYS),
         outermost=np.repeat(faint < FAINT, RAYS),
@@ -230,28 +222,28 @@ def _crossings(
     """(rays,) at which sample, and part of one, each ray leaves the outline; -1 where the outline goes on to its end.
 
     That is at half of the peak within ``inside`` (rays,) samples of its outer end, where ``outermost`` (rays,) at half
-    of what is reached there first. ``profile`` (rays, samples) are
-    differences along the rays, ``outer`` (rays,) the last marked sample. Half is counted from nothing, or where not
-    ``from_ground`` (rays,) from what lies just outside.
+    of what is reached there first. ``profile`` (samples, rays) are differences along the rays, ``outer`` (rays,) the
+    last marked sample. Half is counted from nothing, or where not ``from_ground`` (rays,) from what lies just outside.
     """
-    rays, count = np.arange(len(profile)), profile.shape[1]
-    inwards = np.minimum(np.arange(int(inside.max()) + 1), inside[:, None])
-    just_inside = profile[rays[:, None], np.maximum(0, outer[:, None] - inwards)]
-    peak = just_inside.max(axis=1)
+    count, rays = profile.shape[0], np.arange(profile.shape[1])
+    inwards = np.minimum(np.arange(int(inside.max()) + 1)[:, None], inside)
+    just_inside = profile[np.maximum(0, outer - inwards), rays]
+    peak = just_inside.max(axis=0)
     if outermost.any():
-        peak[outermost] = _first_height(just_inside[outermost])
+        peak[outermost] = _first_height(just_inside[:, outermost])
     level = 0.5 * peak
     if not from_ground.all():
         pale = np.minimum(_just_outside(profile, outer, inside), 2 * level)
         level += np.where(from_ground, 0.0, 0.5 * pale)
     # Where the ray leaves at once, the last sample over half the peak lies before; else it is looked for outwards.
-    over = just_inside >= level[:, None]
-    last_over = np.where(over.any(axis=1), outer - over.argmax(axis=1), -1)
-    on = np.flatnonzero(over[:, 0])
-    below = (profile[on] < np.ceil(level[on]).astype(np.uint8)[:, None]) & (np.arange(count) > outer[on, None])
-    last_over[on] = np.where(below.any(axis=1), below.argmax(axis=1), count) - 1
+    over = just_inside >= level
+    last_over = np.where(over.any(axis=0), outer - over.argmax(axis=0), -1)
+    on = np.flatnonzero(over[0])
+    numbers = np.arange(count, dtype=np.uint16)[:, None]
+    below = (profile[:, on] < np.ceil(level[on]).astype(np.uint8)) & (numbers > outer[on].astype(np.uint16))
+    last_over[on] = np.where(below, numbers, np.uint16(count)).min(axis=0).astype(np.intp) - 1
     k = np.clip(last_over, 0, count - 2)
-    here, next_one = profile[rays, k].astype(np.float64), profile[rays, k + 1]
+    here, next_one = profile[k, rays].astype(np.float64), profile[k + 1, rays]
     drop = here - next_one
     part = np.where(drop > 0, (here - level) / np.where(drop > 0, drop, 1.0), 0.5)
     goes_on = (last_over < 0) | (last_over >= count - 1) | (outer >= count - 1)
@@ -259,18 +251,18 @@ def _crossings(
 
 
 def _first_height(inwards: NDArray[np.uint8]) -> NDArray[np.uint8]:
-    """(rays,) what differences (rays, samples), from outside inwards, rise to first: an outline's, not the fill's."""
+    """(rays,) what differences (samples, rays), from outside inwards, rise to first: an outline's, not the fill's."""
     values = inwards.astype(np.int16)
-    level_off = np.diff(values, axis=1) <= LEVEL_OFF * values[:, :-1]
-    first = np.where(level_off.any(axis=1), level_off.argmax(axis=1), values.shape[1] - 1)
-    return np.asarray(inwards[np.arange(len(inwards)), first])
+    level_off = np.diff(values, axis=0) <= LEVEL_OFF * values[:-1]
+    first = np.where(level_off.any(axis=0), level_off.argmax(axis=0), len(values) - 1)
+    return np.asarray(inwards[first, np.arange(inwards.shape[1])])
 
 
 def _just_outside(profile: NDArray[np.uint8], outer: Numbers, beyond: Numbers) -> Values:
     """(rays,) the least within so many samples (rays,) beyond the outer one; nought where there are none."""
-    count = profile.shape[1]
-    outwards = np.minimum(np.arange(1, int(beyond.max()) + 1), beyond[:, None])
-    found = profile[np.arange(len(profile))[:, None], np.minimum(outer[:, None] + outwards, count - 1)].min(axis=1)
+    count = len(profile)
+    outwards = np.minimum(np.arange(1, int(beyond.max()) + 1)[:, None], beyond)
+    found = profile[np.minimum(outer + outwards, count - 1), np.arange(profile.shape[1])].min(axis=0)
     return np.where(outer < count - 1, found, 0.0)
 
 
@@ -293,6 +285,6 @@ def _pale_beyond(found: Sequence[Edge], sights: Sequence[Sight]) -> Values:
     outside = np.array([max(PALE_PX, PALE_RADII * s.minor / 2) for s in shapes])
     just_outside = 1 + 2 * outside / np.array([s.minor for s in shapes])
     arms = arms_of(shapes, _TURNS[::2]) * just_outside[:, None, None]
-    ring = _Cuttings(shapes, sights, float(just_outside.max())).along(arms, np.ones(1))[..., 0]
+    ring = _Cuttings(shapes, sights, float(just_outside.max())).along(arms, np.ones(1))[0]
     thresholds = np.array([max(s.threshold, s.palest * e.contrast) for s, e in zip(sights, found, strict=True)])
     return np.asarray(np.mean(ring > thresholds[:, None], axis=1), dtype=np.float64)

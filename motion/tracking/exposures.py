@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.clip import Exposure
-from motion.tracking.background import Differs
-from motion.tracking.light import Light, difference, shrunk, within
+from motion.tracking.differs import Differs
+from motion.tracking.light import Light, difference, within
 
 THUMB = 8
 """Noisy pictures are compared at this part of their size first."""
@@ -45,7 +45,7 @@ class DrawingCounter:
         differ from it.
         """
         digest = _digest(light, differs) if self._noise < 1 else None
-        thumb = None if digest else _thumb(differs.off)
+        thumb = None if digest else differs.shrunk(THUMB).astype(np.float32)
         found = self._numbers.get(digest) if digest else self._alike(light, thumb)
         if found is None:
             self.count += 1
@@ -74,10 +74,6 @@ class DrawingCounter:
             if not _moved(small, self._shrunk[number - 1], self._noise * 0.5):
                 return number
         return None
-
-
-def _thumb(differs: NDArray[np.uint8]) -> NDArray[np.float32]:
-    return shrunk(differs, THUMB).astype(np.float32)
 
 
 def _digest(light: Light, differs: Differs) -> str:

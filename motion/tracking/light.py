@@ -54,14 +54,19 @@ def where_unequal(one: Light, other: Light) -> Box:
 
 def where_over(off: NDArray[np.uint8], levels: float) -> Box:
     """The smallest box outside of which (height, width) reaches no more than so much."""
-    return where(_over(off, levels))
+    return where(over(off, levels))
 
 
-def where_drawn(off: NDArray[np.uint8], levels: float, room: int = EDGE_PX) -> Box:
-    """The box, with so many px around it, in which (height, width) reaches more on more than specks."""
-    height, width = off.shape
-    share = shrunk(_over(off, levels), SPECK_PX)
-    left, top, right, bottom = (SPECK_PX * v for v in where(_over(share, 255 * SPECK / SPECK_PX**2)))
+def where_drawn(off: NDArray[np.uint8], levels: float) -> Box:
+    """The box, with room for soft edges around it, in which (height, width) reaches more on more than specks."""
+    return where_marked(over(off, levels), SPECK_PX, EDGE_PX)
+
+
+def where_marked(marks: NDArray[np.uint8], square: int, room: int) -> Box:
+    """The box, with so much room around it, in which a ``square`` has marks (255) on more of it than specks have."""
+    height, width = marks.shape
+    share = shrunk(marks, square)
+    left, top, right, bottom = (square * v for v in where(over(share, 255 * SPECK / SPECK_PX**2)))
     if right == 0:
         return NOWHERE
     return max(0, left - room), max(0, top - room), min(width, right + room), min(height, bottom + room)
@@ -80,7 +85,7 @@ def shrunk(off: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
     return off
 
 
-def _over(off: NDArray[np.uint8], levels: float) -> NDArray[np.uint8]:
+def over(off: NDArray[np.uint8], levels: float) -> NDArray[np.uint8]:
     """255 where it is over so many levels, else 0."""
     return np.asarray(cv2.threshold(off, int(levels), 255, cv2.THRESH_BINARY)[1], dtype=np.uint8)
 
@@ -104,6 +109,12 @@ def around(one: Box, other: Box) -> Box:
         return other if one == NOWHERE else one
     left, top, right, bottom = (*map(min, one[:2], other[:2]), *map(max, one[2:], other[2:]))
     return left, top, right, bottom
+
+
+def common(one: Box, other: Box) -> Box:
+    """What two boxes share; NOWHERE where that is nothing."""
+    left, top, right, bottom = (*map(max, one[:2], other[:2]), *map(min, one[2:], other[2:]))
+    return (left, top, right, bottom) if left < right and top < bottom else NOWHERE
 
 
 def within(box: Box) -> tuple[slice, slice]:

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.ranks import levels
-from motion.tracking.background import Differs
+from motion.tracking.differs import Differs
 from motion.tracking.light import NOWHERE, Box, around, difference, largest_channel, shrunk
 from motion.tracking.views import View
 
@@ -108,7 +108,7 @@ class LossyCounter:
         self._contrasts: list[float] = []
         self._coarse: list[bool] = []
         self._shrunk: list[NDArray[np.uint8]] = []
-        self._thumbs: list[NDArray[np.int16]] = []
+        self._thumbs: list[NDArray[np.uint8]] = []
         self._last: View | None = None
         self._box = NOWHERE
 
@@ -118,13 +118,13 @@ class LossyCounter:
         All that moves in it lies within ``box``; only there is it held against the last one. ``coarse`` tells that the
         codec left much elsewhere as well.
         """
-        self._contrasts.append(contrast(differs.inside()))
+        self._contrasts.append(contrast(differs.part))
         if self._last is not None:
             self._steps.append(self._step(view, self._last, around(box, self._box)))
         self._last, self._box = view, box
         self._coarse.append(coarse)
-        self._shrunk.append(_shrunk_within(differs))
-        self._thumbs.append(shrunk(self._shrunk[-1], SHRINK).astype(np.int16))
+        self._shrunk.append(differs.shrunk(SHRINK))
+        self._thumbs.append(shrunk(self._shrunk[-1], SHRINK))
 
     def _step(self, view: View, last: View, box: Box) -> float:
         """By how many levels two pictures differ; where it is much, no more than that it is is looked for."""
@@ -148,12 +148,14 @@ class LossyCounter:
         parted = parting(shares)
         numbers: list[int] = []
         firsts: list[int] = []
+        thumbs = np.stack(self._thumbs) if self._thumbs else np.zeros((0, 1, 1), np.uint8)
         for index in range(len(self._shrunk)):
             sure = SURELY_OTHER if any(self._coarse[max(0, index - 1) : index + 1]) else REDRAWN
             if numbers and _is_held(shares[index - 1], partial(moved, index - 1, index), parted, sure):
                 numbers.append(numbers[-1])
                 continue
-            number = self._seen_before(index, firsts, numbers[-1] if numbers else 0, usual, parted, moved)
+            last = numbers[-1] if numbers else 0
+            number = self._seen_before(index, thumbs, firsts, last, usual, parted, moved)
             if number is None:
                 firsts.append(index)
                 number = len(firsts)
@@ -161,13 +163,24 @@ class LossyCounter:
         return numbers, firsts
 
     def _seen_before(
-        self, index: int, firsts: Sequence[int], last: int, usual: float, parted: Parting, moved: Moved
+        self,
+        index: int,
+        thumbs: NDArray[np.uint8],
+        firsts: Sequence[int],
+        last: int,
+        usual: float,
+        parted: Parting,
+        moved: Moved,
     ) -> int | None:
-        """The earlier drawing that a picture shows again; never the ``last`` one, which it differs from."""
+        """The earlier drawing that a picture shows again; never the ``last`` one, which it differs from.
+
+        ``thumbs`` (n, height, width) are what all pictures differ by, very small.
+        """
         if not firsts:
             return None
         # What differs so much where a whole patch is one value differs more in the patch.
-        off = np.abs(np.stack([self._thumbs[i] for i in firsts]) - self._thumbs[index]).max(axis=(1, 2))
+        own, others = thumbs[index], thumbs[firsts]
+        off = (np.maximum(own, others) - np.minimum(own, others)).max(axis=(1, 2))
         for number in np.flatnonzero(off <= SHRUNK_LIMIT * SURELY_OTHER * usual)[::-1] + 1:
             first = firsts[number - 1]
             if number == last or (moved(first, index) or 0.0) > MOVED_PX:
@@ -176,18 +189,6 @@ class LossyCounter:
             if _is_held(share, partial(moved, first, index), parted, REDRAWN):
                 return int(number)
         return None
-
-
-def _shrunk_within(differs: Differs) -> NDArray[np.uint8]:
-    """All of what differs at a part of its size; only what is in the box is looked at."""
-    height, width = differs.off.shape
-    found = np.zeros((-(-height // SHRINK), -(-width // SHRINK)), np.uint8)
-    if differs.box != NOWHERE:
-        left, top, right, bottom = differs.box
-        left, top = left // SHRINK, top // SHRINK
-        small = shrunk(differs.off[SHRINK * top : bottom, SHRINK * left : right], SHRINK)
-        found[top : top + small.shape[0], left : left + small.shape[1]] = small
-    return found
 
 
 def _is_held(share: float, moved: Callable[[], float | None], parted: Parting, sure: float) -> bool:

@@ -13,7 +13,7 @@ from motion.ranks import percentile
 from motion.tracking import conics, edges
 from motion.tracking.edges import FAINT, LEAST_MINOR, RAYS, Edge, Sight, Start
 from motion.tracking.ellipse import Ellipse
-from motion.tracking.light import NOWHERE, Box, where_over, within
+from motion.tracking.light import NOWHERE, Box, where_over
 
 MOST_CANDIDATES = 6
 # Smaller marks are none, px.
@@ -99,13 +99,13 @@ def _answered(askings: Sequence[Asking]) -> list[Candidate | None]:
 
 def _things(sight: Sight, closing: bool) -> Iterator[Asking]:
     """The things drawn in a picture that are large enough, the largest first."""
-    reach = _odd(max(3, round(min(sight.differs.shape) * 0.011))) if closing else 1
+    reach = _odd(max(3, round(min(sight.differs.size) * 0.011))) if closing else 1
     kernel = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach))
     box = _bounds(sight, margin=reach + 2)
     if box == NOWHERE:
         return
     left, top, _, _ = box
-    mask = (sight.differs[within(box)] > sight.threshold).astype(np.uint8)
+    mask = (sight.differs.cut(box) > sight.threshold).astype(np.uint8)
     closed = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel)
     contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     for contour in sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_CANDIDATES]:
@@ -115,13 +115,13 @@ def _things(sight: Sight, closing: bool) -> Iterator[Asking]:
 
 def _bounds(sight: Sight, margin: int) -> Box:
     """The box of all that counts, with a margin where there is room for one."""
-    if sight.box == NOWHERE:
+    if sight.differs.box == NOWHERE:
         return NOWHERE
-    left, top, _, _ = sight.box
-    inner = where_over(sight.differs[within(sight.box)], sight.threshold)
+    left, top, _, _ = sight.differs.box
+    inner = where_over(sight.differs.part, sight.threshold)
     if inner == NOWHERE:
         return NOWHERE
-    height, width = sight.differs.shape
+    height, width = sight.differs.size
     return (
         max(0, left + inner[0] - margin),
         max(0, top + inner[1] - margin),
@@ -165,7 +165,7 @@ def _roughly(points: NDArray[np.float64]) -> tuple[Ellipse | None, bool]:
 
 def _touches_edge(points: NDArray[np.float64], sight: Sight) -> bool:
     """Whether an outline goes up to the frame's edge."""
-    height, width = sight.differs.shape
+    height, width = sight.differs.size
     (left, top), (right, bottom) = points.min(axis=0), points.max(axis=0)
     return bool(left <= 1 or top <= 1 or right >= width - 2 or bottom >= height - 2)
 
@@ -188,7 +188,7 @@ def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Gen
 
 
 def _candidate(edge: Edge, sight: Sight, clipped: bool) -> Candidate:
-    height, width = sight.differs.shape
+    height, width = sight.differs.size
     clipped = clipped or _reaches_out(edge.shape, width, height)
     return Candidate(ellipse=edge.shape, clipped=clipped, contrast=edge.contrast, roundness=min(1.0, edge.agreed))
 

@@ -6,7 +6,7 @@ import cv2
 import numpy as np
 
 from motion.clip import Plane, Planes
-from motion.tracking.light import EDGE_PX, Box, Light, around, where_drawn
+from motion.tracking.light import EDGE_PX, SPECK_PX, Box, Light, over, shrunk, where_marked
 
 SHARE = 0.9
 """Where a plane differs by so much of what it would for a level of grey, or of colour, a colour may differ by one."""
@@ -64,16 +64,12 @@ def where(one: Planes, other: Planes, levels: float) -> Box:
     # Every other row is enough, of large pictures every fourth: nothing that is drawn is thinner.
     step = 2 * max(1, round(height / USUAL_HEIGHT))
     rows = np.s_[::step]
-    fine = where_drawn(_off(one.luma[rows], other.luma[rows]), LUMA * levels)
+    luma = over(_off(one.luma[rows], other.luma[rows]), LUMA * levels)
     chroma = cv2.max(_off(one.blue[rows], other.blue[rows]), _off(one.red[rows], other.red[rows]))
-    coarse = where_drawn(np.asarray(chroma, dtype=np.uint8), CHROMA * levels, EDGE_PX // 2)
-    left, top, right, bottom = around(_scaled(fine, 1, step), _scaled(coarse, 2, 2 * step))
-    return left, top, min(width, right), min(height, bottom)
-
-
-def _scaled(box: Box, across: int, down: int) -> Box:
-    left, top, right, bottom = box
-    return across * left, down * top, across * right, down * bottom
+    # Squares of two of the luma's marks are as one of the chroma's.
+    marks = cv2.max(shrunk(luma, 2), over(np.asarray(chroma, dtype=np.uint8), CHROMA * levels))
+    left, top, right, bottom = where_marked(np.asarray(marks, dtype=np.uint8), SPECK_PX // 2, EDGE_PX // 2)
+    return 2 * left, 2 * step * top, min(width, 2 * right), min(height, 2 * step * bottom)
 
 
 def _off(one: Plane, other: Plane) -> Plane:

@@ -13,7 +13,8 @@ import numpy as np
 from motion.clip import Clip, PlanarFootage
 from motion.tracking import background as bg
 from motion.tracking import follow, outline, steady
-from motion.tracking.background import Background, Differs
+from motion.tracking.background import Background
+from motion.tracking.differs import Differs
 from motion.tracking.edges import Sight
 from motion.tracking.exposures import DrawingCounter
 from motion.tracking.light import Box
@@ -36,8 +37,8 @@ CROWDED = 0.12
 """Where more of a picture's area differs, it is what a codec or a scanner leaves, and the ball is looked for first."""
 ROOM, BESIDE_PX = 1.5, 12
 """How much around what may be the ball is compared between two pictures: so many of its reaches, and px more."""
-TOGETHER = 32
-"""So many drawings wait to be looked at together."""
+TOGETHER, TOGETHER_PX = 96, 40_000_000
+"""So many drawings, and pixels of them, wait at most to be looked at together."""
 GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
 FAINTEST_LINE = 24
@@ -142,12 +143,11 @@ class Eye:
     def told(self, view: View, differs: Differs) -> tuple[Sight, bool, int]:
         """The same of a picture that ``differs`` so, whether scenery is missing there, and how many pixels differ."""
         told, bare = self._missable.without_background(view, differs)
-        return self._sight(told), bare, int(np.count_nonzero(told.inside() > self.background.threshold))
+        return self._sight(told), bare, int(np.count_nonzero(told.part > self.background.threshold))
 
     def _sight(self, differs: Differs) -> Sight:
         sight = Sight(
-            differs=differs.off,
-            box=differs.box,
+            differs=differs,
             threshold=self.background.threshold,
             still=self._lines,
             palest=RINGING if self.background.planes is not None else 0.0,
@@ -172,7 +172,7 @@ class Looks:
         seen = Seen(picture=picture, shift=shift, candidates=[], bare=bare, marks=marks)
         self.seen[picture] = seen
         self._waiting.append((seen, sight))
-        if len(self._waiting) == TOGETHER:
+        if len(self._waiting) == TOGETHER or sum(s.differs.part.size for _, s in self._waiting) > TOGETHER_PX:
             self.finish()
         return seen
 
@@ -220,7 +220,7 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
     looks = Looks(eye)
     for index, (view, shift) in enumerate(pictures.of(range(total))):
         differs = eye.background.differs(view)
-        box, coarse = differs.box, _area(differs.box) > CROWDED * differs.off.size
+        box, coarse = differs.box, differs.share > CROWDED
         if coarse:
             seen = looks.at(view, differs, index, shift)
             looks.finish()
@@ -259,11 +259,6 @@ class _Balls:
         if min(one.roundness, other.roundness) < outline.ROUND_ENOUGH:
             return None
         return math.hypot(one.ellipse.x - other.ellipse.x, one.ellipse.y - other.ellipse.y)
-
-
-def _area(box: Box) -> int:
-    left, top, right, bottom = box
-    return (right - left) * (bottom - top)
 
 
 def _around(candidates: Sequence[Candidate], box: Box) -> Box:

@@ -18,13 +18,13 @@ FLICKERS = 0.004
 """Light that differs by a smaller share in all pictures is the same."""
 GRID = 8
 """Light is compared in every so many rows and columns."""
-THINNED = 4
+THINNED = 8
 """Edges are looked for in every so many columns."""
 LOOKED_AT = 6
 """So many pictures tell whether a clip drifts."""
 ENOUGH = 2
 """So many of them must be off: one picture alone may be odd in another way."""
-EDGE, FEWEST_EDGES, SAME_EDGES = 12, 100, 0.5
+EDGE, FEWEST_EDGES, SAME_EDGES = 12, 50, 0.5
 """Levels that make an edge, how many pixels of it are needed, and which share of them tells that nothing drifts."""
 DARK = 20
 """Pixels darker than this tell nothing about the light ..."""

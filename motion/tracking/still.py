@@ -37,31 +37,23 @@ def widened(changed: NDArray[np.uint8], by: int = 2) -> NDArray[np.bool_]:
     return np.asarray(cv2.dilate(changed, np.ones((2 * by + 1, 2 * by + 1), np.uint8))) > 0
 
 
-def behind(samples: Sequence[Values], changed: NDArray[np.bool_], noise: float) -> Values:
-    """What is behind all that changes.
+def behind(samples: Sequence[Values], changed: NDArray[np.bool_], noise: float) -> tuple[Values, NDArray[np.int8]]:
+    """What is behind all that changes, and (height, width) which sample shows it.
 
-    Where nothing ever changes it is what all pictures show. Elsewhere it is, of the values seen there, the one
+    Where nothing ever changes it is what all pictures show (STILL). Elsewhere it is, of the values seen there, the one
     that the still surroundings in the same row suggest, so that a ball that lies in one place for most of the
-    clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value.
+    clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE).
     """
     found = on_the_whole(samples, noise)
+    taken = np.full(changed.shape, STILL, np.int8)
     if changed.any():
         places = np.flatnonzero(changed)
         seen, picked, doubted = _pick(samples, found, places, noise)
         chosen = _picked_of(seen, picked)
         chosen[doubted] = _middle(seen[:, doubted])
         words(found).reshape(-1)[places] = words(chosen[None])[0]
-    return found
-
-
-def taken_from(samples: Sequence[Values], changed: NDArray[np.bool_], noise: float) -> NDArray[np.int8]:
-    """(height, width) which sample shows what is behind all that changes; MIDDLE where none does, STILL elsewhere."""
-    found = np.full(changed.shape, STILL, np.int8)
-    if changed.any():
-        places = np.flatnonzero(changed)
-        _, picked, doubted = _pick(samples, on_the_whole(samples, noise), places, noise)
-        found.reshape(-1)[places] = np.where(doubted, MIDDLE, picked)
-    return found
+        taken.reshape(-1)[places] = np.where(doubted, MIDDLE, picked)
+    return found, taken
 
 
 def put_together(samples: Sequence[Values], taken: NDArray[np.int8], noise: float) -> Values:
@@ -158,13 +150,14 @@ def _middle(seen: Values) -> Values:
 
 def _at(values: Values, places: NDArray[np.intp]) -> Values:
     """(n, channels) the pixels at n places, counted along the rows."""
-    return _seen([values], places)[0]
+    return np.asarray(_seen([values], places)[0])
 
 
 def _seen(samples: Sequence[Values], places: NDArray[np.intp]) -> Values:
     """(k, n, channels) the pixels of k samples at n places."""
     seen = np.stack([words(values).reshape(-1)[places] for values in samples])
-    return np.asarray(seen.view(np.uint8).reshape(*seen.shape, -1))
+    told: Values = seen.view(np.uint8).reshape(*seen.shape, -1)
+    return told
 
 
 def _largest_off(several: Values, one: Values) -> Values:
@@ -190,4 +183,4 @@ def _across_rows(values: Values, places: NDArray[np.intp]) -> Values:
     one, other = (_at(values, (rows[starts] * width + np.where(told, b, 0))[run]).astype(np.float32) for b in beside)
     part = ((columns - left[run]) / (lengths + 1)[run]).astype(np.float32)[:, None]
     between = np.round(one + (other - one) * part).astype(np.uint8)
-    return between if told.all() else np.where(told[run][:, None], between, _at(values, places))
+    return np.asarray(between if told.all() else np.where(told[run][:, None], between, _at(values, places)))

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from motion.tracking import lossy
-from motion.tracking.background import Differs
+from motion.tracking.differs import Differs
 from motion.tracking.light import Light, difference, where_over
 from motion.tracking.views import Lit
 
@@ -32,7 +32,7 @@ def differs(picture: Light) -> np.ndarray:
 
 def seen(picture: Light) -> Differs:
     off = differs(picture)
-    return Differs(off, where_over(off, 14))
+    return Differs.of(off, where_over(off, 14))
 
 
 def unknown(first: int, second: int) -> None:

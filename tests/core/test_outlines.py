@@ -13,12 +13,14 @@ from hypothesis import strategies as st
 
 from motion import ranks
 from motion.tracking import conics, edges, outline
+from motion.tracking.differs import Differs
 from motion.tracking.edges import Sight, Start
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.lines import Lines
 from motion.tracking.outline import Candidate
 
 WIDTH, HEIGHT = 320, 200
+ALL = (0, 0, WIDTH, HEIGHT)
 BARE = Lines.of(np.zeros((HEIGHT, WIDTH, 4), np.uint8))
 TURNS = np.linspace(0, 2 * np.pi, 90, endpoint=False)
 
@@ -31,7 +33,12 @@ def shown(*shapes: Ellipse, level: int = 180, hollow: int = 0, line: bool = Fals
         cv2.ellipse(differs, centre, axes, -e.angle, 0, 360, level, hollow or -1, cv2.LINE_AA, 4)
     if line:
         cv2.line(differs, (0, 60), (WIDTH, 150), level, 1)
-    return Sight(differs=differs, threshold=14, still=BARE, box=(0, 0, WIDTH, HEIGHT))
+    return Sight(differs=Differs.of(differs, ALL), threshold=14, still=BARE)
+
+
+def both(one: Sight, other: Sight) -> Sight:
+    """What two show in one picture."""
+    return replace(one, differs=replace(one.differs, part=np.maximum(one.differs.part, other.differs.part)))
 
 
 def ellipse(x: float, y: float, major: float, minor: float, angle: float = 0.0) -> Ellipse:
@@ -92,7 +99,7 @@ class Together(unittest.TestCase):
         for outer in wanted:
             sight = shown(outer, level=85)
             inner = shown(ellipse(outer.x, outer.y, outer.major - 6, outer.minor - 6, outer.angle), level=212)
-            sights.append(replace(sight, differs=np.maximum(sight.differs, inner.differs)))
+            sights.append(both(sight, inner))
         for outer, found in zip(wanted, outline.candidates_of(sights), strict=True):
             self.assertAlmostEqual(found[0].ellipse.major, outer.major + 0.5, delta=1.2)
             self.assertAlmostEqual(found[0].ellipse.minor, outer.minor + 0.5, delta=1.2)
@@ -101,7 +108,7 @@ class Together(unittest.TestCase):
         for angle in (0, 40):
             ball = ellipse(160, 100, 90, 80, angle)
             ring = shown(ellipse(160, 100, 98, 88, angle), level=30)
-            sight = replace(ring, differs=np.maximum(ring.differs, shown(ball).differs), palest=0.22)
+            sight = replace(both(ring, shown(ball)), palest=0.22)
             (found,) = outline.candidates(sight)
             self.assertAlmostEqual(found.ellipse.major, 90.5, delta=1.0)
             self.assertAlmostEqual(found.ellipse.minor, 80.5, delta=1.0)
@@ -109,7 +116,7 @@ class Together(unittest.TestCase):
     def test_a_shadow_that_the_ball_stands_on_is_none_of_it(self) -> None:
         ball = shown(ellipse(160, 90, 78, 78))
         shadow = shown(ellipse(160, 137, 80, 9), level=70)
-        (found,) = outline.candidates(replace(ball, differs=np.maximum(ball.differs, shadow.differs)))
+        (found,) = outline.candidates(both(ball, shadow))
         self.assertLess(np.hypot(found.ellipse.x - 160, found.ellipse.y - 90), 0.3)
         self.assertAlmostEqual(found.ellipse.minor, 78.5, delta=1.0)
 
@@ -121,7 +128,7 @@ class Together(unittest.TestCase):
     def test_something_pale_beside_the_outline_is_told(self) -> None:
         inner, outer = ellipse(100, 90, 50, 50), ellipse(100, 90, 70, 70)
         sight = shown(outer, level=25)
-        sight.differs[shown(inner).differs > 90] = 180
+        sight.differs.part[shown(inner).differs.part > 90] = 180
         bare, haloed = edges.find(
             [Start(sight=s, shape=inner, rough=False, clipped=False) for s in (shown(inner), sight)]
         )

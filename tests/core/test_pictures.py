@@ -13,6 +13,7 @@ from motion.exercises.bounce.plan import Pose, Recipe, bounce
 from motion.synth import draw
 from motion.synth.look import LOOKS, Look, random_look
 from motion.tracking import background, follow, outline, scan
+from motion.tracking.differs import Differs
 from motion.tracking.edges import Sight
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter, expose
@@ -22,6 +23,7 @@ from motion.tracking.outline import Candidate
 from motion.tracking.views import Lit
 
 WIDTH, HEIGHT = 320, 200
+ALL = (0, 0, WIDTH, HEIGHT)
 
 
 def paper(level: int = 240) -> Picture:
@@ -116,9 +118,8 @@ class Outlines(unittest.TestCase):
         one = next(iter(draw.frames(type(plan)(recipe=plan.recipe, poses=(pose,), flights=()), look, 4)))[0]
         found = outline.candidates(
             Sight(
-                differs=difference(to_light(one), still),
+                differs=Differs.of(difference(to_light(one), still), ALL),
                 threshold=14,
-                box=(0, 0, WIDTH, HEIGHT),
                 still=Lines.of(still).over(scan.FAINTEST_LINE),
             )
         )
@@ -150,9 +151,7 @@ class Outlines(unittest.TestCase):
     def test_nothing_there_is_nothing_found(self) -> None:
         empty: NDArray[np.uint8] = np.zeros((HEIGHT, WIDTH), np.uint8)
         bare = Lines.of(np.zeros((HEIGHT, WIDTH, 4), np.uint8))
-        self.assertEqual(
-            outline.candidates(Sight(differs=empty, threshold=14, still=bare, box=(0, 0, WIDTH, HEIGHT))), []
-        )
+        self.assertEqual(outline.candidates(Sight(differs=Differs.of(empty, ALL), threshold=14, still=bare)), [])
 
     def test_looks_drawn_at_random_can_be_seen(self) -> None:
         for seed in range(12):

@@ -114,7 +114,7 @@ class Still(unittest.TestCase):
         still = bg.estimate_planes([planes(p) for p in shown])
         view = Planar(planes(shown[4]))
         quick, plain = still.differs(view), difference(view.light(), still.light)
-        np.testing.assert_array_equal(quick.inside(), plain[within(quick.box)])
+        np.testing.assert_array_equal(quick.part, plain[within(quick.box)])
         beside = plain.copy()
         beside[within(quick.box)] = 0
         self.assertLess(int((beside > still.threshold).sum()), 20)
