@@ -6,6 +6,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import mean
+
 Values = NDArray[np.float64]
 DAMPED = 1e-10
 """How much the unknowns of many systems at once are held back, beside columns of length 1."""
@@ -35,16 +37,30 @@ def polynomial(times: Values, values: Values, degree: int, weights: Values | Non
 
     ``weights`` (n,) are squared errors' weights. As NumPy's polyfit, but for what ``fit`` says of too few points.
     """
-    middle = float(times.mean())
-    reach = float(np.abs(times - middle).max()) or 1.0
+    middle = mean(times)
+    off = times - middle
+    if degree == 1 and weights is None:
+        return _line(off, values, middle)
+    reach = float(np.abs(off).max()) or 1.0
+    coefficients = fit(off / reach, values, degree, weights).tolist()
+    if degree == 2:
+        square, slope, height = coefficients[0] / reach**2, coefficients[1] / reach, coefficients[2]
+        return np.array([square, slope - 2 * square * middle, height - slope * middle + square * middle**2])
     told = [0.0]
-    for coefficient in fit((times - middle) / reach, values, degree, weights).tolist():
+    for coefficient in coefficients:
         # Times one power of (t - middle) / reach, plus the next coefficient.
         raised = [*(c / reach for c in told), 0.0]
         lowered = [0.0, *(-middle / reach * c for c in told)]
         told = [a + b for a, b in zip(raised, lowered, strict=True)]
         told[-1] += coefficient
     return np.array(told[-degree - 1 :])
+
+
+def _line(off: Values, values: Values, middle: float) -> Values:
+    """Slope and height at nought of the line through values at times ``off`` (n,) a ``middle``, which adds up to 0."""
+    spread = float(off @ off)
+    slope = float(off @ values) / spread if spread > 0 else 0.0
+    return np.array([slope, mean(values) - slope * middle])
 
 
 def solve(matrix: Values, values: Values) -> Values:

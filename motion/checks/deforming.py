@@ -187,8 +187,11 @@ def stretch_across(scene: Scene, told: set[int]) -> list[Finding]:
     found = []
     for hop in scene.reading.hops:
         for index in hop.air if _is_high(scene, hop) else ():
-            step, ways = scene.reading.steps[index], _ways(scene, index)
-            if index in told or step.shape.stretch - 1 <= ACROSS_STRETCH * scene.leniency or not ways:
+            step = scene.reading.steps[index]
+            if index in told or step.shape.stretch - 1 <= ACROSS_STRETCH * scene.leniency:
+                continue
+            ways = _ways(scene, index)
+            if not ways:
                 continue
             way = min(ways, key=lambda w: abs(axis_angle(step.shape.angle - w)))
             off = abs(axis_angle(step.shape.angle - way))

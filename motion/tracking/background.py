@@ -23,6 +23,7 @@ from motion.tracking.light import (
     Box,
     Light,
     difference,
+    largest_channel,
     where_drawn,
     where_unequal,
     within,
@@ -108,8 +109,10 @@ def _fewer(light: Light, step: int) -> Light:
 def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Background:
     """The background behind a moving shape from pictures spread over the clip."""
     noise = noise_level([_fewer(s, _noise_step(s.shape[0] * s.shape[1])) for s in _some(samples)])
-    changed = still.widened(still.changes(samples, [max(LEAST_CONTRAST, 2.2 * noise)] * 4))
-    light, _ = still.behind(samples, changed, noise)
+    changed = largest_channel(still.changes(samples, max(LEAST_CONTRAST, 2.2 * noise)))
+    channels = list(zip(*(cv2.split(s) for s in samples), strict=True))
+    found, _ = still.behind(channels, still.widened(changed), noise)
+    light = np.asarray(cv2.merge(found), dtype=np.uint8)
     return Background(light, noise, doubt=_edges(light) if straightened else None)
 
 
@@ -117,12 +120,12 @@ def estimate_planes(samples: Sequence[Planes]) -> Background:
     """The same from a video's pictures. Which of them is taken is told at half their size, as their colours are."""
     noise = noise_level([pl.fewer(s, _noise_step(s.luma.size)) for s in _some(samples)])
     levels = max(LEAST_CONTRAST, 2.2 * noise)
-    halves = [pl.halved(s) for s in samples]
-    changed = still.changes(halves, [pl.LUMA * levels, *[pl.CHROMA * levels] * 3])
-    colour, taken = still.behind(halves, still.widened(changed, by=1), noise)
-    luma = [s.luma[..., None] for s in samples]
-    grey = still.put_together(luma, taken, noise)[..., 0]
-    blue, red = np.ascontiguousarray(colour[..., 1]), np.ascontiguousarray(colour[..., 2])
+    channels = [[pl.halved(s.luma) for s in samples], [s.blue for s in samples], [s.red for s in samples]]
+    changed = still.changes(channels[0], pl.LUMA * levels)
+    for channel in channels[1:]:
+        np.maximum(changed, still.changes(channel, pl.CHROMA * levels), out=changed)
+    (_, blue, red), taken = still.behind(channels, still.widened(changed, by=1), noise)
+    grey = still.put_together([s.luma for s in samples], taken, noise)
     found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
     return Background(pl.coloured(found), noise, planes=found)
 

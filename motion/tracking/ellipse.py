@@ -51,12 +51,12 @@ class Ellipse:
     def residuals(self, points: Points) -> NDArray[np.float64]:
         """(n,) px: how far points lie outside (+) or inside (-), to first order."""
         cos, sin = math.cos(math.radians(self.angle)), math.sin(math.radians(self.angle))
-        dx, dy = points[:, 0] - self.x, points[:, 1] - self.y
-        along, across = dx * cos - dy * sin, dx * sin + dy * cos
         a, b = self.major / 2, self.minor / 2
-        reach = np.sqrt((along / a) ** 2 + (across / b) ** 2)
-        slope = np.sqrt((along / a**2) ** 2 + (across / b**2) ** 2) / np.maximum(reach, 1e-9)
-        return np.asarray((reach - 1.0) / np.maximum(slope, 1e-9))
+        # Along and across the long axis, in shares of the half axes.
+        shares = (points - np.array([self.x, self.y])) @ np.array([[cos / a, sin / b], [-sin / a, cos / b]])
+        reach = np.maximum(np.hypot(shares[:, 0], shares[:, 1]), 1e-9)
+        steep = np.maximum(np.hypot(shares[:, 0] / a, shares[:, 1] / b), reach / a)
+        return np.asarray((reach - 1.0) * reach / steep)
 
 
 def arms_of(shapes: Sequence[Ellipse], turns: NDArray[np.float64]) -> NDArray[np.float64]:

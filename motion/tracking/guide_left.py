@@ -12,15 +12,17 @@ from motion.tracking.ellipse import Ellipse, arms_of
 from motion.tracking.lines import Lines
 from motion.tracking.track import Ground, Shape
 
-STEP_PX = 3.0
+STEP_PX = 6.0
 NEAR_PX, ASIDE_PX = 5, 14
 """The path must show within so many px of the ball's way, and not as far aside, where it would be scenery."""
 LEAST_LEVELS = 10.0
 SHOWN = 0.45
 """Which share of the ball's way, or of its drawings, must show it."""
-FEWEST_POINTS, FEWEST_SHAPES = 40, 4
+FEWEST_POINTS, FEWEST_SHAPES = 20, 4
 ON_RING, BESIDE_RING = (0.93, 0.97, 1.0, 1.03), (0.8, 1.15)
 """Where, in radii, a shape's outline would be, and where not."""
+TURNS = 40
+"""In so many places around."""
 RING_SHOWN = 0.6
 """Which part of a shape's outline must show."""
 CLEAR_OF_GROUND_D = 0.7
@@ -70,7 +72,7 @@ def _shows_shapes(lines: Lines, shapes: Sequence[Shape], least: float) -> bool:
         return False
     rings = [Ellipse(x=s.x, y=s.y, major=s.major, minor=s.minor, angle=s.angle) for s in shapes]
     middles = np.array([[s.x, s.y] for s in shapes])[:, None, None]
-    arms = arms_of(rings, np.linspace(0, 2 * np.pi, 72, endpoint=False))
+    arms = arms_of(rings, np.linspace(0, 2 * np.pi, TURNS, endpoint=False))
     # (shapes, turns, radii)
     found = lines.at(middles + arms[:, :, None] * np.array([*ON_RING, *BESIDE_RING])[:, None]).astype(np.int16)
     on, beside = found[..., : len(ON_RING)].max(axis=2), found[..., len(ON_RING) :].max(axis=2)

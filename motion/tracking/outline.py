@@ -13,7 +13,7 @@ from motion.ranks import percentile
 from motion.tracking import conics, edges
 from motion.tracking.edges import FAINT, LEAST_MINOR, RAYS, Edge, Sight, Start
 from motion.tracking.ellipse import Ellipse
-from motion.tracking.light import NOWHERE, Box, where_over
+from motion.tracking.light import NOWHERE, Box, over, where_over
 
 MOST_CANDIDATES = 6
 # Smaller marks are none, px.
@@ -105,8 +105,7 @@ def _things(sight: Sight, closing: bool) -> Iterator[Asking]:
     if box == NOWHERE:
         return
     left, top, _, _ = box
-    mask = (sight.differs.cut(box) > sight.threshold).astype(np.uint8)
-    closed = cv2.morphologyEx(mask, cv2.MORPH_CLOSE, kernel)
+    closed = cv2.morphologyEx(over(sight.differs.cut(box), sight.threshold), cv2.MORPH_CLOSE, kernel)
     contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
     for contour in sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_CANDIDATES]:
         if cv2.contourArea(contour) >= LEAST_AREA:
@@ -166,7 +165,7 @@ def _roughly(points: NDArray[np.float64]) -> tuple[Ellipse | None, bool]:
 def _touches_edge(points: NDArray[np.float64], sight: Sight) -> bool:
     """Whether an outline goes up to the frame's edge."""
     height, width = sight.differs.size
-    (left, top), (right, bottom) = points.min(axis=0), points.max(axis=0)
+    (left, top), (right, bottom) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
     return bool(left <= 1 or top <= 1 or right >= width - 2 or bottom >= height - 2)
 
 

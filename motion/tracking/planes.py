@@ -48,11 +48,10 @@ def fewer(planes: Planes, step: int) -> Light:
     return np.asarray(cv2.cvtColor(colours, cv2.COLOR_RGB2RGBA), dtype=np.uint8)
 
 
-def halved(planes: Planes) -> Plane:
-    """(height / 2, width / 2, 4) all planes at the size of the colours', the fourth channel a copy of one."""
-    height, width = planes.blue.shape
-    luma = cv2.resize(planes.luma, (width, height), interpolation=cv2.INTER_AREA)
-    return np.asarray(cv2.merge([luma, planes.blue, planes.red, planes.red]), dtype=np.uint8)
+def halved(luma: Plane) -> Plane:
+    """(height / 2, width / 2) a picture's luma at the size of its colours."""
+    height, width = luma.shape
+    return np.asarray(cv2.resize(luma, (width // 2, height // 2), interpolation=cv2.INTER_AREA), dtype=np.uint8)
 
 
 def where(one: Planes, other: Planes, levels: float) -> Box:

@@ -1,6 +1,6 @@
 """What stands still behind a moving shape, from pictures spread over a clip.
 
-Pictures are (height, width, channels) uint8 with 1, 2 or 4 channels: colours, or one of a video's planes.
+Pictures are told channel by channel: k samples of a channel are as many (height, width) uint8.
 """
 
 from __future__ import annotations
@@ -11,9 +11,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.light import WORDS, largest_channel, words
+from motion.tracking.light import WORDS
 
-Values = NDArray[np.uint8]
+Plane = NDArray[np.uint8]
+Places = NDArray[np.intp]
 GUESS_SUPPORT = 0.12
 """A value that neighbours suggest is believed over the commonest one if the pixel ever shows it this often ..."""
 GUESS_REACH = 28
@@ -22,50 +23,54 @@ STILL, MIDDLE = -1, -2
 """For the number of a sample: none, since nothing changes; and none, so that the middle value is taken."""
 
 
-def changes(samples: Sequence[Values], levels: Sequence[float]) -> NDArray[np.uint8]:
-    """(height, width) 255 where some channel of the samples differs by more than its ``levels`` tell, else 0."""
+def changes(samples: Sequence[Plane], levels: float) -> Plane:
+    """(height, width, ...) 255 where the samples of a channel differ by more than so many levels, else 0."""
     greatest = least = samples[0]
     for values in samples[1:]:
         greatest, least = cv2.max(greatest, values), cv2.min(least, values)  # type: ignore[assignment]
-    over = cv2.subtract(cv2.subtract(greatest, least), np.floor(levels))
-    spread = largest_channel(np.asarray(over, dtype=np.uint8).reshape(samples[0].shape))
-    return np.asarray(cv2.threshold(spread, 0, 255, cv2.THRESH_BINARY)[1], dtype=np.uint8)
+    spread = cv2.subtract(greatest, least)
+    return np.asarray(cv2.threshold(spread, int(levels), 255, cv2.THRESH_BINARY)[1], dtype=np.uint8)
 
 
-def widened(changed: NDArray[np.uint8], by: int = 2) -> NDArray[np.bool_]:
+def widened(changed: Plane, by: int = 2) -> NDArray[np.bool_]:
     """What changes, with the pixels so near to it."""
     return np.asarray(cv2.dilate(changed, np.ones((2 * by + 1, 2 * by + 1), np.uint8))) > 0
 
 
-def behind(samples: Sequence[Values], changed: NDArray[np.bool_], noise: float) -> tuple[Values, NDArray[np.int8]]:
-    """What is behind all that changes, and (height, width) which sample shows it.
+def behind(
+    channels: Sequence[Sequence[Plane]], changed: NDArray[np.bool_], noise: float
+) -> tuple[list[Plane], NDArray[np.int8]]:
+    """What is behind all that changes, channel by channel, and (height, width) which sample shows it.
 
     Where nothing ever changes it is what all pictures show (STILL). Elsewhere it is, of the values seen there, the one
     that the still surroundings in the same row suggest, so that a ball that lies in one place for most of the
     clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE).
     """
-    found = on_the_whole(samples, noise)
+    found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
     if changed.any():
         places = np.flatnonzero(changed)
-        seen, picked, doubted = _pick(samples, found, places, noise)
-        chosen = _picked_of(seen, picked)
-        chosen[doubted] = _middle(seen[:, doubted])
-        words(found).reshape(-1)[places] = words(chosen[None])[0]
+        seen = [_seen(samples, places) for samples in channels]
+        picked, doubted = _pick(seen, _across_rows(found, places), noise)
+        for plane, values in zip(found, seen, strict=True):
+            chosen = _picked_of(values, picked)
+            if doubted.any():
+                chosen[doubted] = _middle(values[:, doubted])
+            plane.reshape(-1)[places] = chosen
         taken.reshape(-1)[places] = np.where(doubted, MIDDLE, picked)
     return found, taken
 
 
-def put_together(samples: Sequence[Values], taken: NDArray[np.int8], noise: float) -> Values:
+def put_together(samples: Sequence[Plane], taken: NDArray[np.int8], noise: float) -> Plane:
     """The samples' values from where they are to be ``taken``, which may be told for squares of pixels."""
     found = on_the_whole(samples, noise)
     square = found.shape[0] // taken.shape[0]
     rows_found = _rows_of_squares(found, square)
     rows, columns = _where(taken >= 0)
-    index_there = taken[rows, columns]
-    order = np.argsort(index_there, kind="stable")
+    number = taken[rows, columns]
+    order = np.argsort(number, kind="stable")
     rows, columns = rows[order], columns[order]
-    bounds = np.searchsorted(index_there[order], np.arange(len(samples) + 1))
+    bounds = np.searchsorted(number[order], np.arange(len(samples) + 1))
     for values, first, end in zip(samples, bounds, bounds[1:], strict=False):
         places = rows[first:end], columns[first:end]
         for row, of_sample in zip(rows_found, _rows_of_squares(values, square), strict=True):
@@ -77,36 +82,35 @@ def put_together(samples: Sequence[Values], taken: NDArray[np.int8], noise: floa
     return found
 
 
-def _where(marks: NDArray[np.bool_]) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+def _where(marks: NDArray[np.bool_]) -> tuple[Places, Places]:
     """Rows and columns of marks, a few times as quickly as told two by two."""
     rows, columns = np.divmod(np.flatnonzero(marks), marks.shape[1])
     return rows, columns
 
 
-def _squares(values: Values, square: int) -> Values:
-    """(rows, square, columns, square, channels) the same values by squares of pixels."""
-    height, width, channels = values.shape
-    return values.reshape(height // square, square, width // square, square, channels)
+def _squares(values: Plane, square: int) -> Plane:
+    """(rows, square, columns, square) the same values by squares of pixels."""
+    height, width = values.shape
+    return values.reshape(height // square, square, width // square, square)
 
 
-def _rows_of_squares(values: Values, square: int) -> list[NDArray[np.unsignedinteger]]:
+def _rows_of_squares(values: Plane, square: int) -> list[NDArray[np.unsignedinteger]]:
     """For each row of a square, that row of all squares, (rows, columns) as one number each."""
-    height, width, channels = values.shape
-    numbers = values.reshape(height, width * channels).view(WORDS[square * channels])
+    numbers = values.view(WORDS[square])
     return [numbers[row::square] for row in range(square)]
 
 
-def on_the_whole(samples: Sequence[Values], noise: float) -> Values:
-    """What the samples show on the whole, as a copy."""
+def on_the_whole(samples: Sequence[Plane], noise: float) -> Plane:
+    """What the samples of a channel show on the whole, as a copy."""
     if noise < 1:
         return _middle_of_three(samples)
     total = np.zeros(samples[0].shape, np.float32)
     for values in samples:
         cv2.accumulate(values, total)
-    return np.asarray(np.round(total / len(samples)), dtype=np.uint8).reshape(samples[0].shape)
+    return np.asarray(np.round(total / len(samples)), dtype=np.uint8)
 
 
-def _middle_of_three(samples: Sequence[Values]) -> Values:
+def _middle_of_three(samples: Sequence[Plane]) -> Plane:
     """The middle values of the first, the middle and the last sample: one of them alone may be a little off all over.
 
     A video's first picture often is, since what its codec leaves there it mends in the next.
@@ -116,26 +120,21 @@ def _middle_of_three(samples: Sequence[Values]) -> Values:
     return np.maximum(least, np.minimum(greatest, third, out=greatest), out=least)
 
 
-def _pick(
-    samples: Sequence[Values], base: Values, places: NDArray[np.intp], noise: float
-) -> tuple[Values, NDArray[np.intp], NDArray[np.bool_]]:
-    """At the n ``places`` that change: what k samples show (k, n, c), which is picked, and where that is doubted."""
-    guess = _across_rows(base, places)
-    seen = _seen(samples, places)
+def _pick(seen: Sequence[Plane], guess: Sequence[Plane], noise: float) -> tuple[Places, NDArray[np.bool_]]:
+    """Which of the k samples ``seen`` (k, n) in each channel is nearest to a guess (n,), and where that is doubted."""
     picked, off = _least(_largest_off(seen, guess))
-    nearest = _picked_of(seen, picked)
+    nearest = [_picked_of(values, picked) for values in seen]
     alike = _largest_off(seen, nearest) <= int(max(10.0, 2 * noise))
-    support = alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(samples)
-    return seen, picked, ~((off <= GUESS_REACH + noise) & (support >= GUESS_SUPPORT))
+    support = alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(alike)
+    return picked, ~((off <= GUESS_REACH + noise) & (support >= GUESS_SUPPORT))
 
 
-def _picked_of(seen: Values, picked: NDArray[np.intp]) -> Values:
-    """(n, c) of k values (k, n, c) the ones with the numbers ``picked`` (n,)."""
-    chosen: Values = words(seen)[picked, np.arange(len(picked))]
-    return chosen.view(np.uint8).reshape(len(picked), -1)
+def _picked_of(seen: Plane, picked: Places) -> Plane:
+    """(n,) of k values (k, n) the ones with the numbers ``picked`` (n,)."""
+    return np.asarray(seen[picked, np.arange(len(picked))])
 
 
-def _least(off: Values) -> tuple[NDArray[np.intp], Values]:
+def _least(off: Plane) -> tuple[Places, Plane]:
     """(n,) the numbers of the least of k values (k, n), and these."""
     # With its number behind it, each value is held against the others in one go.
     numbered = (off.astype(np.uint16) << 8) + np.arange(len(off), dtype=np.uint16)[:, None]
@@ -143,44 +142,52 @@ def _least(off: Values) -> tuple[NDArray[np.intp], Values]:
     return (least & 255).astype(np.intp), (least >> 8).astype(np.uint8)
 
 
-def _middle(seen: Values) -> Values:
-    """The middle one of k values (k, n, c), channel by channel."""
+def _middle(seen: Plane) -> Plane:
+    """The middle one of k values (k, ...)."""
     return np.asarray(np.sort(seen, axis=0)[len(seen) // 2])
 
 
-def _at(values: Values, places: NDArray[np.intp]) -> Values:
-    """(n, channels) the pixels at n places, counted along the rows."""
-    return np.asarray(_seen([values], places)[0])
+def _seen(samples: Sequence[Plane], places: Places) -> Plane:
+    """(k, n) the values of k samples at n places, counted along the rows."""
+    seen = np.empty((len(samples), len(places)), np.uint8)
+    for values, row in zip(samples, seen, strict=True):
+        np.take(np.ascontiguousarray(values).reshape(-1), places, out=row, mode="clip")
+    return seen
 
 
-def _seen(samples: Sequence[Values], places: NDArray[np.intp]) -> Values:
-    """(k, n, channels) the pixels of k samples at n places."""
-    seen = np.stack([words(values).reshape(-1)[places] for values in samples])
-    told: Values = seen.view(np.uint8).reshape(*seen.shape, -1)
-    return told
+def _at(values: Plane, places: Places) -> Plane:
+    """(n,) a plane's values at n places."""
+    return np.asarray(np.ascontiguousarray(values).reshape(-1)[places])
 
 
-def _largest_off(several: Values, one: Values) -> Values:
-    """(k, n) the largest difference over the channels of k (k, n, c) from one (n, c)."""
-    off = cv2.absdiff(several, np.tile(one, (len(several), 1, 1)))
-    return largest_channel(np.asarray(off, dtype=np.uint8).reshape(several.shape))
+def _largest_off(seen: Sequence[Plane], one: Sequence[Plane]) -> Plane:
+    """(k, n) the largest difference over the channels of k values (k, n) from one (n,)."""
+    off = np.zeros(seen[0].shape, np.uint8)
+    for several, values in zip(seen, one, strict=True):
+        greater, lesser = np.maximum(several, values), np.minimum(several, values)
+        np.maximum(off, np.subtract(greater, lesser, out=greater), out=off)
+    return off
 
 
-def _across_rows(values: Values, places: NDArray[np.intp]) -> Values:
-    """(n, channels) what the still pixels beside n ``places`` in the same row suggest there, in a straight line.
+def _across_rows(planes: Sequence[Plane], places: Places) -> list[Plane]:
+    """(n,) a channel, what the still pixels beside n ``places`` in the same row suggest there, in a straight line.
 
     Where a row has hardly any still pixels it is what is there.
     """
-    height, width = values.shape[:2]
+    height, width = planes[0].shape
     rows, columns = np.divmod(places, width)
     starts = np.flatnonzero((np.diff(places, prepend=-2) != 1) | (columns == 0))
     lengths = np.diff(starts, append=len(places))
     left, right = columns[starts] - 1, columns[starts] + lengths
     told = np.bincount(rows, minlength=height)[rows[starts]] <= width - 4
     run = np.repeat(np.arange(len(starts)), lengths)
+    part = ((columns - left[run]) / (lengths + 1)[run]).astype(np.float32)
     # At the edge of the frame there is one still pixel to go by.
     beside = np.where(left < 0, right, left), np.where(right >= width, left, right)
-    one, other = (_at(values, (rows[starts] * width + np.where(told, b, 0))[run]).astype(np.float32) for b in beside)
-    part = ((columns - left[run]) / (lengths + 1)[run]).astype(np.float32)[:, None]
-    between = np.round(one + (other - one) * part).astype(np.uint8)
-    return np.asarray(between if told.all() else np.where(told[run][:, None], between, _at(values, places)))
+    ends = [rows[starts] * width + np.where(told, column, 0) for column in beside]
+    found = []
+    for plane in planes:
+        one, other = (_at(plane, end).astype(np.float32) for end in ends)
+        between = np.round(one[run] + (other - one)[run] * part).astype(np.uint8)
+        found.append(between if told.all() else np.where(told[run], between, _at(plane, places)))
+    return found

@@ -161,21 +161,21 @@ def curve_of_leg(reading: Reading, hop: Hop, side: Side) -> float | None:
     foot = reading.beside(hop)[0 if side == "rise" else 1]
     if contact is None or foot is None or not leg:
         return None
-    top = reading.points((hop.top,))[0]
+    top = reading.steps[hop.top].x, reading.steps[hop.top].height
     reach = foot[0] - top[0]
     if abs(reach) < 1e-6:
         return None
     bulges = top[1] / 4 * abs(reach) / math.hypot(reach, top[1])
     if bulges < max(LEAST_BULGE_D * reading.diameter, LEAST_BULGE_PX):
         return None
-    points = reading.points(leg)
-    part = (points[:, 0] - top[0]) / reach
-    inner = (part > NEAR_ENDS[0]) & (part < NEAR_ENDS[1])
-    if not inner.any():
-        return None
-    bulge = top[1] * (part - part**2)[inner]
-    above = (points[:, 1] - top[1] * (1 - part))[inner]
-    return float(bulge @ above / (bulge @ bulge))
+    told = wanted = 0.0
+    for x, height in ((reading.steps[i].x, reading.steps[i].height) for i in leg):
+        part = (x - top[0]) / reach
+        if NEAR_ENDS[0] < part < NEAR_ENDS[1]:
+            bulge = top[1] * (part - part**2)
+            told += bulge * (height - top[1] * (1 - part))
+            wanted += bulge**2
+    return told / wanted if wanted else None
 
 
 def raised(reading: Reading, hop: Hop) -> NDArray[np.float64]:

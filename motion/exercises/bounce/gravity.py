@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 
 from motion.exercises.bounce.reading import Hop, Parabola, Reading
@@ -54,6 +56,7 @@ def hop_height(reading: Reading, hop: Hop) -> float:
     return min(told, highest * 1.12 + 2) if hop.whole else told
 
 
+@lru_cache(maxsize=4)
 def consensus_gravity(reading: Reading) -> float | None:
     """The one gravity on which most hops agree, from their heights and durations: g = 8 h / T².
 

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.ranks import median
+from motion.ranks import median, steps_of
 
 # Gaps that grow by about a factor of two from one to the next, away from the top, are spaced by halves.
 LEAST_RATIO, MOST_RATIO = 1.65, 2.45
@@ -70,7 +70,7 @@ def settles(
     if index == top or contact is None:
         return False
     side = np.vstack([mended[top::-1] if index < top else mended[top:], contact])
-    gaps = np.maximum(np.hypot(*np.diff(side, axis=0).T), 1e-6)
+    gaps = np.maximum(np.hypot(*steps_of(side).T), 1e-6)
     if len(gaps) < FEWEST_TO_SETTLE or not LEAST_EQUAL <= gaps[1] / gaps[0] <= 1 / LEAST_EQUAL:
         return False
     doubles = gaps[2:] / gaps[1:-1]
@@ -109,7 +109,7 @@ def _is_halved(side: NDArray[np.float64]) -> bool:
 
     The gap at the top itself is as long as the next one, since the last half is not halved again.
     """
-    gaps = np.maximum(np.hypot(*np.diff(side, axis=0).T), 1e-6)
+    gaps = np.maximum(np.hypot(*steps_of(side).T), 1e-6)
     if len(gaps) == 2:
         return bool(LEAST_EQUAL <= gaps[1] / gaps[0] <= 1 / LEAST_EQUAL)
     return bool(LEAST_RATIO <= median(gaps[2:] / gaps[1:-1]) <= MOST_RATIO)

@@ -53,7 +53,7 @@ def measure(reading: Reading, hop: Hop) -> Hang | None:
     highest = hop_height(reading, hop)
     if highest <= 0:
         return None
-    depth = np.sqrt(np.clip(1 - heights / highest, 0, None))
+    depth = np.sqrt(np.maximum(1 - heights / highest, 0))
     inside = np.flatnonzero(depth <= max(math.sqrt(ABOUT_TOP), float(depth.min())))
     zone = tuple(hop.air[i] for i in range(inside[0], inside[-1] + 1))
     held = sum(max(0, reading.steps[i].frames - hop.usual) for i in zone)
@@ -83,4 +83,4 @@ def _crossing(times: NDArray[np.float64], depth: NDArray[np.float64], one: int, 
     leaves = max(times[one], times[other] - usual)
     way = depth[other] - depth[one]
     share = (math.sqrt(ABOUT_TOP) - depth[one]) / way if abs(way) > 1e-9 else 0.5
-    return float(leaves + np.clip(share, 0, 1) * (times[other] - leaves))
+    return float(leaves + min(1.0, max(0.0, share)) * (times[other] - leaves))

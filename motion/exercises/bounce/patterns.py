@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from motion import curves
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.smooth import Points
-from motion.ranks import median
+from motion.ranks import mean, median, steps_of
 
 EVEN_SHARE = 0.40
 GROWTH = 0.12
@@ -77,14 +77,14 @@ def _side(
     place = points[list(outwards)]
     times = np.abs(hop.clock[list(outwards)] - hop.clock[outwards[0]])
     until = abs((0.0 if side == "rise" else hop.span) - hop.clock[outwards[0]])
-    gaps = np.hypot(*np.diff(place, axis=0).T)
-    spans = np.diff(times)
+    gaps = np.hypot(*steps_of(place).T)
+    spans = steps_of(times)
     speeds = gaps / spans
     wanted = _wanted(place, times, until)
     even = _even(reading, hop, place, times, until, speeds, wanted, contact.missed, leniency, gravity)
     growth = _growth(speeds, times, until, reading.diameter, leniency)
     if even is not None and (growth is None or even > BACKWARDS):
-        uniform = bool(np.ptp(speeds) / max(float(speeds.mean()), 1e-6) < UNIFORM)
+        uniform = bool(np.ptp(speeds) / max(mean(speeds), 1e-6) < UNIFORM)
         return _pattern("even", side, max(0.0, even), EVEN_SHARE / leniency, gaps, wanted, run, uniform)
     if growth is not None:
         kind: Kind = "faster_rising" if side == "rise" else "slower_falling"
@@ -117,15 +117,15 @@ def _pattern(
 
 def _wanted(place: Points, times: NDArray[np.float64], until: float) -> NDArray[np.float64]:
     """The gaps (n - 1,) px of a fall from rest at the top that takes this side's height and time."""
-    parts = np.clip(times / until, 0, None) if until > 0 else times * 0
+    parts = np.maximum(times / until, 0) if until > 0 else times * 0
     height = place[0, 1] * (1 - parts**2)
     across = curves.at(curves.polynomial(times, place[:, 0], 1), times)
-    return np.asarray(np.hypot(np.diff(height), np.diff(across)))
+    return np.asarray(np.hypot(steps_of(height), steps_of(across)))
 
 
 def _slope(times: NDArray[np.float64], speeds: NDArray[np.float64]) -> float:
     middles = (times[1:] + times[:-1]) / 2
-    off = middles - middles.mean()
+    off = middles - mean(middles)
     return float((off @ speeds) / max(float(off @ off), 1e-9))
 
 
@@ -145,7 +145,7 @@ def _even(
 
     Below nought where it goes the wrong way.
     """
-    called_for = _slope(times, wanted / np.diff(times))
+    called_for = _slope(times, wanted / steps_of(times))
     length = times[-1] - times[0]
     # Too short or too flat a side to tell slowing from the hand's unsteadiness.
     if called_for * length < max(0.12 * reading.diameter, 5.0) or until <= 0:
@@ -175,7 +175,7 @@ def _gathers_to_contact(
     if last <= 0.25 * step:
         return False
     length = max(0.0, float(place[-1, 1]))
-    return length / last > 1.45 * float(speeds.mean()) and length > 0.2 * diameter
+    return length / last > 1.45 * mean(speeds) and length > 0.2 * diameter
 
 
 def _growth(
@@ -200,7 +200,7 @@ def _growth(
     else:
         fastest = float(near[0])
     drop = fastest - slowest
-    step = median(np.diff(times))
+    step = median(steps_of(times))
     if slowest <= 0 or drop * step < 0.03 * diameter * leniency:
         return None
     growth = drop / slowest

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import NamedTuple
@@ -67,7 +68,7 @@ class Parabola(NamedTuple):
         return np.asarray(0.5 * self.gravity * (times - self.left) * (self.lands - times))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Hop:
     """The drawings in the air between two contacts, or before the first, or after the last.
 
@@ -96,7 +97,7 @@ class Hop:
         return self.start is not None and self.end is not None
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Reading:
     """A bounce as read. ``rest`` are the steps that roll or lie still at the end.
 
@@ -335,22 +336,22 @@ def fit_parabola(
     curve = robust_quadratic(np.array(times), np.array(values))
     if curve is None or curve[0] >= -1e-6:
         return None
-    a, b, c = curve
+    a, b, c = curve.tolist()
     inside = b * b - 4 * a * c
     if inside <= 0:
         return None
-    left, lands = sorted(((-b + np.sqrt(inside)) / (2 * a), (-b - np.sqrt(inside)) / (2 * a)))
+    left, lands = sorted(((-b + math.sqrt(inside)) / (2 * a), (-b - math.sqrt(inside)) / (2 * a)))
     gravity = -2 * a
     if start is not None and start.steps:
-        left = float(np.clip(left, -usual / 2, usual / 2))
+        left = min(usual / 2, max(-usual / 2, left))
     if end is not None and end.steps:
-        lands = float(np.clip(lands, span - usual / 2, span + usual / 2))
-    return Parabola(float(left), float(lands), float(gravity)) if lands - left > 0.5 else None
+        lands = min(span + usual / 2, max(span - usual / 2, lands))
+    return Parabola(left, lands, gravity) if lands - left > 0.5 else None
 
 
 def robust_quadratic(times: NDArray[np.float64], values: NDArray[np.float64]) -> NDArray[np.float64] | None:
     """Coefficients (3,) of a parabola, highest power first, that a stray drawing does not pull."""
-    if len(times) < 3 or np.ptp(times) <= 0:
+    if len(times) < 3 or times.max() <= times.min():
         return None
     weights = np.ones_like(times)
     curve = curves.polynomial(times, values, 2)

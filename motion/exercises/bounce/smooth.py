@@ -168,11 +168,14 @@ def _nearest(index: int, others: list[int]) -> list[int]:
 def _led_to(points: Points, clock: NDArray[np.float64], chosen: list[int], time: float) -> NDArray[np.float64]:
     """(2,) where the polynomial through the chosen drawings is at a time (Lagrange)."""
     times = clock[chosen].tolist()
-    weights = [1.0] * len(times)
-    for i, own in enumerate(times):
-        for k, other in enumerate(times):
-            if k != i:
-                weights[i] *= (time - other) / (own - other)
+    weights = []
+    for own in times:
+        above = below = 1.0
+        for other in times:
+            if other != own:
+                above *= time - other
+                below *= own - other
+        weights.append(above / below)
     return np.asarray(np.array(weights) @ points[chosen])
 
 
