@@ -28,6 +28,8 @@ FEW, MOST_OVER = 7, 0.25
 """With so few, the true top may stand so much (a share) above the highest drawing."""
 HAND_PX, ROUNDS = 0.5, 6
 """So far off a drawing lies by hand; and so often a fit is weighted anew where some lie farther off than usual."""
+SETTLED_PX = 0.02
+"""Where the best fit no longer moves any drawing's distance by more, it is done."""
 NEAR_ENDS = (0.06, 0.94)
 """Drawings within this part of a leg tell its curve."""
 
@@ -58,6 +60,9 @@ def lean(reading: Reading, hop: Hop) -> Lean | None:
     if not hop.whole or len(hop.air) < FEWEST or not rise or not fall:
         return None
     points = reading.points(hop.air)
+    upright = _on_upright_parabola(hop, points)
+    if upright is not None:
+        return upright
     # The contacts help where there are few drawings, though one may lie half an exposure from where it belongs.
     few = len(hop.air) <= FEW
     feet = [
@@ -77,6 +82,20 @@ def lean(reading: Reading, hop: Hop) -> Lean | None:
     off = float((_roots(np.zeros(1), top, slants) @ fitted[2:])[0])
     width = 2 * abs(float(fitted[1])) * math.sqrt(top)
     return Lean(offset=-off, width=width, upright=points[:, 0] - slant + off)
+
+
+def _on_upright_parabola(hop: Hop, points: NDArray[np.float64]) -> Lean | None:
+    """What a hop's arc comes to where it leans for sure by nothing; None where that is not sure.
+
+    Drawings (n, 2) that go across evenly and rise and fall as under gravity lie on a parabola that stands upright.
+    """
+    p = hop.parabola
+    if p is None or np.abs(points[:, 1] - p.at(hop.clock)).max() > HAND_PX:
+        return None
+    slope, start = curves.polynomial(hop.clock, points[:, 0], 1).tolist()
+    if np.abs(points[:, 0] - start - slope * hop.clock).max() > HAND_PX:
+        return None
+    return Lean(offset=0.0, width=abs(slope) * p.frames, upright=points[:, 0])
 
 
 def _roots(heights: NDArray[np.float64], tops: NDArray[np.float64] | float, slants: int) -> NDArray[np.float64]:
@@ -113,13 +132,15 @@ def _robust(
     the best.
     """
     everyone, weights = np.ones(told.shape, dtype=bool), told
+    before = np.full(told.shape[1], np.inf)
     for _ in range(ROUNDS):
         fitted = curves.least_squares_of_many(columns * weights[..., None], values * weights)
         off = np.abs(values - (columns @ fitted[..., None])[..., 0])
         best = int(off.sum(axis=1).argmin())
         beyond = off / (2 * np.maximum(HAND_PX, 1.4826 * medians(off, everyone)))[:, None]
-        if weights is told and beyond[best].max() <= 1:
+        if (weights is told and beyond[best].max() <= 1) or np.abs(off[best] - before).max() < SETTLED_PX:
             break
+        before = off[best]
         weights = told / np.sqrt(np.maximum(1.0, beyond))
     return fitted[best], best
 

@@ -31,6 +31,7 @@ def is_counted(reading: Reading, hop: Hop) -> bool:
     return hop.parabola is None or len(hop.air) < 3 or not fits_gravity(reading, hop)
 
 
+@lru_cache(maxsize=256)
 def fits_gravity(reading: Reading, hop: Hop) -> bool:
     """Whether the drawings of a hop lie on its parabola, but for a stray one; never where they go by halves."""
     p = hop.parabola

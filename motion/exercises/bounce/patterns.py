@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import itertools
+import math
+import statistics
+from collections.abc import Sequence
 from dataclasses import dataclass
+from statistics import fmean
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
-from motion import curves
 from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.smooth import Points
-from motion.ranks import mean, median, steps_of
 
 EVEN_SHARE = 0.40
 GROWTH = 0.12
@@ -72,19 +75,20 @@ def _side(
     run = side_run(hop, side)
     if contact is None or len(run) < 3:
         return None
-    # From the top outwards: both sides then gather speed towards the contact.
+    # From the top outwards: both sides then gather speed towards the contact. In plain numbers, since a side has a
+    # handful of drawings, for which arrays take several times as long.
     outwards = run[::-1] if side == "rise" else run
-    place = points[list(outwards)]
-    times = np.abs(hop.clock[list(outwards)] - hop.clock[outwards[0]])
-    until = abs((0.0 if side == "rise" else hop.span) - hop.clock[outwards[0]])
-    gaps = np.hypot(*steps_of(place).T)
-    spans = steps_of(times)
-    speeds = gaps / spans
+    place: list[tuple[float, float]] = [tuple(p) for p in points[list(outwards)].tolist()]
+    clock = hop.clock[list(outwards)].tolist()
+    times = [abs(t - clock[0]) for t in clock]
+    until = abs((0.0 if side == "rise" else hop.span) - clock[0])
+    gaps = [math.dist(one, other) for one, other in itertools.pairwise(place)]
+    speeds = [gap / span for gap, span in zip(gaps, _steps(times), strict=True)]
     wanted = _wanted(place, times, until)
     even = _even(reading, hop, place, times, until, speeds, wanted, contact.missed, leniency, gravity)
     growth = _growth(speeds, times, until, reading.diameter, leniency)
     if even is not None and (growth is None or even > BACKWARDS):
-        uniform = bool(np.ptp(speeds) / max(mean(speeds), 1e-6) < UNIFORM)
+        uniform = (max(speeds) - min(speeds)) / max(fmean(speeds), 1e-6) < UNIFORM
         return _pattern("even", side, max(0.0, even), EVEN_SHARE / leniency, gaps, wanted, run, uniform)
     if growth is not None:
         kind: Kind = "faster_rising" if side == "rise" else "slower_falling"
@@ -97,8 +101,8 @@ def _pattern(
     side: Side,
     measured: float,
     tolerance: float,
-    gaps: NDArray[np.float64],
-    wanted: NDArray[np.float64],
+    gaps: Sequence[float],
+    wanted: Sequence[float],
     run: tuple[int, ...],
     uniform: bool,
 ) -> Pattern:
@@ -108,35 +112,44 @@ def _pattern(
         side=side,
         measured=measured,
         tolerance=tolerance,
-        gaps=gaps[order],
-        wanted=wanted[order],
+        gaps=np.array(gaps)[order],
+        wanted=np.array(wanted)[order],
         run=run,
         uniform=uniform,
     )
 
 
-def _wanted(place: Points, times: NDArray[np.float64], until: float) -> NDArray[np.float64]:
-    """The gaps (n - 1,) px of a fall from rest at the top that takes this side's height and time."""
-    parts = np.maximum(times / until, 0) if until > 0 else times * 0
-    height = place[0, 1] * (1 - parts**2)
-    across = curves.at(curves.polynomial(times, place[:, 0], 1), times)
-    return np.asarray(np.hypot(steps_of(height), steps_of(across)))
+def _steps(values: Sequence[float]) -> list[float]:
+    return [after - before for before, after in itertools.pairwise(values)]
 
 
-def _slope(times: NDArray[np.float64], speeds: NDArray[np.float64]) -> float:
-    middles = (times[1:] + times[:-1]) / 2
-    off = middles - mean(middles)
-    return float((off @ speeds) / max(float(off @ off), 1e-9))
+def _wanted(place: Sequence[tuple[float, float]], times: Sequence[float], until: float) -> list[float]:
+    """The gaps (n - 1) px of a fall from rest at the top that takes this side's height and time."""
+    across = _slope(times, [x for x, _ in place])
+    parts = [t / until if until > 0 else 0.0 for t in times]
+    depths = [place[0][1] * part**2 for part in parts]
+    return [math.hypot(down, across * span) for down, span in zip(_steps(depths), _steps(times), strict=True)]
+
+
+def _slope(times: Sequence[float], values: Sequence[float]) -> float:
+    """By how much values grow with time, by the line through all of them."""
+    middle = fmean(times)
+    off = [t - middle for t in times]
+    return sum(o * v for o, v in zip(off, values, strict=True)) / max(sum(o * o for o in off), 1e-9)
+
+
+def _middles(times: Sequence[float]) -> list[float]:
+    return [(before + after) / 2 for before, after in itertools.pairwise(times)]
 
 
 def _even(
     reading: Reading,
     hop: Hop,
-    place: Points,
-    times: NDArray[np.float64],
+    place: Sequence[tuple[float, float]],
+    times: Sequence[float],
     until: float,
-    speeds: NDArray[np.float64],
-    wanted: NDArray[np.float64],
+    speeds: Sequence[float],
+    wanted: Sequence[float],
     missed: bool,
     leniency: float,
     gravity: float | None,
@@ -145,25 +158,31 @@ def _even(
 
     Below nought where it goes the wrong way.
     """
-    called_for = _slope(times, wanted / steps_of(times))
+    middles = _middles(times)
+    called_for = _slope(middles, [gap / span for gap, span in zip(wanted, _steps(times), strict=True)])
     length = times[-1] - times[0]
     # Too short or too flat a side to tell slowing from the hand's unsteadiness.
     if called_for * length < max(0.12 * reading.diameter, 5.0) or until <= 0:
         return None
     limit = EVEN_SHARE / leniency
-    measured = _slope(times, speeds) / called_for
+    gathered = _slope(middles, speeds)
+    measured = gathered / called_for
     if measured >= limit:
         return None
-    if len(speeds) <= 3 and not missed and _gathers_to_contact(place, times, until, speeds, limit, reading.diameter):
+    if len(speeds) <= 3 and not missed and _gathers_to_contact(place, times, until, speeds, reading.diameter):
         return None
-    if not hop.whole and gravity is not None and _slope(times, speeds) >= 0.6 * gravity:
+    if not hop.whole and gravity is not None and gathered >= 0.6 * gravity:
         # Thrown in or cut off by the clip's end: it need not come to rest at its highest drawing.
         return None
     return measured
 
 
 def _gathers_to_contact(
-    place: Points, times: NDArray[np.float64], until: float, speeds: NDArray[np.float64], limit: float, diameter: float
+    place: Sequence[tuple[float, float]],
+    times: Sequence[float],
+    until: float,
+    speeds: Sequence[float],
+    diameter: float,
 ) -> bool:
     """Whether the step to the contact shows the acceleration that the few steps in the air do not.
 
@@ -174,34 +193,28 @@ def _gathers_to_contact(
     last = until - times[-1]
     if last <= 0.25 * step:
         return False
-    length = max(0.0, float(place[-1, 1]))
-    return length / last > 1.45 * mean(speeds) and length > 0.2 * diameter
+    length = max(0.0, place[-1][1])
+    return length / last > 1.45 * fmean(speeds) and length > 0.2 * diameter
 
 
 def _growth(
-    speeds: NDArray[np.float64], times: NDArray[np.float64], until: float, diameter: float, leniency: float
+    speeds: Sequence[float], times: Sequence[float], until: float, diameter: float, leniency: float
 ) -> float | None:
     """By how much speed falls off towards the contact, over the half of the side nearest to it; None if it does not.
 
     Outwards from the top speed should only ever grow; on a rise played forwards a fall outwards is a growth.
     """
-    middles = (times[1:] + times[:-1]) / 2
-    half = np.flatnonzero(times[1:] >= until / 2 - 1e-6)
-    if half.size < 2:
-        half = np.arange(max(0, len(speeds) - 2), len(speeds))
-    if half.size < 2:
+    first = next((i for i, t in enumerate(times[1:]) if t >= until / 2 - 1e-6), len(speeds))
+    near, middles = speeds[min(first, len(speeds) - 2) :], _middles(times)[min(first, len(speeds) - 2) :]
+    if len(near) < 2:
         return None
-    near = speeds[half]
-    slowest = float(near[-1])
-    if half.size >= 3:
-        line = curves.polynomial(middles[half], near, 1)
-        ends = curves.at(line, middles[half][[0, -1]])
-        fastest, slowest = float(ends[0]), float(ends[1])
-    else:
-        fastest = float(near[0])
+    fastest, slowest = near[0], near[-1]
+    if len(near) >= 3:
+        slope = _slope(middles, near)
+        fastest = fmean(near) + slope * (middles[0] - fmean(middles))
+        slowest = fastest + slope * (middles[-1] - middles[0])
     drop = fastest - slowest
-    step = median(steps_of(times))
-    if slowest <= 0 or drop * step < 0.03 * diameter * leniency:
+    if slowest <= 0 or drop * statistics.median(_steps(times)) < 0.03 * diameter * leniency:
         return None
     growth = drop / slowest
     return growth if growth > GROWTH * leniency else None

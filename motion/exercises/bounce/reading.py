@@ -353,15 +353,17 @@ def robust_quadratic(times: NDArray[np.float64], values: NDArray[np.float64]) ->
     """Coefficients (3,) of a parabola, highest power first, that a stray drawing does not pull."""
     if len(times) < 3 or times.max() <= times.min():
         return None
-    weights = np.ones_like(times)
+    weights: NDArray[np.float64] | None = None
     curve = curves.polynomial(times, values, 2)
     if len(times) < 5:
         return curve
     for _ in range(5):
         off = np.abs(values - curves.at(curve, times))
         spread = max(0.3, 1.4826 * median(off))
+        if weights is None and off.max() <= 1.5 * spread:
+            break
         before, weights = weights, 1.0 / np.maximum(1.0, off / (1.5 * spread))
-        if np.array_equal(weights, before):
+        if before is not None and np.array_equal(weights, before):
             break
         curve = curves.polynomial(times, values, 2, weights)
     return curve

@@ -8,6 +8,7 @@ The distance across the path is judged by the shape of the path alone, whatever 
 from __future__ import annotations
 
 import math
+from bisect import bisect
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -158,10 +159,10 @@ def _well_placed(run: Run, index: int, others: list[int], allowed: Tolerances) -
 
 
 def _nearest(index: int, others: list[int]) -> list[int]:
-    """Two drawings on each side of one, or where there are not so many, the three nearest."""
-    before, after = [j for j in others if j < index][-2:], [j for j in others if j > index][:2]
-    if len(before) == 2 and len(after) == 2:
-        return before + after
+    """Two drawings on each side of one, or where there are not so many, the three nearest; ``others`` ascend."""
+    place = bisect(others, index)
+    if 2 <= place <= len(others) - 2:
+        return others[place - 2 : place + 2]
     return sorted(others, key=lambda j: (abs(j - index), j))[:3]
 
 
