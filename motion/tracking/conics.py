@@ -97,18 +97,21 @@ def fit_robust(points: Values, there: Marks, rounds: int = 5) -> Fits:
     """
     terms = _Terms.of(points, there)
     conics = _steadiest(terms)
-    weights = there.astype(np.float64)
-    before, settled = np.full(there.shape, np.inf), np.zeros(len(points), dtype=bool)
+    weights, before = there.astype(np.float64), np.full(there.shape, np.inf)
+    which, some = np.arange(len(points)), terms
     for _ in range(rounds):
-        off, steep = _distances(terms, conics)
-        settled |= ~(np.abs(off - before).max(axis=1) * terms.scale >= SETTLED_PX)
-        if settled.all():
+        off, steep = _distances(some, conics[which])
+        moves = np.abs(off - before[which]).max(axis=1) * some.scale >= SETTLED_PX
+        if not moves.any():
             break
-        before = off
-        spread = np.maximum(0.25 / terms.scale, 1.4826 * medians(np.abs(off - medians(off, there)[:, None]), there))
-        believed = there * np.maximum(1 - (off / (4.5 * spread[:, None])) ** 2, 0) ** 2
-        weights = np.where(settled[:, None], weights, believed)
-        conics = np.where(settled[:, None], conics, _solved(terms, weights / steep))
+        if not moves.all():
+            which, off, steep = which[moves], off[moves], steep[moves]
+            some = terms.some(which)
+        before[which] = off
+        middle = medians(off, some.there)[:, None]
+        spread = np.maximum(0.25 / some.scale, 1.4826 * medians(np.abs(off - middle), some.there))
+        weights[which] = some.there * np.maximum(1 - (off / (4.5 * spread[:, None])) ** 2, 0) ** 2
+        conics[which] = _solved(some, weights[which] / steep)
     return Fits(_ellipses(terms, conics), weights, _distances(terms, conics)[0] * terms.scale[:, None])
 
 
@@ -143,8 +146,9 @@ def _distances(terms: _Terms, conics: Values) -> tuple[Values, Values]:
 def _steadiest(terms: _Terms) -> Values:
     """(k, 5) the conics through all points or, where they disagree, without a sector of them: what most agree on."""
     conics = _solved(terms, terms.there.astype(np.float64))
-    missed = _typical_miss(terms, conics)
-    unsure = np.flatnonzero((missed > np.maximum(0.5 / terms.scale, 0.006)) | (_share_off(terms, conics) > MOST_OFF))
+    off = np.abs(_distances(terms, conics)[0])
+    missed = _typical_miss(terms, off)
+    unsure = np.flatnonzero((missed > np.maximum(0.5 / terms.scale, 0.006)) | (_share_off(terms, off) > MOST_OFF))
     if not len(unsure):
         return conics
     some = terms.some(unsure)
@@ -153,22 +157,22 @@ def _steadiest(terms: _Terms) -> Values:
     for first, wide in itertools.product(range(SECTORS), LEFT_OUT):
         kept = some.there & ((sector - first) % SECTORS >= wide)
         tried = _solved(some, kept.astype(np.float64))
-        found = _typical_miss(some, tried)
+        found = _typical_miss(some, np.abs(_distances(some, tried)[0]))
         better = found < missed[unsure]
         conics[unsure[better]], missed[unsure[better]] = tried[better], found[better]
     return conics
 
 
-def _share_off(terms: _Terms, conics: Values) -> Values:
-    """(k,) which share of the points lies clearly off."""
+def _share_off(terms: _Terms, off: Values) -> Values:
+    """(k,) which share of the points lies clearly off, of those so far ``off`` (k, n)."""
     clearly = np.maximum(CLEARLY_OFF_PX / terms.scale, 0.03)[:, None]
-    off = np.count_nonzero(terms.there & ~(np.abs(_distances(terms, conics)[0]) <= clearly), axis=1)
-    return np.asarray(off / np.maximum(1, np.count_nonzero(terms.there, axis=1)))
+    strays = np.count_nonzero(terms.there & ~(off <= clearly), axis=1)
+    return np.asarray(strays / np.maximum(1, np.count_nonzero(terms.there, axis=1)))
 
 
-def _typical_miss(terms: _Terms, conics: Values) -> Values:
-    """(k,) how far the points usually lie off; endless where there is no conic."""
-    missed = medians(np.abs(_distances(terms, conics)[0]), terms.there)
+def _typical_miss(terms: _Terms, off: Values) -> Values:
+    """(k,) how far the points (k, n) usually lie off; endless where there is no conic."""
+    missed = medians(off, terms.there)
     return np.where(np.isfinite(missed), missed, np.inf)
 
 

@@ -108,7 +108,6 @@ class LossyCounter:
         self._contrasts: list[float] = []
         self._coarse: list[bool] = []
         self._shrunk: list[NDArray[np.uint8]] = []
-        self._thumbs: list[NDArray[np.uint8]] = []
         self._last: View | None = None
         self._box = NOWHERE
 
@@ -124,7 +123,6 @@ class LossyCounter:
         self._last, self._box = view, box
         self._coarse.append(coarse)
         self._shrunk.append(differs.shrunk(SHRINK))
-        self._thumbs.append(shrunk(self._shrunk[-1], SHRINK))
 
     def _step(self, view: View, last: View, box: Box) -> float:
         """By how many levels two pictures differ; where it is much, no more than that it is is looked for."""
@@ -148,7 +146,7 @@ class LossyCounter:
         parted = parting(shares)
         numbers: list[int] = []
         firsts: list[int] = []
-        thumbs = np.stack(self._thumbs) if self._thumbs else np.zeros((0, 1, 1), np.uint8)
+        thumbs = _thumbs(self._shrunk)
         for index in range(len(self._shrunk)):
             sure = SURELY_OTHER if any(self._coarse[max(0, index - 1) : index + 1]) else REDRAWN
             if numbers and _is_held(shares[index - 1], partial(moved, index - 1, index), parted, sure):
@@ -189,6 +187,15 @@ class LossyCounter:
             if _is_held(share, partial(moved, first, index), parted, REDRAWN):
                 return int(number)
         return None
+
+
+def _thumbs(pictures: Sequence[NDArray[np.uint8]]) -> NDArray[np.uint8]:
+    """(n, height, width) n pictures at a part of their size, all shrunk as one that is so much higher."""
+    height, width = pictures[0].shape
+    rows = -(-height // SHRINK) * SHRINK
+    below_each_other = np.zeros((len(pictures), rows, width), np.uint8)
+    below_each_other[:, :height] = pictures
+    return shrunk(below_each_other.reshape(-1, width), SHRINK).reshape(len(pictures), rows // SHRINK, -1)
 
 
 def _is_held(share: float, moved: Callable[[], float | None], parted: Parting, sure: float) -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -41,10 +42,16 @@ class Lamp:
     """
 
     def __init__(self, few: Light) -> None:
-        self._pixels = words(few)
-        bright = few[..., :3].min(axis=2) > DARK
-        self._bright = np.flatnonzero(bright) if bright.mean() >= LEAST_BRIGHT else np.zeros(0, np.intp)
-        self._colours = self._at_bright(few)
+        self._few, self._pixels = few, words(few)
+
+    @cached_property
+    def _bright(self) -> NDArray[np.intp]:
+        bright = self._few[..., :3].min(axis=2) > DARK
+        return np.flatnonzero(bright) if bright.mean() >= LEAST_BRIGHT else np.zeros(0, np.intp)
+
+    @cached_property
+    def _colours(self) -> NDArray[np.float32]:
+        return self._at_bright(self._few)
 
     def gain(self, few: Light) -> NDArray[np.float64]:
         """(3,) how much brighter each colour is in as few pixels of another picture: the middle over the picture."""
@@ -95,7 +102,7 @@ def look(samples: Sequence[View]) -> Steady:
     lamp = Lamp(first.fewer(GRID))
     few = [samples[round(i)] for i in np.linspace(1, len(samples) - 1, min(LOOKED_AT, len(samples) - 1))]
     flickers = sum(abs(lamp.gain(s.fewer(GRID)) - 1.0).max() > FLICKERS for s in few) >= ENOUGH
-    if not flickers and all(_same_edges(first.columns(THINNED), s.columns(THINNED)) for s in few):
+    if not flickers and _same_edges(first.columns(THINNED), [s.columns(THINNED) for s in few]):
         return NOTHING
     lit = [_relit(s.light(), lamp) if flickers else s.grey() for s in few]
     register = Register(first.grey(), lit)
@@ -105,12 +112,13 @@ def look(samples: Sequence[View]) -> Steady:
     return Steady(register if drifts else None, lamp if flickers else None)
 
 
-def _same_edges(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> bool:
-    """Whether most pixels beside an edge in one picture are to the level the same in another, as in digital work."""
-    edges = cv2.absdiff(one[1:], one[:-1]) > EDGE
-    if np.count_nonzero(edges) < FEWEST_EDGES:
+def _same_edges(one: NDArray[np.uint8], others: Sequence[NDArray[np.uint8]]) -> bool:
+    """Whether most pixels beside an edge in one picture are to the level the same in all others, as in digital work."""
+    edges = np.flatnonzero(cv2.absdiff(one[1:], one[:-1]) > EDGE)
+    if len(edges) < FEWEST_EDGES:
         return False
-    return bool(np.mean((one[1:] == other[1:])[edges]) > SAME_EDGES)
+    beside = one[1:].reshape(-1)[edges]
+    return all(np.mean(other[1:].reshape(-1)[edges] == beside) > SAME_EDGES for other in others)
 
 
 def _relit(light: Light, lamp: Lamp) -> Light:
