@@ -70,13 +70,23 @@ class Curves(unittest.TestCase):
         np.testing.assert_allclose(curves.fit(times, values, 2, weights), [3, -1, 0], atol=1e-9)
 
     @given(st.integers(0, 3), st.integers(5, 30), st.integers(0, 10_000), st.floats(-100, 100))
-    def test_a_polynomial_is_that_of_the_library(self, degree: int, count: int, seed: int, first: float) -> None:
+    def test_a_weighted_polynomial_is_that_of_the_library(
+        self, degree: int, count: int, seed: int, first: float
+    ) -> None:
         rng = np.random.default_rng(seed)
         times = first + np.cumsum(rng.uniform(0.5, 2.0, count))
         values, weights = rng.normal(0, 50, count), rng.uniform(0.1, 1.0, count)
         found = curves.at(curves.polynomial(times, values, degree, weights), times)
         wanted = np.polyval(np.polyfit(times - first, values, degree, w=np.sqrt(weights)), times - first)
         np.testing.assert_allclose(found, wanted, atol=1e-5)
+
+    @given(st.integers(1, 3), st.integers(4, 12), st.integers(0, 10_000), st.floats(-100, 100))
+    def test_so_is_one_without_weights(self, degree: int, count: int, seed: int, first: float) -> None:
+        rng = np.random.default_rng(seed)
+        times, values = first + np.cumsum(rng.uniform(0.5, 2.0, count)), rng.normal(0, 50, count)
+        found = curves.at(curves.polynomial(times, values, degree), times)
+        wanted = np.polyval(np.polyfit(times - first, values, degree), times - first)
+        np.testing.assert_allclose(found, wanted, atol=1e-4)
 
     def test_of_many_solutions_the_smallest_is_taken(self) -> None:
         np.testing.assert_allclose(curves.polynomial(np.array([3.0, 3.0]), np.array([1.0, 2.0]), 1), [0, 1.5])
