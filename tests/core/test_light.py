@@ -74,7 +74,7 @@ class Places(unittest.TestCase):
         off[5, 9:12] = off[40:42, 70] = 200
         self.assertEqual(light.where_drawn(off, 14), light.NOWHERE)
         off[8:56, 33:35] = 200
-        self.assertEqual(light.where_drawn(off, 14, room=0), (32, 8, 40, 56))
+        self.assertEqual(light.where_marked(light.over(off, 14), light.SPECK_PX, 0), (32, 8, 40, 56))
 
     def test_two_boxes_together(self) -> None:
         self.assertEqual(light.around((2, 3, 5, 9), (4, 1, 8, 4)), (2, 1, 8, 9))
