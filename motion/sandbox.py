@@ -21,7 +21,9 @@ MEMORY_BYTES = 3_000_000_000
 SECONDS = 300.0
 
 _CONTEXT = multiprocessing.get_context("forkserver")
-_CONTEXT.set_forkserver_preload(["motion.jobs"])
+# With what the libraries would load at their first use, in each process anew.
+_PICTURES = [f"PIL.{kind}ImagePlugin" for kind in ("Bmp", "Gif", "Jpeg", "Ppm", "Png")]
+_CONTEXT.set_forkserver_preload(["motion.jobs", "numpy.ma", *_PICTURES])
 
 Tell = Callable[[float, str], None]
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import shutil
 from datetime import timedelta
+from functools import cache
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -26,15 +27,18 @@ from tests.core.drawn import with_fault
 SMALL = Recipe(width=480, height=270, diameter=34, ground_y=225, drop_px=150, start_x=50, speed_x=9, kept=(0.8, 0.8))
 
 
+@cache
 def zip_of(plan: Plan) -> bytes:
     """A drawn clip as a student hands it in."""
     return write.to_zip(draw.frames(plan, LOOKS["clean"]))
 
 
+@cache
 def clean_clip() -> bytes:
     return zip_of(bounce(SMALL))
 
 
+@cache
 def hanging_clip() -> tuple[bytes, int]:
     """A clip with a ball that hangs above the ground, and the frame on which it does."""
     plan, planted = with_fault("contact.gap", 3.0, SMALL)
