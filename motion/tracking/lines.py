@@ -12,6 +12,8 @@ from motion.tracking.light import Light, difference, words
 
 SHRINK = 4
 """Thin lines vanish when pictures are shrunk to this part of their size."""
+ROW = 256
+"""So many points are asked for in a row."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -44,13 +46,14 @@ class Lines:
     def at_or_beside(self, points: NDArray[np.floating]) -> NDArray[np.uint8]:
         """The same, outside of the frame of the pixels at its edge."""
         height, width = self.light.shape[:2]
-        # As a picture with rows of some length, for which this is quickest.
+        count = points[..., 0].size
+        # As a picture with rows of some length, for which this is quickest, and of a size that the library takes.
         columns, rows = (
-            np.rint(points[..., k]).clip(0, most - 1).astype(np.int32).reshape(-1, points.shape[-2])
+            np.resize(np.rint(points[..., k]).clip(0, most - 1).astype(np.int32), (max(1, -(-count // ROW)), ROW))
             for k, most in ((0, width), (1, height))
         )
         seen = words(self.light).reshape(-1)[rows * width + columns].view(np.uint8).reshape(*rows.shape, 4)
-        off = difference(seen, self._around(columns, rows)).reshape(points.shape[:-1])
+        off = difference(seen, self._around(columns, rows)).reshape(-1)[:count].reshape(points.shape[:-1])
         return off if self.least == 0 else np.where(off > self.least, off, np.uint8(0))
 
     def _around(self, columns: NDArray[np.int32], rows: NDArray[np.int32]) -> Light:

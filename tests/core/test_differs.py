@@ -79,6 +79,12 @@ class LinesOfTheBackground(unittest.TestCase):
         told = lines.at(np.stack([columns, rows], axis=-1).astype(np.float64))
         self.assertLess(int(cv2.absdiff(told, whole).max()), 8)
 
+    def test_any_number_of_points_may_be_asked(self) -> None:
+        lines = Lines.of(self.paper)
+        self.assertEqual(lines.at(np.zeros((0, 3, 2))).shape, (0, 3))
+        many = lines.at(np.full((40_000, 2, 2), (100.0, 80.0)))
+        self.assertEqual((many.shape, int(many.min())), ((40_000, 2), int(lines.at(np.array([[100.0, 80.0]]))[0])))
+
     def test_faint_lines_are_none_where_only_strong_ones_count(self) -> None:
         at = np.array([[100.0, 80.0]])
         self.assertGreater(int(Lines.of(self.paper).over(100).at(at)[0]), 0)
