@@ -146,7 +146,7 @@ class LossyCounter:
         parted = parting(shares)
         numbers: list[int] = []
         firsts: list[int] = []
-        thumbs = _thumbs(self._shrunk)
+        thumbs = _Thumbs(self._shrunk)
         for index in range(len(self._shrunk)):
             sure = SURELY_OTHER if any(self._coarse[max(0, index - 1) : index + 1]) else REDRAWN
             if numbers and _is_held(shares[index - 1], partial(moved, index - 1, index), parted, sure):
@@ -163,23 +163,19 @@ class LossyCounter:
     def _seen_before(
         self,
         index: int,
-        thumbs: NDArray[np.uint8],
+        thumbs: _Thumbs,
         firsts: Sequence[int],
         last: int,
         usual: float,
         parted: Parting,
         moved: Moved,
     ) -> int | None:
-        """The earlier drawing that a picture shows again; never the ``last`` one, which it differs from.
-
-        ``thumbs`` (n, height, width) are what all pictures differ by, very small.
-        """
+        """The earlier drawing that a picture shows again; never the ``last`` one, which it differs from."""
         if not firsts:
             return None
         # What differs so much where a whole patch is one value differs more in the patch.
-        own, others = thumbs[index], thumbs[firsts]
-        off = (np.maximum(own, others) - np.minimum(own, others)).max(axis=(1, 2))
-        for number in np.flatnonzero(off <= SHRUNK_LIMIT * SURELY_OTHER * usual)[::-1] + 1:
+        alike = thumbs.alike(index, firsts, SHRUNK_LIMIT * SURELY_OTHER * usual)
+        for number in alike[::-1] + 1:
             first = firsts[number - 1]
             if number == last or (moved(first, index) or 0.0) > MOVED_PX:
                 continue
@@ -189,13 +185,31 @@ class LossyCounter:
         return None
 
 
-def _thumbs(pictures: Sequence[NDArray[np.uint8]]) -> NDArray[np.uint8]:
-    """(n, height, width) n pictures at a part of their size, all shrunk as one that is so much higher."""
-    height, width = pictures[0].shape
-    rows = -(-height // SHRINK) * SHRINK
-    below_each_other = np.zeros((len(pictures), rows, width), np.uint8)
-    below_each_other[:, :height] = pictures
-    return shrunk(below_each_other.reshape(-1, width), SHRINK).reshape(len(pictures), rows // SHRINK, -1)
+class _Thumbs:
+    """What all pictures differ by from the background, very small, so that those that may be alike are told at once."""
+
+    def __init__(self, pictures: Sequence[NDArray[np.uint8]]) -> None:
+        height, width = pictures[0].shape
+        rows = -(-height // SHRINK) * SHRINK
+        # All shrunk as one that is so much higher.
+        below_each_other = np.zeros((len(pictures), rows, width), np.uint8)
+        below_each_other[:, :height] = pictures
+        small = shrunk(below_each_other.reshape(-1, width), SHRINK)
+        self._small = small.reshape(len(pictures), rows // SHRINK, -1)
+        # What is greatest in each row and column differs by no more than the pictures do.
+        self._greatest = np.concatenate([self._small.max(axis=1), self._small.max(axis=2)], axis=1)
+
+    def alike(self, index: int, others: Sequence[int], levels: float) -> NDArray[np.intp]:
+        """Positions of the others that differ nowhere by more than so many levels from the picture at an index."""
+        roughly = np.flatnonzero(_most_apart(self._greatest[others], self._greatest[index]) <= levels)
+        closely = _most_apart(self._small[np.asarray(others)[roughly]], self._small[index])
+        return roughly[closely <= levels]
+
+
+def _most_apart(several: NDArray[np.uint8], one: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """(k,) by how many levels k pictures (k, ...) differ from one where they differ most."""
+    off = np.maximum(several, one) - np.minimum(several, one)
+    return np.asarray(off.max(axis=tuple(range(1, off.ndim))))
 
 
 def _is_held(share: float, moved: Callable[[], float | None], parted: Parting, sure: float) -> bool:

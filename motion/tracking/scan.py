@@ -164,6 +164,7 @@ class Looks:
     def __init__(self, eye: Eye) -> None:
         self._eye = eye
         self._waiting: list[tuple[Seen, Sight]] = []
+        self._waiting_px = 0
         self.seen: dict[int, Seen] = {}
 
     def at(self, view: View, differs: Differs, picture: int, shift: Shift) -> Seen:
@@ -172,7 +173,8 @@ class Looks:
         seen = Seen(picture=picture, shift=shift, candidates=[], bare=bare, marks=marks)
         self.seen[picture] = seen
         self._waiting.append((seen, sight))
-        if len(self._waiting) == TOGETHER or sum(s.differs.part.size for _, s in self._waiting) > TOGETHER_PX:
+        self._waiting_px += sight.differs.part.size
+        if len(self._waiting) == TOGETHER or self._waiting_px > TOGETHER_PX:
             self.finish()
         return seen
 
@@ -182,6 +184,7 @@ class Looks:
         for (seen, _), candidates in zip(self._waiting, found, strict=True):
             seen.candidates = candidates
         self._waiting.clear()
+        self._waiting_px = 0
 
 
 def scan(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
