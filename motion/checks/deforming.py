@@ -224,7 +224,7 @@ def _ways(scene: Scene, index: int) -> list[float]:
     steps = scene.reading.steps
     around = [steps[i] for i in (index - 1, index, index + 1) if 0 <= i < len(steps)]
     past = (around[0], around[-1])
-    mid_air = any(index in h.air[1:-1] for h in scene.reading.hops)
+    mid_air = any(h.air[0] < index < h.air[-1] for h in scene.reading.hops)
     ways = []
     for one, other in [past] if mid_air else [*itertools.pairwise(around), past]:
         dx, dy = other.x - one.x, other.y - one.y

@@ -40,14 +40,14 @@ def hop(scene: Scene, judged: Hop) -> Finding | None:
     """
     duration = hop_duration(scene.reading, judged)
     height = hop_height(scene.reading, judged)
-    if not judged.whole or duration is None or scene.gravity is None or _voters(scene) < 2:
+    if not judged.whole or duration is None or scene.gravity is None:
         return None
     if height < _least_told(scene, judged):
         return None
     wanted = hop_frames(height, scene.gravity)
     allowed = max(HOP_FRAMES, HOP_SHARE * wanted) * scene.leniency
     off = _off_for_sure(scene, judged, duration - wanted)
-    if abs(off) <= allowed:
+    if abs(off) <= allowed or _voters(scene) < 2:
         return None
     steps = [scene.reading.steps[i] for i in judged.air]
     first, last = steps[0].frame, steps[-1].last_frame

@@ -12,7 +12,8 @@ from motion.tracking.ellipse import Ellipse, arms_of
 from motion.tracking.lines import Lines
 from motion.tracking.track import Ground, Shape
 
-STEP_PX = 6.0
+LEAST_WAY_PX, STEP_PX = 3.0, 6.0
+"""Drawings that lie nearer to each other tell no way; along it, it is looked for in such steps."""
 NEAR_PX, ASIDE_PX = 5, 14
 """The path must show within so many px of the ball's way, and not as far aside, where it would be scenery."""
 LEAST_LEVELS = 10.0
@@ -59,7 +60,7 @@ def _way(shapes: Sequence[Shape]) -> tuple[NDArray[np.float64], NDArray[np.float
     places, longest = np.array([[s.x, s.y] for s in shapes]), np.array([s.major for s in shapes[:-1]])
     ways = np.diff(places, axis=0)
     far = np.hypot(*ways.T)
-    told = (far > STEP_PX) & (far < 3 * longest)
+    told = (far > LEAST_WAY_PX) & (far < 3 * longest)
     counts = np.ceil(far[told] / STEP_PX).astype(np.intp)
     number = np.repeat(np.flatnonzero(told), counts)
     step = np.arange(len(number)) - np.repeat(np.cumsum(counts) - counts, counts)

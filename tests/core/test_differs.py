@@ -9,10 +9,12 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from motion.tracking import background, still
+from motion.tracking import background, guide_left, still
+from motion.tracking.background import Background
 from motion.tracking.differs import Differs
 from motion.tracking.light import NOWHERE, Box, Light, common, difference, shrunk, within
 from motion.tracking.lines import Lines
+from motion.tracking.track import Shape
 
 WIDTH, HEIGHT = 61, 42
 BOXES = st.tuples(st.integers(0, 40), st.integers(0, 30), st.integers(1, 21), st.integers(1, 12)).map(
@@ -95,6 +97,22 @@ class LinesOfTheBackground(unittest.TestCase):
         beyond = np.array([[203.0, 100.0]])
         self.assertEqual(int(Lines.of(self.paper).at(beyond)[0]), 0)
         self.assertGreater(int(Lines.of(self.paper).at_or_beside(beyond)[0]), 40)
+
+
+class GuidesLeftOn(unittest.TestCase):
+    def shapes(self) -> list[Shape]:
+        """Several hundred drawings, back and forth along a level way."""
+        places = [20 + abs(i % 80 - 40) * 4 for i in range(700)]
+        return [
+            Shape(drawing=i, x=x, y=60, major=24, minor=24, angle=0, bottom=72, clipped=False, confidence=1)
+            for i, x in enumerate(places, start=1)
+        ]
+
+    def test_the_way_of_a_clip_of_any_length_is_followed(self) -> None:
+        paper = np.full((120, 200, 4), 235, np.uint8)
+        self.assertFalse(guide_left.shows(Background(paper, 0.0), self.shapes(), None))
+        cv2.line(paper, (15, 60), (185, 60), (40, 90, 200, 255), 2)
+        self.assertTrue(guide_left.shows(Background(paper, 0.0), self.shapes(), None))
 
 
 class WhatStandsStill(unittest.TestCase):
