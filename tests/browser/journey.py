@@ -63,6 +63,8 @@ class Journey(StaticLiveServerTestCase):
         page.get_by_label("Username").fill(login)
         page.get_by_label("Password").fill(PASSWORD)
         page.get_by_role("button", name="Sign in").click()
+        # Until the page has run its scripts, it listens to nothing.
+        page.wait_for_url(lambda url: "/sign-in" not in url)
         return page
 
     def work(self, *, apart: bool = False) -> None:
