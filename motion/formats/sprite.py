@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
+from functools import reduce
 from pathlib import Path
 
 import cv2
@@ -69,6 +70,8 @@ def guess(path: Path, name: str, limits: Limits) -> Grid:
     sheet = _decoded(path, name, limits)
     height, width = sheet.shape[:2]
     scale = min(1.0, LOOKED_AT_PX / max(height, width))
+    # Once to twice that size; each grid that is tried shrinks it from there to whole pixels a cell.
+    small = _over_white(_shrunk(sheet, min(1.0, 2 * scale)))
     best, found = 0.0, None
     for columns in _divisors(width):
         for rows in _divisors(height):
@@ -78,7 +81,7 @@ def guess(path: Path, name: str, limits: Limits) -> Grid:
             if not ASPECTS[0] <= cell[0] / cell[1] <= ASPECTS[1]:
                 continue
             size = max(8, round(cell[0] * scale)), max(8, round(cell[1] * scale))
-            score, last = _fit(_cells(sheet, columns, rows, size))
+            score, last = _fit(_cells(small, columns, rows, size))
             # Of grids that fit alike the one with more cells: a row of two frames also fits as one wide one.
             score += 1e-4 * columns * rows
             if score > best:
@@ -94,25 +97,38 @@ def _decoded(path: Path, name: str, limits: Limits) -> Picture:
     return pictures.decode(data, label, limits.for_sheets())
 
 
+def _shrunk(sheet: Picture, scale: float) -> Picture:
+    height, width = sheet.shape[:2]
+    size = max(1, round(width * scale)), max(1, round(height * scale))
+    return np.asarray(cv2.resize(sheet, size, interpolation=cv2.INTER_AREA), dtype=np.uint8)
+
+
+def _over_white(picture: Picture) -> Picture:
+    """The same with its colours over white; what shows through still tells so."""
+    alpha = picture[..., 3:4].astype(np.float32) / 255
+    picture[..., :3] = (picture[..., :3] * alpha + 255 * (1 - alpha)).astype(np.uint8)
+    return picture
+
+
 def _divisors(length: int) -> list[int]:
     return [n for n in range(1, 41) if length % n == 0]
 
 
 def _cells(sheet: Picture, columns: int, rows: int, size: tuple[int, int]) -> NDArray[np.uint8]:
-    """(cells, height, width, 4) of a shrunk sheet, colours over white."""
+    """(cells, height, width, 4) of a sheet, each of a size."""
     small = cv2.resize(sheet, (columns * size[0], rows * size[1]), interpolation=cv2.INTER_AREA)
-    alpha = small[..., 3:4].astype(np.float32) / 255
-    small[..., :3] = (small[..., :3] * alpha + 255 * (1 - alpha)).astype(np.uint8)
-    parts = small.reshape(rows, size[1], columns, size[0], 4).swapaxes(1, 2)
+    parts = np.asarray(small, dtype=np.uint8).reshape(rows, size[1], columns, size[0], 4).swapaxes(1, 2)
     return np.ascontiguousarray(parts.reshape(rows * columns, size[1], size[0], 4))
 
 
 def _fit(cells: NDArray[np.uint8]) -> tuple[float, int]:
     """Which share of the cells holds just one thing that its edges do not cut, and the last cell that is not empty."""
-    still = np.median(cells[:: max(1, len(cells) // 24)], axis=0)
+    some = cells[:: max(1, len(cells) // 24)]
+    still = np.partition(some, len(some) // 2, axis=0)[len(some) // 2]
     good, last = 0, 0
     for number, cell in enumerate(cells, start=1):
-        marks = (np.abs(cell.astype(np.float32) - still).max(axis=2) > DIFFERS).astype(np.uint8)
+        off = reduce(cv2.max, cv2.split(cv2.absdiff(cell, still)))
+        marks = np.asarray(cv2.threshold(off, DIFFERS, 1, cv2.THRESH_BINARY)[1], dtype=np.uint8)
         if not marks.any():
             continue
         last = number
