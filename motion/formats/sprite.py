@@ -104,7 +104,7 @@ def _shrunk(sheet: Picture, scale: float) -> Picture:
 
 
 def _over_white(picture: Picture) -> Picture:
-    """The same with its colours over white; what shows through still tells so."""
+    """The same with its colours over white, in place; what shows through still tells so."""
     alpha = picture[..., 3:4].astype(np.float32) / 255
     picture[..., :3] = (picture[..., :3] * alpha + 255 * (1 - alpha)).astype(np.uint8)
     return picture
