@@ -26,7 +26,7 @@ from motion.tracking.views import Lit, Planar, View
 SAMPLES = 13
 FEWEST_SAMPLES = 5
 SAMPLE_BYTES = 110_000_000
-"""Pictures that the background is estimated from are all held at once, and once more by channel; large ones are fewer."""
+"""Pictures that the background is estimated from are all held at once, once more by channel; large ones are fewer."""
 KEPT_BYTES = 200_000_000
 """The pictures of a clip that together are no larger are all kept; a second of them at 960 x 540 has 50 MB."""
 COLOUR_BYTES, PLANAR_BYTES = 4, 1.5
