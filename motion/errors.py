@@ -12,6 +12,7 @@
     │   └── NotAClip        readable, but not a sequence of pictures
     │       └── OnePicture  a single picture, which may be a sheet of frames
     └── ReadingStopped      the process that read it was stopped (time, memory, crash)
+        └── ReaderKilled    by somebody else: the clip is not to blame
 
 Every message is one or two sentences that name the cause and the mend.
 """
@@ -64,6 +65,10 @@ class OnePicture(NotAClip):
 
 class ReadingStopped(MotionError, RuntimeError):
     """The separate process that read the file ran out of time or memory, or crashed."""
+
+
+class ReaderKilled(ReadingStopped):
+    """Somebody else ended the process that read the file: it may be read again."""
 
 
 class BadChange(MotionError, ValueError):

@@ -68,7 +68,7 @@ def from_json(told: dict[str, Any] | None) -> Preparation:
             first=_whole(told.get("first")),
             last=_whole(told.get("last")),
         )
-    except (TypeError, ValueError, IndexError) as error:
+    except (TypeError, ValueError, IndexError, KeyError, OverflowError) as error:
         raise NotAClip("What was to be put right could not be understood; nothing was changed.") from error
 
 

@@ -93,7 +93,7 @@ def read(told: Any, drawings: set[int]) -> Timing:
     """A timing from pairs of drawing and frames; raises BadChange where it is none, or names other drawings."""
     try:
         timing = tuple(Held(int(drawing), int(frames)) for drawing, frames in told)
-    except (TypeError, ValueError):
+    except (TypeError, ValueError, OverflowError):
         raise BadChange("This is no timing.") from None
     whole = bool(timing) and all(h.drawing in drawings and 1 <= h.frames <= LONGEST for h in timing)
     if not whole or sum(h.frames for h in timing) > MOST_FRAMES:

@@ -74,13 +74,15 @@ def read(tool: str, points: Any, width: int, height: int) -> Stroke:
     array = _array(points)
     if array is None or len(array) > MOST_POINTS:
         raise BadStroke("This stroke could not be read; nothing was kept of it.")
-    needed = {"line": 2, "arrow": 2, "arc": 3}.get(tool)
-    if needed is not None and len(array) != needed:
+    needed = {"line": 2, "arrow": 2, "arc": 3}.get(tool, len(array))
+    if len(array) != needed:
         raise BadStroke(f"This takes {needed} points.")
     low, high = np.array([-MARGIN, -MARGIN]), np.array([1 + MARGIN, 1 + MARGIN])
     size = np.array([width, height])
     if (array[:, :2] < low * size).any() or (array[:, :2] > high * size).any():
         raise BadStroke("This stroke lies outside the frame; nothing was kept of it.")
+    if tool != "pen" and len(np.unique(array[:, :2].round(2), axis=0)) < needed:
+        raise BadStroke("Its points lie on each other; draw it a little longer.")
     array[:, 2] = np.clip(array[:, 2], 0, 1)
     if tool == "pen":
         array = _thinned(array)
@@ -144,7 +146,7 @@ def arc_through(points: Points) -> Points:
     (ax, ay), (bx, by), (cx, cy) = points[:, :2].tolist()
     twice_area = (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
     longest = max(math.dist(points[0, :2], points[2, :2]), math.dist(points[0, :2], points[1, :2]))
-    if abs(twice_area) < 1e-3 * longest * longest:
+    if abs(twice_area) <= 1e-3 * longest * longest:
         return points
     a, b, c = (x * x + y * y for x, y in ((ax, ay), (bx, by), (cx, cy)))
     middle_x = (a * (by - cy) + b * (cy - ay) + c * (ay - by)) / (2 * twice_area)

@@ -32,9 +32,13 @@ def read(
     ``path`` is a file or a folder of numbered pictures; ``name`` is what to call it, its file name if None.
     ``preparation`` is what its student put right, such as the grid of a sheet of frames.
     Headers and sizes are checked here; pictures are decoded only when the footage is asked for them.
-    Raises ClipError for anything that cannot be read as a clip.
+    Raises ClipError for anything that cannot be read as a clip, OverLimit for one that plays too long.
     """
-    return preparing.apply(_read(path, fps, name or path.name, limits, preparation), preparation)
+    clip = _read(path, fps, name or path.name, limits, preparation)
+    limits.check_length(clip.frames, clip.frames / fps)
+    prepared = preparing.apply(clip, preparation)
+    limits.check_length(prepared.frames, prepared.frames / fps)
+    return prepared
 
 
 def _read(path: Path, fps: float, called: str, limits: Limits, preparation: Preparation) -> Clip:

@@ -127,6 +127,7 @@ def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
             else:
                 footage.add(picture)
             delays.append(_delay_s(image.info.get("duration", 0), kind))
+            limits.check_length(len(delays), sum(delays))
         else:
             raise OverLimit(f"“{name}” has more than {limits.pictures} pictures.")
     if footage is None or len(footage) < 2:

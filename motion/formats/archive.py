@@ -169,4 +169,6 @@ def _refuse_unsafe(entry: Entry, limits: Limits) -> None:
     path = PurePosixPath(entry.name.replace("\\", "/"))
     if path.is_absolute() or ".." in path.parts or (path.parts and path.parts[0].endswith(":")):
         raise UnsafeArchive(f"The archive has an entry that points out of it (“{path.name}”). Make it again.")
+    if not path.name:
+        raise UnsafeArchive("The archive has an entry without a name. Make it again.")
     limits.check_entry(entry.size, f"“{path.name}”")

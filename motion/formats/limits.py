@@ -14,6 +14,7 @@ class Limits:
     """Upper bounds on one hand-in.
 
     ``unpacked_bytes`` is of an archive in all; pixels are width times height, ``total_pixels`` over all pictures.
+    ``frames`` and ``seconds`` are how long it plays.
     """
 
     file_bytes: int = 300 * MEGABYTE
@@ -21,6 +22,8 @@ class Limits:
     unpacked_bytes: int = 2000 * MEGABYTE
     entries: int = 4000
     pictures: int = 1200
+    frames: int = 4800
+    seconds: float = 600.0
     side: int = 8192
     picture_pixels: int = 17_000_000
     total_pixels: int = 2_000_000_000
@@ -53,6 +56,18 @@ class Limits:
                 "are taken. Export at the brief's frame size."
             )
 
+    def check_length(self, frames: int, seconds: float) -> None:
+        """Refuse a clip that plays too long, whatever its form says of how long its pictures stay."""
+        if seconds > self.seconds:
+            raise OverLimit(
+                f"The clip would play for {_long(seconds)}; an exercise has seconds, and at most "
+                f"{self.seconds / 60:.0f} minutes are taken. Check how long its pictures stay."
+            )
+        if frames > self.frames:
+            raise OverLimit(
+                f"The clip has {frames} frames; at most {self.frames} are taken. Check how long its pictures stay."
+            )
+
     def check_count(self, pictures: int, width: int, height: int) -> None:
         """Refuse too many pictures, or too many pixels in all; refuse fewer than two."""
         if pictures < 2:
@@ -64,6 +79,10 @@ class Limits:
                 f"{pictures} pictures of {width} × {height} px are more than can be read at once. "
                 "Export at the brief's frame size."
             )
+
+
+def _long(seconds: float) -> str:
+    return f"{seconds / 3600:.0f} hours" if seconds >= 7200 else f"{seconds / 60:.0f} minutes"
 
 
 DEFAULT = Limits()

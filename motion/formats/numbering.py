@@ -10,6 +10,8 @@ from pathlib import PurePosixPath
 from motion.errors import NotAClip
 
 _PARTS = re.compile(r"\d+|\D+")
+MOST_DIGITS = 18
+"""A number with more digits counts no pictures."""
 _CLUTTER = {"thumbs.db", "desktop.ini", ".ds_store"}
 
 
@@ -34,7 +36,7 @@ def in_order(names: Sequence[str]) -> Order:
     and unpadded numbers and version numbers all come out right. Raises NotAClip when names carry no number
     or two carry the same.
     """
-    stems = [str(PurePosixPath(name).with_suffix("")) for name in names]
+    stems = [name[: len(name) - len(PurePosixPath(name).suffix)] for name in names]
     numbers = _counting_numbers(stems)
     seen: dict[int, str] = {}
     for number, name in zip(numbers, names, strict=True):
@@ -55,6 +57,8 @@ def _counting_numbers(stems: Sequence[str]) -> list[int]:
     for stem, run in zip(stems, runs, strict=True):
         if not run:
             raise NotAClip(f"“{_short(stem)}” has no number in its name. Number the pictures in playing order.")
+        if any(len(part) > MOST_DIGITS for part in run):
+            raise NotAClip(f"“{_short(stem)[:40]}…” has a number in its name that counts nothing. Number it anew.")
     depth = min(len(run) for run in runs)
     for back in range(1, depth + 1):
         column = [int(run[-back]) for run in runs]

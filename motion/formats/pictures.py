@@ -104,7 +104,7 @@ def decode(data: bytes, label: str, limits: Limits) -> Picture:
         if kind == "svg":
             from motion.formats import vector
 
-            return vector.decode(data)
+            return vector.decode(data, limits)
         if kind == "ora":
             from motion.formats import layered
 

@@ -35,7 +35,6 @@ FULL_RANGE = 2
 NEAR_RATE = 0.06
 """A steady file whose rate is this near the brief's is one picture a frame: the brief's rate wins over the file's."""
 STEADY = 0.02
-LONGEST_S = 600.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -219,8 +218,7 @@ def _timing(packets: Iterable[av.Packet[Any]], base: Fraction, name: str, limits
     starts = tuple(float((s - ordered[0]) * base) for s in ordered)
     steps = np.diff(starts)
     usual = float(np.median(steps)) if len(steps) else 1 / 24
-    if starts[-1] > LONGEST_S:
-        raise OverLimit(f"“{name}” is {starts[-1] / 60:.0f} minutes long; an exercise has seconds.")
+    limits.check_length(len(starts), starts[-1])
     return Timing(starts=starts, last_s=last if 0.2 * usual < last < 50 * usual else usual)
 
 

@@ -44,7 +44,7 @@ def from_json(told: Mapping[str, Any] | None) -> Placement:
         shapes = {int(n): _ellipse(e) for n, e in (told.get("shapes") or {}).items()}
         ground = told.get("ground")
         return Placement(shapes=shapes, ground=(_number(ground[0]), _number(ground[1])) if ground else None)
-    except (TypeError, ValueError, KeyError, IndexError, AttributeError) as error:
+    except (TypeError, ValueError, KeyError, IndexError, AttributeError, OverflowError) as error:
         raise NotAClip("That place could not be understood; nothing was changed.") from error
 
 
