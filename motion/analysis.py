@@ -11,7 +11,7 @@ from motion import formats
 from motion.brief import Brief
 from motion.checks import arcs, as_asked, contact, preflight, scene, spacing, squash_stretch, timing
 from motion.checks.preflight import Note
-from motion.clip import Clip, Unseen
+from motion.clip import Clip, Exposure, Unseen
 from motion.errors import BriefError
 from motion.exercises.bounce.feel import plan_of
 from motion.exercises.bounce.plan import Plan
@@ -49,6 +49,26 @@ def analyse(
     if progress:
         progress(0.97, "checking against the brief")
     return judge(clip, brief, track)
+
+
+def by_eye(clip: Clip, brief: Brief) -> Analysis:
+    """A clip of which nothing was measured: its drawings, as far as its form tells equal ones, and nothing found."""
+    exposures: list[Exposure] = []
+    pictures: list[int] = []
+    numbers: dict[str, int] = {}
+    frame = 1
+    for index, count in enumerate(clip.picture_frames):
+        known = clip.footage.fingerprint(index) or f"picture {index}"
+        if known not in numbers:
+            numbers[known] = len(numbers) + 1
+            pictures.append(index)
+        if exposures and exposures[-1].drawing == numbers[known]:
+            exposures[-1] = replace(exposures[-1], frames=exposures[-1].frames + count)
+        else:
+            exposures.append(Exposure(drawing=numbers[known], first_frame=frame, frames=count))
+        frame += count
+    track = Track(exposures=tuple(exposures), shapes=(None,) * len(pictures), pictures=tuple(pictures), ground=None)
+    return Analysis(clip=clip, brief=brief, track=track, scene=None, preflight=(), findings=())
 
 
 def judge(clip: Clip, brief: Brief, track: Track) -> Analysis:

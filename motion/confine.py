@@ -21,7 +21,9 @@ RIGHTS_BY_VERSION = {1: 13, 2: 14, 3: 15, 4: 15, 5: 16}
 """How many rights about files each version of the interface knows; later ones know no more."""
 NET_SINCE, BIND_AND_CONNECT = 4, 0b11
 DEVICES = ("/dev/null", "/dev/zero", "/dev/urandom")
-SYSTEM = ("/usr", "/lib", "/lib64", "/etc/ld.so.cache", "/etc/fonts", "/etc/localtime", "/proc", "/sys/devices/system")
+SYSTEM = ("/usr", "/lib", "/lib64", "/etc/ld.so.cache", "/etc/fonts", "/etc/localtime", "/sys/devices/system")
+MACHINE = ("/proc/cpuinfo", "/proc/meminfo", "/proc/stat", "/proc/self/maps")
+"""What libraries ask of the machine; nothing of other processes, whose surroundings may hold secrets."""
 
 
 class _Ruleset(ctypes.Structure):
@@ -66,7 +68,7 @@ def confine(reads: Iterable[Path], writes: Iterable[Path]) -> bool:
     if handle < 0:
         return False
     try:
-        for path in (*map(Path, SYSTEM), *reads):
+        for path in (*map(Path, (*SYSTEM, *MACHINE)), *reads):
             _allow(libc, handle, path, (READ_FILE | READ_DIR | EXECUTE) & rights)
         for path in map(Path, DEVICES):
             _allow(libc, handle, path, (READ_FILE | WRITE_FILE) & rights)

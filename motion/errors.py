@@ -12,7 +12,7 @@
     │   └── NotAClip        readable, but not a sequence of pictures
     │       └── OnePicture  a single picture, which may be a sheet of frames
     └── ReadingStopped      the process that read it was stopped (time, memory, crash)
-        └── ReaderKilled    by somebody else: the clip is not to blame
+        └── ReaderKilled    from outside, or because we stop ourselves: the clip is not to blame
 
 Every message is one or two sentences that name the cause and the mend.
 """

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-import io
+import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
@@ -13,7 +13,7 @@ from PIL import Image
 from motion import analysis, findings_file, formats
 from motion.brief import Brief
 from motion.errors import DamagedFile
-from motion.export import mended
+from motion.export import drawing_file, mended
 from motion.export.mended import Shown
 from motion.formats import sound, sprite
 from motion.formats.limits import DEFAULT
@@ -82,6 +82,16 @@ def examine(
 ) -> Outcome:
     """Analyse a hand-in; write each drawing as ``<number>.png`` below ``pictures_to`` if given."""
     result = analysis.analyse_file(path, brief, name=name, progress=tell, preparation=preparation, placement=placement)
+    return _outcome(result, pictures_to, tell)
+
+
+def lay_out(path: Path, name: str, brief: Brief, pictures_to: Path, preparation: Preparation, tell: Tell) -> Outcome:
+    """What can be had of a hand-in that could not be analysed: its drawings and exposures, to be marked by eye."""
+    clip = formats.read(path, brief.fps, name=name, preparation=preparation)
+    return _outcome(analysis.by_eye(clip, brief), pictures_to, tell)
+
+
+def _outcome(result: analysis.Analysis, pictures_to: Path | None, tell: Tell) -> Outcome:
     if pictures_to is not None:
         tell(0.98, "keeping the drawings")
         _keep_drawings(result, pictures_to)
@@ -96,11 +106,31 @@ def examine(
 
 def _keep_drawings(result: analysis.Analysis, folder: Path) -> None:
     folder.mkdir(parents=True, exist_ok=True)
-    wanted = result.track.pictures
-    for number, picture in enumerate(result.clip.footage.pictures(wanted), start=1):
-        stream = io.BytesIO()
-        Image.fromarray(picture).save(stream, format="PNG", compress_level=3)
-        (folder / f"{number}.png").write_bytes(stream.getvalue())
+    for number, picture in enumerate(result.clip.footage.pictures(result.track.pictures), start=1):
+        (folder / f"{number}.png").write_bytes(drawing_file.encode(picture))
+
+
+def draw_again(
+    path: Path,
+    name: str,
+    fps: float,
+    preparation: Preparation,
+    exposures: list[dict[str, int]],
+    folder: Path,
+    tell: Tell,
+) -> int:
+    """Write the drawings of a hand-in once more, as an earlier analysis told them apart; how many there are."""
+    clip = formats.read(path, fps, name=name, preparation=preparation)
+    starts = itertools.accumulate(clip.picture_frames, initial=0)
+    picture_at = {start + 1: index for index, start in enumerate(starts)}
+    first_shown: dict[int, int] = {}
+    for exposure in exposures:
+        first_shown.setdefault(exposure["drawing"], picture_at.get(exposure["first_frame"], 0))
+    ordered = sorted(first_shown.items(), key=lambda shown: shown[1])
+    pictures = clip.footage.pictures([index for _, index in ordered])
+    for (number, _), picture in zip(ordered, pictures, strict=True):
+        (folder / f"{number}.png").write_bytes(drawing_file.encode(picture))
+    return len(ordered)
 
 
 def mend(findings: dict[str, Any], agreed: list[dict[str, Any]], drawings: Path, to: Path, tell: Tell) -> list[Shown]:

@@ -43,6 +43,13 @@ class Preparation:
     first: int | None = None
     last: int | None = None
 
+    def __post_init__(self) -> None:
+        if self.each is not None and not 1 <= self.each <= MOST_EACH:
+            raise NotAClip(f"A picture can be shown for 1 to {MOST_EACH} frames.")
+        first = 1 if self.first is None else self.first
+        if first < 1 or (self.last is not None and self.last <= first):
+            raise NotAClip("Keep at least two frames, the first one first.")
+
     def to_json(self) -> dict[str, Any]:
         """Only what is set, as JSON keeps it."""
         told = {f.name: getattr(self, f.name) for f in fields(self) if getattr(self, f.name) is not None}
@@ -81,8 +88,6 @@ def apply(clip: Clip, preparation: Preparation) -> Clip:
     if preparation.order is not None:
         clip = _ordered(clip, preparation.order)
     if preparation.each is not None:
-        if not 1 <= preparation.each <= MOST_EACH:
-            raise NotAClip(f"A picture can be shown for 1 to {MOST_EACH} frames.")
         clip = replace(clip, picture_frames=(preparation.each,) * len(clip.picture_frames), source_fps=None)
     if preparation.first is not None or preparation.last is not None:
         clip = _trimmed(clip, preparation.first or 1, preparation.last or clip.frames)

@@ -7,6 +7,7 @@ with the one that began it, however that ends.
 
 from __future__ import annotations
 
+import errno
 import multiprocessing
 import os
 import resource
@@ -28,8 +29,11 @@ MEMORY_BYTES = 3_000_000_000
 """Address space, not memory in use: numerical libraries reserve far more than they touch."""
 SECONDS = 300.0
 SCRATCH_PREFIX = "nettlecap-reading-"
-"""How folders begin in which a reader keeps what is passing; one that is left behind is of a process that was killed."""
+"""How folders begin in which a reader keeps what is passing; one that is left is of a process that was killed."""
 FROM_OUTSIDE = tuple(-s for s in (signal.SIGKILL, signal.SIGTERM, signal.SIGINT, signal.SIGHUP))
+LOOK_UP_S = 0.25
+"""So often who waits for the answer looks up whether to stop."""
+INTERRUPTED = "Looking at the clip was interrupted. The clip itself is kept; have it looked at again."
 LOST = 255
 """What is told of a child whose own server was killed."""
 
@@ -58,13 +62,15 @@ def run(
     memory_bytes: int = MEMORY_BYTES,
     reads: Iterable[Path] = (),
     writes: Iterable[Path] = (),
+    stopping: Callable[[], bool] | None = None,
 ) -> Any:
     """Call ``work(*args, progress)`` in a process of its own and return what it returns.
 
     ``work`` is a module's own function; its arguments and its answer are pickled. It can open the files and folders
     in ``reads``, write below those in ``writes`` (which must be there), and nothing else. ``progress`` is called here
     with what the work tells. Raises the MotionError that the work raised, ReadingStopped when it took too long, needed
-    too much memory or crashed, ReaderKilled when somebody else ended it.
+    too much memory or crashed, ReaderKilled when somebody else ended it, or once ``stopping`` tells that we stop, and
+    OSError where the disk is full.
     """
     here, there = _CONTEXT.Pipe(duplex=True)
     with tempfile.TemporaryDirectory(prefix=SCRATCH_PREFIX, ignore_cleanup_errors=True) as scratch:
@@ -72,10 +78,15 @@ def run(
             seconds=seconds, memory_bytes=memory_bytes, reads=tuple(reads), writes=tuple(writes), scratch=Path(scratch)
         )
         child = _CONTEXT.Process(target=_child, args=(there, work, args, bounds), daemon=True)
-        child.start()
-        there.close()
         try:
-            return _listen(here, child, time.monotonic() + seconds, progress)
+            child.start()
+        except (EOFError, ConnectionError) as error:
+            # Whoever begins these processes was killed just now; it is begun anew with the next one.
+            raise ReaderKilled(INTERRUPTED) from error
+        finally:
+            there.close()
+        try:
+            return _listen(here, child, time.monotonic() + seconds, progress, stopping or (lambda: False))
         finally:
             here.close()
             if child.is_alive():
@@ -84,11 +95,13 @@ def run(
             child.join()
 
 
-def _listen(pipe: Connection, child: Any, deadline: float, progress: Tell | None) -> Any:
+def _listen(pipe: Connection, child: Any, deadline: float, progress: Tell | None, stopping: Callable[[], bool]) -> Any:
     while True:
-        left = deadline - time.monotonic()
-        if left <= 0 or not pipe.poll(left):
-            raise ReadingStopped("Reading the clip took too long and was stopped. Export it smaller or shorter.")
+        while not pipe.poll(min(LOOK_UP_S, max(0.0, deadline - time.monotonic()))):
+            if stopping():
+                raise ReaderKilled(INTERRUPTED)
+            if time.monotonic() >= deadline:
+                raise ReadingStopped("Reading the clip took too long and was stopped. Export it smaller or shorter.")
         try:
             kind, value = pipe.recv()
         except (EOFError, ConnectionError):
@@ -100,6 +113,8 @@ def _listen(pipe: Connection, child: Any, deadline: float, progress: Tell | None
             raise value
         if kind == "memory":
             raise ReadingStopped("The clip needs too much memory. Export it at the brief's frame size.")
+        if kind == "full":
+            raise OSError(value, os.strerror(value))
         if kind == "failed":
             raise RuntimeError(f"the analysis failed:\n{value}")
         if progress:
@@ -109,7 +124,7 @@ def _listen(pipe: Connection, child: Any, deadline: float, progress: Tell | None
 def _ended(code: int | None) -> ReadingStopped:
     """What is to be said of a process that ended without an answer."""
     if code in FROM_OUTSIDE or code == LOST:
-        return ReaderKilled("Reading the clip was interrupted. The clip itself is kept; have it looked at again.")
+        return ReaderKilled(INTERRUPTED)
     return ReadingStopped(
         "Reading the clip failed: its pictures made the reader stop. Export it again, in another format if you can."
     )
@@ -137,6 +152,9 @@ def _child(pipe: Connection, work: Callable[..., Any], args: tuple[Any, ...], bo
         pipe.send(("refused", error))
     except MemoryError:
         pipe.send(("memory", None))
+    except OSError as error:
+        full = error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EROFS)
+        pipe.send(("full", error.errno) if full else ("failed", traceback.format_exc()))
     except Exception as error:
         kind = "memory" if "Insufficient memory" in str(error) else "failed"
         pipe.send((kind, traceback.format_exc()))

@@ -13,6 +13,7 @@ MATERIALS = ("hard", "firm", "soft")
 STARTS = ("dropped", "thrown")
 ENDS = ("settling", "rolling", "leaving", "top", "cycle")
 LATE = ("taken", "refused")
+MARKED_BY = ("share", "all")
 SHOWN = ("all", "path", "ground", "nothing")
 STRICTNESS_SCALE = {"gentle": 1.6, "standard": 1.0, "strict": 0.6}
 CANVAS = (960, 540)
@@ -24,6 +25,7 @@ Material = Literal["hard", "firm", "soft"]
 Strictness = Literal["gentle", "standard", "strict"]
 Start = Literal["dropped", "thrown"]
 End = Literal["settling", "rolling", "leaving", "top", "cycle"]
+MarkedBy = Literal["share", "all"]
 Late = Literal["taken", "refused"]
 Shown = Literal["all", "path", "ground", "nothing"]
 
@@ -92,7 +94,7 @@ class Terms:
     ``takes`` is how many at most, None: any number. ``late`` says whether takes after the due date are taken, and
     ``late_cost`` what share of the points that costs. ``own_checks`` is how often a student may run the checks
     before handing in, None: as often as they like. ``guide`` is what they see of the guide, ``guide_after`` once it
-    was due.
+    was due. ``marked_by`` says whether assistants change only the clips of their own share of the marking, or all.
     """
 
     takes: int | None = None
@@ -101,6 +103,7 @@ class Terms:
     own_checks: int | None = 0
     guide: Shown = "all"
     guide_after: Shown = "all"
+    marked_by: MarkedBy = "share"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

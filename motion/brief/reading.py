@@ -11,6 +11,7 @@ from motion.brief.model import (
     EXPOSURES,
     FULL_POINTS,
     LATE,
+    MARKED_BY,
     MATERIALS,
     SCHEMA,
     SHOWN,
@@ -134,6 +135,7 @@ def _terms(fields: Fields) -> Terms:
         "own_checks": own,
         "guide": fields.choice("guide", SHOWN, plain.guide),
         "guide_after": fields.choice("guide_after", SHOWN, plain.guide_after),
+        "marked_by": fields.choice("marked_by", MARKED_BY, plain.marked_by),
     }
     fields.refuse_unknown(values)
     return Terms(**values)

@@ -9,10 +9,10 @@ from typing import Any
 from motion.brief import Brief
 from motion.clip import Clip
 from motion.findings import span
+from motion.formats.durations import is_whole
 from motion.tracking.track import Track
 
 TAIL_S = 0.75
-RATE_SLACK = 0.06
 DRIFTS_PX = 0.6
 """Paper that moves less is said to lie still."""
 
@@ -68,20 +68,23 @@ def _about_the_file(clip: Clip, brief: Brief) -> Iterator[Note]:
             "preflight.length",
             f"The clip has {clip.frames} frames; the brief asks for {brief.frames[0]} to {brief.frames[1]}.",
         )
-    if clip.source_fps and not _rates_agree(clip.source_fps, brief.fps):
-        yield note(
-            "preflight.rate",
-            f"The file plays at up to {clip.source_fps:g} pictures a second; the brief asks for {brief.fps:g} frames. "
-            "It was read at the brief's rate.",
-        )
+    read_as = _read_as(clip, brief.fps)
+    if read_as:
+        yield note("preflight.rate", f"{read_as} If it was meant otherwise, say for how many frames a picture stays.")
     for remark in clip.remarks:
         yield note("preflight.file", remark)
 
 
-def _rates_agree(source: float, asked: float) -> bool:
-    """Whether the file's rate is the asked one or a whole part of it (on twos, on threes)."""
-    share = asked / source
-    return abs(share - round(share)) <= RATE_SLACK * max(1.0, share) and round(share) >= 1
+def _read_as(clip: Clip, asked: float) -> str:
+    """How a file of another rate than asked for was read, as a sentence; empty where there is nothing to say."""
+    if not clip.source_fps:
+        return ""
+    each, steady = asked / clip.source_fps, len(set(clip.picture_frames)) == 1
+    plays = f"The file plays {clip.source_fps:.3g} pictures a second, and the brief asks for {asked:g} frames;"
+    if not is_whole(each):
+        how = "each picture was read as one frame." if steady else "its times were read as whole frames of the brief's."
+        return f"{plays} {how}"
+    return f"{plays} each picture was read as {each:.0f} frames." if steady and each > 1.5 else ""
 
 
 def _about_the_ball(clip: Clip, track: Track) -> Iterator[Note]:

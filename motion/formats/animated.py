@@ -128,6 +128,8 @@ def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
                 footage.add(picture)
             delays.append(_delay_s(image.info.get("duration", 0), kind))
             limits.check_length(len(delays), sum(delays))
+            # As they come: to count them first, they would have to be opened all the same.
+            limits.check_count(max(2, len(delays)), width, height)
         else:
             raise OverLimit(f"“{name}” has more than {limits.pictures} pictures.")
     if footage is None or len(footage) < 2:
@@ -144,7 +146,7 @@ def _read(path: Path, fps: float, name: str, limits: Limits) -> Clip:
         height=height,
         footage=_Shown(footage, frames) if 0 in frames else footage,
         picture_frames=tuple(n for n in frames if n > 0),
-        source_fps=round(1.0 / min(delays), 3),
+        source_fps=round(durations.source_rate(delays, fps, RESOLUTION_S[kind]), 3),
         remarks=tuple(remarks),
     )
 

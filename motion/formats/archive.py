@@ -24,6 +24,7 @@ PACKED = {b"\x1f\x8b": gzip.GzipFile, b"BZh": bz2.BZ2File, b"\xfd7zXZ\x00": lzma
 """What unpacks a packed tar, by its first bytes."""
 TAR_MARK, TAR_MARK_AT = b"ustar", 257
 CHUNK = 1 << 20
+NAMELESS = "The archive has an entry without a name. Make it again."
 FOREIGN = (zipfile.BadZipFile, tarfile.TarError, lzma.LZMAError, *FOREIGN_ERRORS)
 ANIMATIONS = (b"GIF8", b"\x1aE\xdf\xa3")
 
@@ -49,6 +50,8 @@ def read_zip(path: Path, fps: float, name: str, limits: Limits) -> Clip:
         raise DamagedFile(f"“{name}” is damaged and cannot be opened as a zip. Make it again.") from error
     infos = archive.infolist()
     _refuse_many(len(infos), name, limits)
+    if any(not i.filename for i in infos):
+        raise UnsafeArchive(NAMELESS)
     wanted = [i for i in infos if not i.is_dir() and not numbering.is_clutter(i.filename)]
     for info in wanted:
         if stat.S_ISLNK(info.external_attr >> 16):
@@ -170,5 +173,5 @@ def _refuse_unsafe(entry: Entry, limits: Limits) -> None:
     if path.is_absolute() or ".." in path.parts or (path.parts and path.parts[0].endswith(":")):
         raise UnsafeArchive(f"The archive has an entry that points out of it (“{path.name}”). Make it again.")
     if not path.name:
-        raise UnsafeArchive("The archive has an entry without a name. Make it again.")
+        raise UnsafeArchive(NAMELESS)
     limits.check_entry(entry.size, f"“{path.name}”")

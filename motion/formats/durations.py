@@ -8,6 +8,9 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+SAME_RATE = 0.01
+"""Rates that differ by less are one."""
+
 
 def to_frames(durations_s: Sequence[float], fps: float, resolution_s: float) -> tuple[tuple[int, ...], bool]:
     """How many frames each picture is shown for, and whether that took more rounding than the file's own counting.
@@ -18,9 +21,16 @@ def to_frames(durations_s: Sequence[float], fps: float, resolution_s: float) -> 
     duration cut to its own hundredth (0.04 s for a frame of 1/24 s) makes the clip shorter than it is, and
     the running count would drop whole drawings. When every duration is just such a cut or rounded whole
     number of frames, that number is taken: the brief's rate wins over the file's, and no drawing is lost.
+
+    A file whose pictures all stay equally long, but for no such number, is read as ``of_steady`` tells.
     """
     durations = np.asarray(durations_s, dtype=np.float64)
     whole = [_own_frames(d, fps, resolution_s) for d in durations]
+    if None in whole and _is_steady(durations, resolution_s):
+        mean = float(durations.mean())
+        each = of_steady(1.0 / mean, fps, SAME_RATE + resolution_s / (mean * len(durations)))
+        if each is not None:
+            return (each,) * len(durations), False
     if all(n is not None for n in whole):
         ends = np.floor(np.cumsum(durations) * fps + 0.5)
         running = np.diff(ends, prepend=0.0)
@@ -31,6 +41,40 @@ def to_frames(durations_s: Sequence[float], fps: float, resolution_s: float) -> 
     counts_float = np.diff(ends, prepend=0.0)
     counts = tuple(int(max(0, n)) for n in counts_float)
     return counts, _strays(counts, durations, fps, resolution_s)
+
+
+def _is_steady(durations: NDArray[np.float64], resolution_s: float) -> bool:
+    """Whether all pictures stay equally long, as far as a file's counting can tell."""
+    return float(np.ptp(durations)) <= resolution_s * (1 + 1e-6)
+
+
+def of_steady(rate: float, fps: float, slack: float = SAME_RATE) -> int | None:
+    """For how many frames each picture of a steady file is shown, at a brief's ``fps``.
+
+    One at the brief's own rate, so many at a whole part of it (on twos: half), within a hundredth. At any other rate
+    (25 for 24) it is one picture a frame: whoever drew meant pictures, and none is left out or doubled. None for a
+    whole multiple (48 for 24), in which pictures stand for parts of a frame. ``slack`` is by how much the rate may be
+    off as it was measured.
+    """
+    share = fps / rate
+    if is_whole(share, slack):
+        return round(share)
+    return None if is_whole(1.0 / share, slack) else 1
+
+
+def is_whole(share: float, slack: float = SAME_RATE) -> bool:
+    """Whether a share of two rates is a whole number, within so much of it."""
+    return round(share) >= 1 and abs(share / round(share) - 1.0) <= slack
+
+
+def source_rate(durations_s: Sequence[float], fps: float, resolution_s: float) -> float:
+    """The most pictures a second that a file shows: the brief's rate, or a part of it, where it means that."""
+    whole = [_own_frames(d, fps, resolution_s) for d in durations_s]
+    counts = [n for n in whole if n is not None]
+    if len(counts) == len(whole):
+        return fps / min(counts)
+    durations = np.asarray(durations_s, dtype=np.float64)
+    return 1.0 / float(durations.mean() if _is_steady(durations, resolution_s) else durations.min())
 
 
 def _strays(counts: Sequence[int], durations: NDArray[np.float64], fps: float, resolution_s: float) -> bool:

@@ -26,7 +26,7 @@ class Limits:
     seconds: float = 600.0
     side: int = 8192
     picture_pixels: int = 17_000_000
-    total_pixels: int = 2_000_000_000
+    total_pixels: int = 1_000_000_000
     least_side: int = 16
 
     def for_sheets(self) -> Limits:

@@ -26,7 +26,9 @@ PICTURES = ("image", "feImage")
 """What may hold a picture."""
 UNREAD = ("script", "foreignObject", "font-face", "font-face-uri", "font-face-src")
 MOST_ELEMENTS, DEEPEST, MOST_PICTURES = 50_000, 200, 200
-HELD = re.compile(r"^\s*data:image/(?P<kind>png|jpeg|jpg|gif|webp)\s*(;[^,]*)?,(?P<data>.*)$", re.DOTALL | re.IGNORECASE)
+HELD = re.compile(
+    r"^\s*data:image/(?P<kind>png|jpeg|jpg|gif|webp)\s*(;[^,]*)?,(?P<data>.*)$", re.DOTALL | re.IGNORECASE
+)
 URL = re.compile(r"url\(\s*(['\"]?)\s*(?P<what>[^)'\"]*)\1\s*\)", re.IGNORECASE)
 IMPORT = re.compile(r"@(import|font-face|namespace)\b[^;{]*(\{[^}]*\}|;|$)", re.IGNORECASE)
 ESCAPED = re.compile(r"\\(?:(?P<digits>[0-9a-fA-F]{1,6})\s?|.)", re.DOTALL)
@@ -47,7 +49,9 @@ def made_safe(root: ET.Element, limits: Limits) -> ET.Element:
         if _name(child) in PICTURES:
             pictures += 1
             if pictures > MOST_PICTURES:
-                raise OverLimit(f"The drawing holds more than {MOST_PICTURES} pictures. Flatten it, and export it again.")
+                raise OverLimit(
+                    f"The drawing holds more than {MOST_PICTURES} pictures. Flatten it, and export it again."
+                )
             if not _holds_picture(child, limits):
                 parent.remove(child)
                 continue

@@ -14,6 +14,7 @@ import numpy as np
 
 from motion.clip import Clip, Picture, Plane, Planes
 from motion.errors import ClipError, DamagedFile, NotAClip, OverLimit
+from motion.formats.durations import of_steady
 from motion.formats.limits import Limits
 from motion.formats.pictures import FOREIGN_ERRORS
 
@@ -32,8 +33,6 @@ PLANAR = {
 so that one is left for two pixels either way."""
 FULL_RANGE = 2
 """What the library calls a range from 0 to 255."""
-NEAR_RATE = 0.06
-"""A steady file whose rate is this near the brief's is one picture a frame: the brief's rate wins over the file's."""
 STEADY = 0.02
 
 
@@ -225,9 +224,9 @@ def _timing(packets: Iterable[av.Packet[Any]], base: Fraction, name: str, limits
 def _to_frames(timing: Timing, fps: float) -> tuple[list[int], str | None]:
     """Frames for each picture at the brief's rate, 0 for those that show for less, and what to say about it."""
     durations = timing.durations
-    rate = 1.0 / float(np.median(durations))
-    if timing.steady and abs(rate / fps - 1) <= NEAR_RATE:
-        return [1] * len(durations), None
+    each = of_steady(1.0 / float(np.median(durations)), fps) if timing.steady else None
+    if each is not None:
+        return [each] * len(durations), None
     ends = np.floor(np.cumsum(durations) * fps + 0.5)
     counts = [int(n) for n in np.diff(ends, prepend=0.0)]
     off = float(np.abs(ends / fps - np.cumsum(durations)).max())

@@ -15,7 +15,8 @@ import av
 import numpy as np
 from PIL import Image
 
-from motion import formats
+from motion import analysis, formats
+from motion.brief import Brief
 from motion.clip import Clip, Picture
 from motion.errors import ClipError, NotAClip, OverLimit, UnsafeArchive
 from motion.exercises.bounce.plan import Recipe, bounce
@@ -28,6 +29,7 @@ from motion.tracking import ball
 
 PLAN = bounce(Recipe(width=160, height=120, diameter=26, ground_y=100, drop_px=60, start_x=24, speed_x=3, exposure=2))
 DRAWN = list(draw.frames(PLAN, LOOKS["cel"]))
+ONES = [(picture, 1) for picture, _ in DRAWN]
 FRAMES = [on_paper(picture) for picture, count in DRAWN for _ in range(count)]
 
 
@@ -111,6 +113,39 @@ class Durations(InAFolder):
                 path = self.folder / f"{rate}.mp4"
                 video.to_video(DRAWN, path, rate)
                 self.assertEqual(formats.read(path, 24).frames, len(FRAMES))
+
+    def test_a_rate_that_is_not_the_briefs_is_told_and_no_drawing_is_lost(self) -> None:
+        for rate, fps, each, words in (
+            (24, 24, 1, ""),
+            (25, 24, 1, "read as one frame"),
+            (30, 24, 1, "read as one frame"),
+            (12, 24, 2, "read as 2 frames"),
+            (12, 25, 1, "read as one frame"),
+            (24, 25, 1, "read as one frame"),
+        ):
+            for name, written in (
+                ("a.mp4", lambda path, r: video.to_video(ONES, path, r)),
+                ("a.png", lambda path, r: moving.to_apng(ONES, path, r)),
+                ("a.webp", lambda path, r: moving.to_webp(ONES, path, r)),
+            ):
+                with self.subTest(name, rate=rate, fps=fps):
+                    written(self.folder / name, rate)
+                    clip = formats.read(self.folder / name, fps)
+                    self.assertEqual(clip.frames, each * len(ONES))
+                    told = self.said(clip, fps)
+                    self.assertEqual(len(told), 1 if words else 0)
+                    self.assertIn(words, "".join(told))
+
+    def test_a_file_that_counts_in_hundredths_is_taken_at_its_word(self) -> None:
+        moving.to_gif(ONES, self.folder / "a.gif", 24)
+        clip = formats.read(self.folder / "a.gif", 24)
+        self.assertEqual(clip.frames, len(ONES))
+        self.assertEqual(self.said(clip, 24), [])
+
+    def said(self, clip: Clip, fps: float) -> list[str]:
+        """What preflight says of a file's rate."""
+        result = analysis.analyse(clip, Brief(fps=fps))
+        return [n.message for n in result.preflight if n.code == "preflight.rate"]
 
     def test_a_file_of_twice_the_rate_shows_each_frame_twice(self) -> None:
         path = self.folder / "double.mp4"

@@ -63,15 +63,9 @@ class Prepared(unittest.TestCase):
         self.assertEqual(preparation.from_json(prepared.to_json()), prepared)
 
     def test_what_leaves_no_clip_is_refused(self) -> None:
-        for bad in (
-            Preparation(first=3, last=3),
-            Preparation(last=99),
-            Preparation(order=(1, 1, 2)),
-            Preparation(order=(1, 2)),
-            Preparation(each=0),
-        ):
+        for bad in ({"first": 3, "last": 3}, {"last": 99}, {"order": (1, 1, 2)}, {"order": (1, 2)}, {"each": 0}):
             with self.subTest(bad), self.assertRaises(NotAClip):
-                preparation.apply(shades([1, 2, 3]), bad)
+                preparation.apply(shades([1, 2, 3]), Preparation(**bad))
 
     def test_nonsense_is_refused(self) -> None:
         for told in ({"grid": [1]}, {"order": ["a"]}, {"each": "two"}, {"grid": [0, 2, 2]}, {"first": []}):

@@ -26,7 +26,7 @@ def read_text(path: Path, tell: Tell) -> str:
 
 def write_text(path: Path, tell: Tell) -> str:
     path.write_text("written")
-    return os.getcwd()
+    return str(Path.cwd())
 
 
 def scratch_file(tell: Tell) -> int:
@@ -60,7 +60,7 @@ class Confined(unittest.TestCase):
         self.assertEqual(sandbox.run(read_text, self.given, reads=[self.given]), "mine")
         other = self.folder / "other"
         other.write_text("somebody else's")
-        for path in (other, FAR, Path("/etc/passwd")):
+        for path in (other, FAR, Path("/etc/passwd"), Path(f"/proc/{os.getpid()}/environ")):
             with self.subTest(str(path)), self.assertRaisesRegex(RuntimeError, "Permission denied"):
                 sandbox.run(read_text, path, reads=[self.given])
 
@@ -98,7 +98,8 @@ class Ending(unittest.TestCase):
         with tempfile.TemporaryDirectory() as name:
             told = Path(name) / "pid"
             program = (
-                "from pathlib import Path; from motion import sandbox; from tests.core.test_sandbox import say_and_wait;"
+                "from pathlib import Path; from motion import sandbox; "
+                "from tests.core.test_sandbox import say_and_wait; "
                 f"folder = Path({name!r}); sandbox.run(say_and_wait, folder / 'pid', writes=[folder])"
             )
             begun = subprocess.Popen([sys.executable, "-c", program], cwd=FAR.parent)
