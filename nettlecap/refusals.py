@@ -10,6 +10,11 @@ from django.shortcuts import render
 from nettlecap.errors import Conflict, NotAllowed, Refusal
 
 
+def status_of(refusal: Refusal) -> int:
+    """The status code of a refusal."""
+    return 403 if isinstance(refusal, NotAllowed) else 409 if isinstance(refusal, Conflict) else 422
+
+
 class RefusalMiddleware:
     """Answers a Refusal raised in a view with its sentence: 403, 409 or 422."""
 
@@ -23,7 +28,7 @@ class RefusalMiddleware:
         """Render a refusal; leave anything else to Django."""
         if not isinstance(error, Refusal):
             return None
-        status = 403 if isinstance(error, NotAllowed) else 409 if isinstance(error, Conflict) else 422
+        status = status_of(error)
         if getattr(request, "htmx", False):
             return HttpResponse(str(error), status=status, content_type="text/plain; charset=utf-8")
         return render(request, "refused.html", {"message": str(error)}, status=status)

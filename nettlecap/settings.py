@@ -1,12 +1,14 @@
 """Settings of the application. What differs between installations comes from the environment.
 
 NETTLECAP_DATA (folder for the database and the hand-ins), DATABASE_URL, SECRET_KEY, ALLOWED_HOSTS, DEBUG,
-HTTPS (1 where a proxy serves it over https), SITE_URL (the address that letters and other systems are told), and
-EMAIL_URL (a mail server; without one letters stay in the outbox, where they can be read), EMAIL_FROM.
+HTTPS (1 where a proxy serves it over https), TRUSTED_PROXIES (addresses or networks of proxies in front, by commas),
+SITE_URL (the address that letters and other systems are told), LEASE_SECONDS (see takes/worker.py), and EMAIL_URL (a
+mail server; without one letters stay in the outbox, where they can be read), EMAIL_FROM.
 """
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 from typing import Any
 
@@ -16,8 +18,11 @@ from django.core.management.utils import get_random_secret_key
 
 BASE = Path(__file__).resolve().parent.parent
 env = environ.Env()
-DATA = Path(env.str("NETTLECAP_DATA", default=str(BASE / "var")))
+DATA = Path(env.str("NETTLECAP_DATA", default=str(BASE / "var"))).resolve()
+# Database, secrets and hand-ins are their owner's alone.
 DATA.mkdir(parents=True, exist_ok=True)
+if DATA.stat().st_uid == os.getuid():
+    DATA.chmod(0o700)
 
 
 def _secret_key() -> str:
@@ -33,6 +38,8 @@ DEBUG = env.bool("DEBUG", default=False)
 SECRET_KEY = env.str("SECRET_KEY", default="") or _secret_key()
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS", default=["localhost", "127.0.0.1", "[::1]"])
 HTTPS = env.bool("HTTPS", default=False)
+# Only what these say of where a request comes from is believed; see guard/address.py.
+TRUSTED_PROXIES: list[str] = env.list("TRUSTED_PROXIES", default=["127.0.0.1", "::1"] if HTTPS else [])
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -43,7 +50,6 @@ INSTALLED_APPS = [
     "django_htmx",
     "django_tasks",
     "django_tasks_db",
-    "axes",
     "csp",
     "nettlecap.classroom",
     "nettlecap.takes",
@@ -53,19 +59,23 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "nettlecap.guard.address.ClientAddress",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "nettlecap.guard.caches.PrivateAnswers",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "nettlecap.guard.bodies.BodyLimits",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "nettlecap.guard.texts.WrittenTexts",
+    "nettlecap.guard.storage.StorageTrouble",
     "nettlecap.refusals.RefusalMiddleware",
-    "axes.middleware.AxesMiddleware",
 ]
 
 TEMPLATES = [
@@ -97,7 +107,6 @@ if DATABASES["default"]["ENGINE"].endswith("sqlite3"):
     }
 
 AUTH_USER_MODEL = "classroom.Person"
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 8}},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
@@ -106,10 +115,6 @@ PASSWORD_RESET_TIMEOUT = 7 * 86_400
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "start"
 LOGOUT_REDIRECT_URL = "sign-in"
-AXES_FAILURE_LIMIT = 8
-AXES_COOLOFF_TIME = 0.25
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_LOCKOUT_TEMPLATE = "registration/locked.html"
 
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = env.str("TIME_ZONE", default="UTC")
@@ -136,6 +141,9 @@ SCHOOL_PORT = env.int("SCHOOL_PORT", default=8801)
 # What goes out (letters, marks, files of a class) has a queue and a worker of its own: no hand-in waits for it.
 QUEUE_OUT = "out"
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend", "QUEUES": ["default", QUEUE_OUT]}}
+
+# So long the work of a process that gives no sign of life is left to it.
+LEASE_SECONDS = env.float("LEASE_SECONDS", default=30.0)
 
 # Checked in full in takes/file_check.py; these only bound what a request may hold.
 DATA_UPLOAD_MAX_NUMBER_FILES = 1300
@@ -170,5 +178,5 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"console": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"nettlecap": {"level": "INFO"}, "axes": {"level": "ERROR"}},
+    "loggers": {"nettlecap": {"level": "INFO"}},
 }

@@ -13,10 +13,9 @@ from nettlecap.settings import *  # noqa: F403
 from nettlecap.settings import DATA, DATABASES, STORAGES
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-AXES_ENABLED = False
 STORAGES = {**STORAGES, "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}
 # In a file, since the worker's tests run it as another process; nothing waits for the disk, where nothing has to last.
 DATABASES["default"]["TEST"] = {"NAME": str(DATA / "test.sqlite3")}
 DATABASES["default"]["OPTIONS"]["init_command"] += "PRAGMA synchronous=OFF;"
 WHITENOISE_AUTOREFRESH = True
-LOGGING = {"version": 1, "disable_existing_loggers": True, "loggers": {"axes": {"level": "CRITICAL"}}}
+LOGGING = {"version": 1, "disable_existing_loggers": True}

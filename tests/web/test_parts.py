@@ -27,8 +27,9 @@ from tests.web.school import SchoolTest, clean_clip, files_below, upload
 
 class Storing(SchoolTest):
     def kept(self, *files: SimpleUploadedFile) -> str:
-        with store.incoming(list(files)) as path:
-            return store.keep(path)
+        with store.ready(list(files)) as ready:
+            assert ready is not None
+            return ready.keep()
 
     def test_the_same_content_is_kept_once_under_its_own_hash(self) -> None:
         first, second = self.kept(upload(b"one")), self.kept(upload(b"one", "other.zip"))
@@ -37,13 +38,15 @@ class Storing(SchoolTest):
         self.assertEqual(len(files_below(Path(settings.MEDIA_ROOT))), 2)
 
     def test_an_upload_that_is_not_kept_leaves_nothing(self) -> None:
-        with store.incoming([upload(b"one")]) as path:
-            self.assertEqual(path.read_bytes(), b"one")
+        with store.ready([upload(b"one")]) as ready:
+            assert ready is not None
+            self.assertEqual(ready.path.read_bytes(), b"one")
         self.assertEqual(files_below(Path(settings.MEDIA_ROOT)), [])
 
     def test_several_pictures_become_a_zip_that_keeps_their_names_and_no_path(self) -> None:
-        with store.incoming([upload(b"a", "f1.png"), upload(b"b", "f2.png")]) as path:
-            archive = zipfile.ZipFile(io.BytesIO(path.read_bytes()))
+        with store.ready([upload(b"a", "f1.png"), upload(b"b", "f2.png")]) as ready:
+            assert ready is not None
+            archive = zipfile.ZipFile(io.BytesIO(ready.path.read_bytes()))
         self.assertEqual(archive.namelist(), ["f1.png", "f2.png"])
 
     def test_two_takes_of_the_same_file_do_not_share_their_fate(self) -> None:

@@ -1,0 +1,1 @@
+"""What stands between the network and the pages: bodies, addresses, texts, caches, and storage that gives way."""
