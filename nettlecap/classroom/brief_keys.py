@@ -48,6 +48,7 @@ KEYS: dict[str, str] = {
     "own_checks": "terms.own_checks",
     "guide": "terms.guide",
     "guide_after": "terms.guide_after",
+    "marked_by": "terms.marked_by",
     "ground": "guide.ground_y",
     **{name: f"guide.{name}" for name in FEEL},
     **{f"points_{p}": f"marking.points.{p}" for p in PRINCIPLES},

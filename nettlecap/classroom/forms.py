@@ -14,6 +14,8 @@ from nettlecap.classroom import brief_keys
 from nettlecap.classroom.brief_keys import COMPLAINTS, weight_field
 from nettlecap.classroom.models import Brief
 from nettlecap.classroom.set_brief import Wanted, next_due, problems_with
+from nettlecap.errors import Refusal
+from nettlecap.guard import told_json
 from nettlecap.words import PRINCIPLE_NAMES
 
 MOST_POINTS = 100
@@ -33,6 +35,18 @@ def number(label: str, initial: float | None = None, *, required: bool = False, 
 
 def whole(label: str, initial: int | None = None, **more: Any) -> forms.IntegerField:
     return forms.IntegerField(label=label, initial=initial, required=False, **more)
+
+
+class TicksField(forms.JSONField):
+    """Ticks that were set by hand, as the page sends them."""
+
+    def to_python(self, value: Any) -> Any:
+        if not isinstance(value, str) or not value.strip():
+            return super().to_python(value)
+        try:
+            return told_json.read(value, dict)
+        except Refusal as refusal:
+            raise forms.ValidationError(str(refusal)) from refusal
 
 
 class BriefForm(forms.Form):
@@ -86,7 +100,7 @@ class BriefForm(forms.Form):
     stretch = number("Most stretch", 1.3, help_text="Long over short, in the air.")
     squash = number("Most squash", 1.35, help_text="Long over short, on the ground.")
     hang = whole("Hold the tops (frames)", 0)
-    ticks = forms.JSONField(widget=forms.HiddenInput, required=False, initial=dict)
+    ticks = TicksField(widget=forms.HiddenInput, required=False, initial=dict)
 
     fps = number("Frames a second", 24, required=True)
     exposure = forms.ChoiceField(
@@ -117,6 +131,15 @@ class BriefForm(forms.Form):
     )
     guide = forms.ChoiceField(label="Students see of the guide", choices=SHOWN)
     guide_after = forms.ChoiceField(label="and once it was due", choices=SHOWN)
+    marked_by = forms.ChoiceField(
+        label="An assistant marks",
+        choices=[("share", "their own share, and what is in nobody’s"), ("all", "every clip")],
+        required=False,
+        initial="share",
+    )
+
+    def clean_marked_by(self) -> str:
+        return str(self.cleaned_data["marked_by"] or "share")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -176,7 +199,7 @@ class BriefForm(forms.Form):
 
     @property
     def terms_part(self) -> list[forms.BoundField]:
-        return self._part("takes", "own_checks", "late", "late_cost", "guide", "guide_after")
+        return self._part("takes", "own_checks", "late", "late_cost", "guide", "guide_after", "marked_by")
 
     @property
     def counting_part(self) -> list[Counting]:

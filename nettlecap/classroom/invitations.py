@@ -7,13 +7,15 @@ from datetime import timedelta
 
 from django.db import transaction
 from django.db.models import F
+from django.urls import reverse
 from django.utils import timezone
 
-from nettlecap.classroom import policy
+from nettlecap.classroom import letters, policy
 from nettlecap.classroom.models import Course, Invitation, Membership, Person, Role
 from nettlecap.errors import Conflict, Refusal
 
 DAYS = (1, 7, 14, 30, 90)
+PERSONAL_DAYS = 60
 INVITED = (Role.STUDENT, Role.ASSISTANT)
 CLOSED = "This invitation is not open any more. Ask whoever gave it to you for another."
 
@@ -32,6 +34,33 @@ def invite(leader: Person, course: Course, *, role: str, days: int) -> Invitatio
     )
 
 
+def invite_person(leader: Person, course: Course, person: Person, *, role: str, told: str) -> Invitation:
+    """Ask somebody who has an account to come into a course, in a letter; call it inside a transaction.
+
+    ``told`` is how the leader named them. Raises Conflict where they are asked already.
+    """
+    if Invitation.objects.open().filter(course=course, person=person).exists():
+        raise Conflict(f"{told} is invited already, and comes when they accept.")
+    invitation = Invitation.objects.create(
+        course=course,
+        role=role,
+        code=secrets.token_urlsafe(18),
+        expires_at=timezone.now() + timedelta(days=PERSONAL_DAYS),
+        created_by=leader,
+        person=person,
+        told=told[:260],
+    )
+    link = reverse("join", args=[invitation.code])
+    letters.write([person], "invited", {"course": course, "leader": leader, "link": link}, asked_for=True)
+    return invitation
+
+
+def decline(person: Person, invitation: Invitation) -> None:
+    """Say no to an invitation that is one's own; who invited is told no more than that it is closed."""
+    policy.require(invitation.person_id == person.pk, "say no to this invitation")
+    Invitation.objects.filter(pk=invitation.pk, closed_at=None).update(closed_at=timezone.now())
+
+
 def close(leader: Person, invitation: Invitation) -> None:
     """Nobody can come in by this link from now on."""
     policy.require(policy.may_lead(leader, invitation.course_id), "close this invitation")
@@ -41,8 +70,11 @@ def close(leader: Person, invitation: Invitation) -> None:
 def join(person: Person, invitation: Invitation) -> Membership:
     """Come into the invitation's course. Who is in it already stays what they are; who left comes back."""
     with transaction.atomic():
-        if not Invitation.objects.get(pk=invitation.pk).open:
+        if not Invitation.objects.select_for_update().get(pk=invitation.pk).open:
             raise Conflict(CLOSED)
+        if invitation.person_id is not None:
+            policy.require(invitation.person_id == person.pk, "come in by somebody else’s invitation")
+            Invitation.objects.filter(pk=invitation.pk).update(closed_at=timezone.now())
         membership, new = Membership.objects.get_or_create(
             course=invitation.course, person=person, defaults={"role": invitation.role}
         )
@@ -56,6 +88,7 @@ def join(person: Person, invitation: Invitation) -> Membership:
 
 def join_as_new(invitation: Invitation, *, name: str, login: str, email: str, password: str) -> Person:
     """Come in as somebody new; whoever calls this has checked the values."""
+    policy.require(invitation.person_id is None, "come in by somebody else’s invitation")
     with transaction.atomic():
         person = Person.objects.create_user(username=login, name=" ".join(name.split()), email=email, password=password)
         join(person, invitation)

@@ -5,14 +5,17 @@ A letter is written inside the transaction of what it tells of, so that neither 
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from datetime import timedelta
 from typing import Any
 
 from django.conf import settings
+from django.contrib.auth.hashers import UNUSABLE_PASSWORD_PREFIX
 from django.contrib.auth.tokens import default_token_generator
 from django.core.mail import send_mail
 from django.db import transaction
+from django.db.models import Count, QuerySet
 from django.template.loader import render_to_string
 from django.urls import reverse
 from django.utils import timezone
@@ -22,6 +25,10 @@ from django.utils.http import urlsafe_base64_encode
 from nettlecap.classroom.models import Letter, Person
 
 LATER, TRIED_FOR = timedelta(minutes=10), timedelta(days=1)
+LONGEST_ASKED = 254
+"""No login and no address is longer."""
+SECRET_LINK = re.compile(r"\S*/password/[^/\s]+/[^/\s]+")
+FOR_THEIR_EYES = "(a link for nobody but them)"
 QUIET = timedelta(minutes=10)
 """So long nobody is written to again for having forgotten a password."""
 
@@ -71,6 +78,23 @@ def _try_later(letter: Letter, error: OSError) -> str:
     return "to be tried again" if again else "given up"
 
 
+def to_read(letters: Iterable[Letter]) -> list[tuple[Letter, str]]:
+    """Letters with what others may read of each: a link that sets a password is its owner's alone.
+
+    But where somebody was brought into one course, belongs to no other and has not been here yet, who brought them
+    in may hand the link on: there is nothing else that it opens.
+    """
+    found = list(letters)
+    alone = set(here_alone().filter(pk__in={x.to_id for x in found}).values_list("pk", flat=True))
+    return [(x, x.body if x.to_id in alone else SECRET_LINK.sub(FOR_THEIR_EYES, x.body)) for x in found]
+
+
+def here_alone() -> QuerySet[Person]:
+    """Those who were brought into one course, belong to no other, and have never signed in nor set a password."""
+    unset = Person.objects.filter(last_login=None, password__startswith=UNUSABLE_PASSWORD_PREFIX, is_staff=False)
+    return unset.annotate(courses=Count("memberships")).filter(courses=1)
+
+
 def password_link(person: Person) -> str:
     """A page on which this person, and whoever has the link, sets the password; it works once, for a week."""
     uid = urlsafe_base64_encode(force_bytes(person.pk))
@@ -86,7 +110,7 @@ def welcome(person: Person, course: Any) -> None:
 def forgotten(asked: str) -> None:
     """Write to whoever has this login or address how to set a new password; nothing where nobody does."""
     asked = asked.strip()
-    if not asked:
+    if not asked or len(asked) > LONGEST_ASKED:
         return
     found = Person.objects.filter(is_active=True).exclude(email="")
     lately = timezone.now() - QUIET

@@ -120,8 +120,25 @@ class Membership(models.Model):
         return f"{self.person}, {self.get_role_display().lower()} of {self.course}"
 
 
+class InvitationQuerySet(models.QuerySet["Invitation"]):
+    """Invitations that are open, by for whom."""
+
+    def open(self) -> InvitationQuerySet:
+        return self.filter(closed_at=None, expires_at__gt=timezone.now())
+
+    def for_all(self) -> InvitationQuerySet:
+        return self.filter(person=None)
+
+    def personal(self) -> InvitationQuerySet:
+        return self.exclude(person=None)
+
+
 class Invitation(models.Model):
-    """A link by which people come into a course by themselves, until a day."""
+    """A link by which people come into a course by themselves, until a day.
+
+    One for a ``person`` who has an account already is for nobody else; ``told`` is how whoever invited them named them,
+    which is all that the course is told before they come.
+    """
 
     course = models.ForeignKey(Course, on_delete=models.CASCADE, related_name="invitations")
     code = models.CharField(max_length=40, unique=True)
@@ -130,6 +147,10 @@ class Invitation(models.Model):
     closed_at = models.DateTimeField(null=True)
     joined = models.PositiveIntegerField(default=0)
     created_by = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    person = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="invitations", null=True)
+    told = models.CharField(max_length=260, blank=True)
+
+    objects = InvitationQuerySet.as_manager()
 
     class Meta:
         ordering = ("-expires_at",)
@@ -140,6 +161,17 @@ class Invitation(models.Model):
     @property
     def open(self) -> bool:
         return self.closed_at is None and timezone.now() < self.expires_at
+
+
+class SignInTries(models.Model):
+    """How often signing in failed of late, by what it is counted of: see ``sign_in``."""
+
+    key = models.CharField(max_length=60, unique=True)
+    failures = models.PositiveIntegerField(default=0)
+    last_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return f"{self.key}: {self.failures}"
 
 
 class Letter(models.Model):

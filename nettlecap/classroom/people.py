@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 import unicodedata
 from collections.abc import Mapping
+from dataclasses import dataclass
 
 from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
@@ -13,21 +14,30 @@ from django.db.models import Q
 from django.utils import timezone
 
 from nettlecap.classroom import letters, policy
-from nettlecap.classroom.models import MARKERS, Course, Membership, Person, Role
+from nettlecap.classroom.invitations import invite_person
+from nettlecap.classroom.models import MARKERS, Course, Invitation, Membership, Person, Role
 from nettlecap.errors import Conflict, Refusal
 
 LONGEST_NAME, LONGEST_LOGIN = 120, 150
 LOGIN = re.compile(r"[\w.@+-]+")
 
 
-def add(leader: Person, course: Course, *, name: str, login: str, email: str, role: str) -> Membership:
-    """Bring somebody into a course, as a new person or as the one who has that login; they are written to."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Came:
+    """What bringing somebody in came to: they are in the course, or who has that account already is invited."""
+
+    membership: Membership | None = None
+    invitation: Invitation | None = None
+
+
+def add(leader: Person, course: Course, *, name: str, login: str, email: str, role: str) -> Came:
+    """Bring somebody into a course, as a new person, or invite the one who has that login; they are written to."""
     policy.require(policy.may_lead(leader, course), "change who is in this course")
     problem = problem_with(name=name, login=login, email=email, role=role)
     if problem:
         raise Refusal(problem)
     with transaction.atomic():
-        return enrol(course, name=name, login=login, email=email, role=role)
+        return enrol(leader, course, name=name, login=login, email=email, role=role)
 
 
 def problem_with(*, name: str, login: str, email: str, role: str) -> str:
@@ -50,20 +60,31 @@ def problem_with(*, name: str, login: str, email: str, role: str) -> str:
     return ""
 
 
-def enrol(course: Course, *, name: str, login: str, email: str, role: str) -> Membership:
-    """Make somebody a member; call it inside a transaction. Raises Conflict where they are in the course already."""
+def enrol(leader: Person, course: Course, *, name: str, login: str, email: str, role: str) -> Came:
+    """Make somebody a member; call it inside a transaction. Raises Conflict where they are in the course already.
+
+    Whoever has an account and is not of this course is invited, and comes when they accept; nothing of who they are is
+    told before that.
+    """
     person = found(login, email)
     if person is None:
         person = Person(username=login.strip() or free_login(name), name=" ".join(name.split()), email=email.strip())
         person.set_unusable_password()
         person.save()
+        return Came(membership=_made_member(Membership(course=course, person=person), role))
     membership = Membership.objects.filter(course=course, person=person).first()
-    if membership is not None and membership.left_at is None:
+    if membership is None:
+        told = " ".join(part for part in (name.strip(), login.strip() or email.strip()) if part)
+        return Came(invitation=invite_person(leader, course, person, role=role, told=told))
+    if membership.left_at is None:
         raise Conflict(f"{person.name} is in this course already.")
-    membership = membership or Membership(course=course, person=person)
+    return Came(membership=_made_member(membership, role))
+
+
+def _made_member(membership: Membership, role: str) -> Membership:
     membership.role, membership.left_at = role, None
     membership.save()
-    letters.welcome(person, course)
+    letters.welcome(membership.person, membership.course)
     return membership
 
 
@@ -109,13 +130,10 @@ def come_back(leader: Person, membership: Membership) -> None:
     Membership.objects.filter(pk=membership.pk).update(left_at=None)
 
 
-def correct(leader: Person, membership: Membership, *, name: str, email: str) -> None:
-    """Put a name or an address right for somebody who was never here; everybody else does so on their own page."""
-    policy.require(policy.may_lead(leader, membership.course_id), "change who is in this course")
-    person = membership.person
-    if not person.never_here:
-        raise Refusal(f"{person.name} has been here already, and changes this on their own page.")
-    problem = problem_with(name=name, login="", email=email, role=membership.role)
+def correct(keeper: Person, person: Person, *, name: str, email: str) -> None:
+    """Put somebody's name or address right, for who keeps the installation; everybody does their own on their page."""
+    policy.require(policy.keeps_house(keeper), "change somebody else’s name or address; they do, on their own page")
+    problem = problem_with(name=name, login="", email=email, role=Role.STUDENT)
     if problem:
         raise Refusal(problem)
     person.name, person.email = " ".join(name.split()), email.strip()
@@ -135,8 +153,8 @@ def change_role(leader: Person, membership: Membership, role: str) -> None:
             Membership.objects.filter(course=membership.course_id, marker=membership.person_id).update(marker=None)
 
 
-def write_again(leader: Person, membership: Membership) -> str:
-    """Welcome somebody once more who has no password yet; the link to hand on, also where there is no address."""
+def write_again(leader: Person, membership: Membership) -> None:
+    """Welcome somebody once more who has no password yet."""
     policy.require(policy.may_lead(leader, membership.course_id), "change who is in this course")
     if not membership.person.never_here:
         raise Conflict(
@@ -144,7 +162,6 @@ def write_again(leader: Person, membership: Membership) -> str:
         )
     with transaction.atomic():
         letters.welcome(membership.person, membership.course)
-    return letters.password_link(membership.person)
 
 
 def share(leader: Person, course: Course, markers: Mapping[int, int | None]) -> None:

@@ -19,6 +19,21 @@ def may_mark(person: Any, course: Course | int) -> bool:
     return role_in(person, course) in (Role.INSTRUCTOR, Role.ASSISTANT)
 
 
+def may_change_marks(person: Any, brief: Brief, student_id: int) -> bool:
+    """Whether the person changes the marks of this student's clips: an assistant only those of their own share.
+
+    What is in nobody's share is everybody's; and the brief may say that all mark all.
+    """
+    both = Membership.objects.filter(course=brief.course_id, person__in=(person.pk, student_id))
+    known = {m.person_id: m for m in both}
+    own, student = known.get(person.pk), known.get(student_id)
+    if own is None or own.left_at is not None or own.role not in (Role.INSTRUCTOR, Role.ASSISTANT):
+        return False
+    if own.role == Role.INSTRUCTOR or brief.core.terms.marked_by == "all":
+        return True
+    return student is None or student.marker_id in (None, person.pk)
+
+
 def may_set_briefs(person: Any, course: Course | int) -> bool:
     """Whether the person sets briefs in this course."""
     return role_in(person, course) == Role.INSTRUCTOR

@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
-import csv
-import io
-import zipfile
-import zlib
+import tempfile
 from dataclasses import dataclass
+from pathlib import Path
 
 from django.core import signing
 from django.db import transaction
 
-from nettlecap.classroom import policy
+from motion import sandbox
+from motion.errors import ReadingStopped
+from nettlecap.classroom import policy, table_file
 from nettlecap.classroom.models import Course, Membership, Person, Role
 from nettlecap.classroom.people import enrol, found, free_login, problem_with
+from nettlecap.classroom.table_file import LARGEST, MOST_ROWS
 from nettlecap.errors import Refusal
+from nettlecap.guard import at_once
 
-MOST_ROWS, MOST_COLUMNS, LARGEST, LARGEST_UNPACKED = 500, 30, 1_000_000, 20_000_000
 COLUMNS = {
     "name": {"name", "full name", "student"},
     "given": {"first name", "given name", "forename"},
@@ -25,7 +26,6 @@ COLUMNS = {
     "email": {"e-mail", "email", "mail", "e-mail address", "email address"},
     "role": {"role"},
 }
-NO_TABLE = "This is no table that can be read. Save the roster as CSV or as an OpenDocument spreadsheet (.ods)."
 SALT = "roster"
 
 
@@ -75,7 +75,7 @@ def read(data: bytes) -> list[Row]:
     """The rows of a roster file. Raises Refusal where it is none."""
     if len(data) > LARGEST:
         raise Refusal("This roster is too large: a class is a page of names.")
-    table = _ods(data) if data[:2] == b"PK" else _csv(data)
+    table = _table(data)
     if not table:
         raise Refusal("This roster is empty.")
     columns = _columns(table[0][1])
@@ -85,6 +85,27 @@ def read(data: bytes) -> list[Row]:
     if len(rows) > MOST_ROWS:
         raise Refusal(f"This roster has {len(rows)} rows; at most {MOST_ROWS} are taken at once.")
     return rows
+
+
+def _table(data: bytes) -> list[table_file.Line]:
+    """The file's rows of text, read in a process of its own."""
+    with at_once.a_place(), tempfile.NamedTemporaryFile(prefix="nettlecap-roster-") as file:
+        file.write(data)
+        file.flush()
+        path = Path(file.name)
+        try:
+            table: list[table_file.Line] = sandbox.run(
+                table_file.read,
+                path,
+                reads=[path],
+                seconds=table_file.SECONDS,
+                memory_bytes=table_file.MEMORY_BYTES,
+            )
+        except table_file.NoTable as error:
+            raise Refusal(str(error)) from error
+        except ReadingStopped as error:
+            raise Refusal(f"{table_file.NO_TABLE} It holds far more than a class.") from error
+    return table
 
 
 def unseal(sealed: str) -> list[Row]:
@@ -123,7 +144,7 @@ def carry_out(leader: Person, course: Course, rows: list[Row]) -> int:
         for entry in planned.entries:
             if entry.deed:
                 row = entry.row
-                enrol(course, name=row.name, login=entry.login, email=row.email, role=row.role)
+                enrol(leader, course, name=row.name, login=entry.login, email=row.email, role=row.role)
     return planned.deeds
 
 
@@ -136,7 +157,8 @@ def _entry(row: Row, members: dict[int, Membership], taken: frozenset[str]) -> t
         return Entry(row=row, login=row.login or free_login(row.name, taken), deed="is new"), None
     membership = members.get(person.pk)
     if membership is None:
-        deed = f"has an account ({person.name}) and joins"
+        # Nothing of who that is is told before they come.
+        return Entry(row=row, login=row.login, deed="has an account, and is invited"), person
     elif membership.left_at is not None:
         deed = "comes back"
     else:
@@ -164,71 +186,3 @@ def _row(line: int, values: list[str], columns: dict[str, int]) -> Row:
     return Row(
         line=line, name=name, login=cell("login"), email=cell("email"), role=cell("role").casefold() or Role.STUDENT
     )
-
-
-def _csv(data: bytes) -> list[tuple[int, list[str]]]:
-    text = _text(data)
-    first = text.split("\n", 1)[0]
-    comma = max(",;\t", key=first.count)
-    try:
-        reader = csv.reader(io.StringIO(text, newline=""), delimiter=comma, strict=True)
-        return [(reader.line_num, row[:MOST_COLUMNS]) for row in reader if any(v.strip() for v in row)]
-    except csv.Error as error:
-        raise Refusal(f"{NO_TABLE} ({error})") from error
-
-
-def _text(data: bytes) -> str:
-    if b"\0" in data and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
-        raise Refusal(NO_TABLE)
-    for coding in ("utf-16",) if data.startswith((b"\xff\xfe", b"\xfe\xff")) else ("utf-8-sig", "cp1252"):
-        try:
-            return data.decode(coding)
-        except UnicodeDecodeError:
-            continue
-    raise Refusal(NO_TABLE)
-
-
-def _ods(data: bytes) -> list[tuple[int, list[str]]]:
-    from odf.opendocument import load
-    from odf.table import Table, TableRow
-
-    _refuse_bombs(data)
-    try:
-        sheets = load(io.BytesIO(data)).getElementsByType(Table)
-        found_rows = sheets[0].getElementsByType(TableRow) if sheets else []
-        lines: list[tuple[int, list[str]]] = []
-        number = 1
-        for row in found_rows:
-            values = _cells(row)
-            if any(v.strip() for v in values):
-                lines.append((number, values))
-            number += int(row.getAttribute("numberrowsrepeated") or 1)
-            if len(lines) > MOST_ROWS + 1:
-                break
-    except Exception as error:  # The library lets through whatever its own reading runs into.
-        raise Refusal(NO_TABLE) from error
-    return lines
-
-
-def _cells(row: object) -> list[str]:
-    from odf import teletype
-    from odf.table import TableCell
-
-    values: list[str] = []
-    for cell in row.getElementsByType(TableCell):  # type: ignore[attr-defined]
-        times = int(cell.getAttribute("numbercolumnsrepeated") or 1)
-        values += [teletype.extractText(cell)] * min(times, MOST_COLUMNS)
-        if len(values) >= MOST_COLUMNS:
-            break
-    return values[:MOST_COLUMNS]
-
-
-def _refuse_bombs(data: bytes) -> None:
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            entries = archive.infolist()
-            text = archive.open("content.xml").read(LARGEST_UNPACKED + 1)
-    except (KeyError, OSError, ValueError, zipfile.BadZipFile, RuntimeError, NotImplementedError, zlib.error) as error:
-        raise Refusal(NO_TABLE) from error
-    if len(text) > LARGEST_UNPACKED or sum(e.file_size for e in entries) > LARGEST_UNPACKED or b"<!DOCTYPE" in text:
-        raise Refusal(NO_TABLE)

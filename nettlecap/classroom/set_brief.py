@@ -16,6 +16,7 @@ from motion.guide.guide import checked
 from nettlecap.classroom import letters, policy
 from nettlecap.classroom.models import Brief, Course, Membership, Person
 from nettlecap.errors import Refusal
+from nettlecap.guard import told_json
 
 DUE_IN = timedelta(days=7)
 DUE_HOUR = 18
@@ -95,8 +96,9 @@ def import_brief(person: Person, course: Course, text: bytes) -> Brief:
     policy.require(policy.may_set_briefs(person, course), "set briefs in this course")
     if len(text) > LARGEST_FILE:
         raise Refusal(f"This is not a brief: it has more than {LARGEST_FILE // 1000} KB; a brief is a page of text.")
+    told = told_json.read(text, dict, words="This is no brief file: it could not be read. Nothing was set.")
     try:
-        core = checked(motion.brief.parse(text))
+        core = checked(motion.brief.from_json(told))
     except BriefError as error:
         told = "; ".join(f"{key or 'file'}: {sentence}" for key, sentence in error.problems.items())
         raise Refusal(f"This brief cannot be taken in, and nothing was set. {told}"[:600]) from error

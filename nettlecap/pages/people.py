@@ -5,18 +5,20 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
+from django.core.paginator import Paginator
 from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from nettlecap.classroom import courses, invitations, people, policy, roster
-from nettlecap.classroom.models import MARKERS, Course, Invitation, Membership, Role
+from nettlecap.classroom import courses, invitations, letters, people, policy, roster
+from nettlecap.classroom.models import MARKERS, Course, Invitation, Letter, Membership, Role
 from nettlecap.classroom.people_forms import CourseForm, MemberForm, NewCourseForm
 from nettlecap.errors import Refusal
 from nettlecap.marking.asked import small_number
 
+A_PAGE = 30
 ORDER = (Role.INSTRUCTOR, Role.ASSISTANT, Role.STUDENT)
 
 
@@ -55,7 +57,9 @@ def _page(request: HttpRequest, course: Course, **more: Any) -> HttpResponse:
         "members": ordered,
         "markers": [m.person for m in ordered if m.role in MARKERS and m.left_at is None],
         "students": any(m.role == Role.STUDENT for m in ordered),
-        "invitations": [i for i in course.invitations.select_related("course") if i.open],
+        "invitations": course.invitations.open().for_all(),
+        "invited": course.invitations.open().personal(),
+        "may_correct": policy.keeps_house(request.user),
         "days": invitations.DAYS,
         "roles": Role.choices,
         "member_form": MemberForm(),
@@ -77,10 +81,9 @@ def add_member(request: HttpRequest, course_id: int) -> HttpResponse:
     except Refusal as refusal:
         form.add_error(None, str(refusal))
         return _page(request, course, member_form=form, wrong=True)
-    link = ""
-    if added.person.never_here and not added.person.email:
-        link = people.write_again(request.user, added)
-    return _page(request, course, added=added.person, link=link)
+    if added.membership is None:
+        return _page(request, course, invited_now=added.invitation)
+    return _page(request, course, added=added.membership.person)
 
 
 @require_POST
@@ -96,14 +99,24 @@ def change_member(request: HttpRequest, course_id: int, member_id: int) -> HttpR
     elif deed == "role":
         people.change_role(request.user, member, request.POST.get("role", ""))
     elif deed == "write-again":
-        link = people.write_again(request.user, member)
-        return _page(request, course, written_to=member.person, link=link)
+        people.write_again(request.user, member)
+        return _page(request, course, written_to=member.person)
     elif deed == "correct":
         asked = request.POST
-        people.correct(request.user, member, name=asked.get("name", ""), email=asked.get("email", ""))
+        people.correct(request.user, member.person, name=asked.get("name", ""), email=asked.get("email", ""))
     else:
         raise Refusal("Choose what is to become of this person.")
     return redirect("people", course.pk)
+
+
+def course_letters(request: HttpRequest, course_id: int) -> HttpResponse:
+    """Letters to those who were brought into this course and no other and have not been here yet, to hand on."""
+    course = _led(request, course_id)
+    here = course.memberships.current().values("person")
+    found = Letter.objects.filter(to__in=letters.here_alone().filter(pk__in=here)).select_related("to")
+    page = Paginator(found, A_PAGE).get_page(request.GET.get("page"))
+    context = {"page": page, "letters": letters.to_read(page), "mail_server": settings.MAIL_SERVER, "course": course}
+    return render(request, "classroom/outbox.html", context)
 
 
 @require_POST

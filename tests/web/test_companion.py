@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import replace
 
 from django.urls import reverse
+from django.utils import timezone
 
 from motion.exercises.bounce.plan import bounce
+from nettlecap.marking.models import MarkSheet
 from tests.web.school import SMALL, SchoolTest, zip_of
 
 
@@ -44,7 +46,14 @@ class Companions(SchoolTest):
         self.assertIn('value="rate:12"', desk)
         self.assertNotIn('value="rate:24"', desk)
 
-    def test_the_student_sees_their_own_and_others_do_not(self) -> None:
+    def return_both(self) -> None:
+        for take in (self.first, self.second):
+            MarkSheet.objects.update_or_create(take=take, defaults={"returned_at": timezone.now()})
+
+    def test_the_student_sees_their_own_once_they_are_back_and_others_do_not(self) -> None:
+        self.as_person(self.school.student)
+        self.assertEqual(self.beside(self.second.pk, self.first.pk).status_code, 403)
+        self.return_both()
         for person, status in ((self.school.student, 200), (self.school.classmate, 404), (self.school.stranger, 404)):
             with self.subTest(str(person)):
                 self.as_person(person)
@@ -64,6 +73,7 @@ class Companions(SchoolTest):
 
     def test_a_guide_that_students_do_not_get_is_not_set_beside_their_takes(self) -> None:
         url = reverse("beside-guide", args=[self.second.pk])
+        self.return_both()
         self.as_person(self.school.student)
         self.assertEqual(self.client.get(url).status_code, 200)
         brief = self.school.brief

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from django.test import override_settings
 from django.urls import reverse
 from django.utils import timezone
 
@@ -19,13 +18,6 @@ class SigningIn(SchoolTest):
         self.assertContains(self.client.post(url, {"username": "orla", "password": "wrong"}), "correct")
         answer = self.client.post(f"{url}", {"username": "orla", "password": "a-long-secret", "next": "/desk"})
         self.assertRedirects(answer, "/desk", fetch_redirect_response=False)
-
-    @override_settings(AXES_ENABLED=True, AXES_FAILURE_LIMIT=3)
-    def test_too_many_tries_are_locked_out_for_a_while(self) -> None:
-        for _ in range(3):
-            answer = self.client.post(reverse("sign-in"), {"username": "orla", "password": "wrong"})
-        self.assertEqual(answer.status_code, 429)
-        self.assertContains(answer, "quarter of an hour", status_code=429)
 
     def test_pages_ask_for_signing_in_and_signing_out_ends_it(self) -> None:
         self.assertRedirects(self.client.get("/"), f"{reverse('sign-in')}?next=/")

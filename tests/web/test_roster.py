@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import resource
 import zipfile
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -12,7 +13,8 @@ from odf.table import Table, TableCell, TableRow
 from odf.text import P
 
 from nettlecap.classroom import roster
-from nettlecap.classroom.models import Letter, Membership, Person, Role
+from nettlecap.classroom.models import Invitation, Letter, Membership, Person, Role
+from nettlecap.classroom.table_file import LARGEST, LARGEST_UNPACKED, MEMORY_BYTES
 from nettlecap.errors import Refusal
 from tests.web.school import SchoolTest
 
@@ -70,7 +72,7 @@ class Tables(SchoolTest):
     def test_what_is_no_roster_is_refused_in_words(self) -> None:
         bomb = io.BytesIO()
         with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as archive:
-            archive.writestr("content.xml", b" " * (roster.LARGEST_UNPACKED + 10))
+            archive.writestr("content.xml", b" " * (LARGEST_UNPACKED + 10))
         entities = io.BytesIO()
         with zipfile.ZipFile(entities, "w") as archive:
             archive.writestr("content.xml", b'<!DOCTYPE x [<!ENTITY a "aaaa">]><x>&a;</x>')
@@ -79,7 +81,7 @@ class Tables(SchoolTest):
             b"Ayumi\nKofi\n": "must name the columns",
             b"name,email\n": "names nobody",
             b"name\n" + b"x\n" * 501: "at most 500",
-            b"name\n" + b"x" * roster.LARGEST: "too large",
+            b"name\n" + b"x" * LARGEST: "too large",
             b"\x00\x01\x02name": "no table",
             b'name\n"open': "no table",
             b"PK\x03\x04rubbish": "no table",
@@ -89,6 +91,25 @@ class Tables(SchoolTest):
         for data, why in cases.items():
             with self.subTest(why, start=data[:20]), self.assertRaisesRegex(Refusal, why):
                 roster.read(data)
+
+    def test_one_that_would_fill_the_memory_is_read_where_that_harms_nobody(self) -> None:
+        """Spaces and rows repeated by the hundred million, in a few kilobytes."""
+        plain = spreadsheet([["Name"], ["Inês Faria"]])
+        stream = io.BytesIO()
+        with zipfile.ZipFile(io.BytesIO(plain)) as source, zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as target:
+            for entry in source.namelist():
+                data = source.read(entry)
+                if entry == "content.xml":
+                    spaces = b'<text:s text:c="400000000"/>'
+                    data = data.replace(b"In\xc3\xaas Faria", spaces + b"In\xc3\xaas" + spaces + b"Faria")
+                    rows = b'<table:table-row table:number-rows-repeated="900000000"/>'
+                    data = data.replace(b"</table:table>", rows * 20_000 + b"</table:table>")
+                target.writestr(entry, data)
+        self.assertLess(len(stream.getvalue()), 200_000)
+        before = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+        self.assertEqual(names(stream.getvalue()), [(2, "Inês Faria", "", "student")])
+        after = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss
+        self.assertLess((after - before) * 1024, MEMORY_BYTES / 4)
 
 
 class Plans(SchoolTest):
@@ -117,17 +138,20 @@ class Plans(SchoolTest):
             [
                 ("ayumi", ""),
                 ("kofi", "comes back"),
-                ("wren", "has an account (Wren) and joins"),
+                ("", "has an account, and is invited"),
                 ("ines", "is new"),
                 ("ines.roque", "is new"),
             ],
         )
         self.assertFalse(Person.objects.filter(username="ines").exists())
-        self.assertContains(self.take(answer), "4 people are in First Motion now")
+        self.assertContains(self.take(answer), "4 people of the roster are in First Motion now, or invited")
+        self.client.force_login(self.school.stranger, backend="django.contrib.auth.backends.ModelBackend")
+        self.client.post(reverse("join", args=[Invitation.objects.get().code]))
+        self.as_person(self.school.instructor)
         members = dict(Membership.objects.filter(course=self.school.course).values_list("person__username", "role"))
         self.assertEqual((members["wren"], members["ines"], members["ines.roque"]), ("assistant", "student", "student"))
         self.assertFalse(Person.objects.get(username="ines").has_usable_password())
-        self.assertEqual(Letter.objects.filter(subject="You are in First Motion").count(), 4)
+        self.assertEqual(Letter.objects.filter(subject="You are in First Motion").count(), 3)
         self.assertContains(self.look("name,login\nAyumi,ayumi\n"), "Everybody of this roster is here already")
 
     def test_a_wrong_row_is_told_and_then_nobody_comes(self) -> None:
