@@ -12,12 +12,9 @@ from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.takes import look_at
-from nettlecap.takes.file_check import check
-from nettlecap.takes.forget import forget
-from nettlecap.takes.hand_in import take_in
-from nettlecap.takes.models import Take
+from nettlecap.takes.arrivals import arrive_and_read
+from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.store import Uploaded
-from nettlecap.takes.terms import Terms
 
 
 def look_through(student: Person, brief: Brief, files: list[Uploaded]) -> Take:
@@ -25,24 +22,22 @@ def look_through(student: Person, brief: Brief, files: list[Uploaded]) -> Take:
 
     A single picture is taken for a sheet of frames, with a guess at its grid. An earlier draft is replaced.
     """
-    policy.require(policy.may_hand_in(student, brief), "hand in to this brief")
-    Terms.of(student, brief).require_take()
-    draft = take_in(student, brief, files, _number_draft, may_be_sheet=True)
-    for earlier in Take.everything.drafts(student).filter(brief=brief).exclude(pk=draft.pk):
-        forget(earlier)
-    return draft
+    return arrive_and_read(student, brief, files, Arrival.As.DRAFT)
 
 
 def put_right(student: Person, draft: Take, change: dict[str, Any]) -> None:
     """Change how a draft is read: keys of a preparation, None to take one back. Raises NotAllowed, Conflict, Refusal.
 
-    What no longer fits (an end that was trimmed, after the order was changed) is refused with a sentence.
+    The worker reads it so; what no longer fits (an end that was trimmed, after the order was changed) is said then,
+    and nothing is changed.
     """
     policy.require(draft.student_id == student.pk, "change this clip")
     if not draft.draft:
         raise Conflict(
             "Only a clip that is looked through before it is handed in can be changed; hand in another take."
         )
+    if draft.analysis.unfinished:
+        raise Conflict("This clip is being looked at. Put it right when that is done.")
     if change.get("order"):
         change = {**change, "order": _reordered(draft, change["order"])}
     prepared = {k: v for k, v in {**draft.prepared, **change}.items() if v is not None}
@@ -50,16 +45,8 @@ def put_right(student: Person, draft: Take, change: dict[str, Any]) -> None:
         asked = preparation.from_json(prepared)
     except MotionError as error:
         raise Refusal(str(error)) from error
-    receipt = check(draft.file, draft.file_name, draft.brief, asked)
     with transaction.atomic():
-        draft.prepared, draft.placed = asked.to_json(), {}
-        draft.frames, draft.pictures, draft.width, draft.height = (
-            receipt.frames,
-            receipt.pictures,
-            receipt.width,
-            receipt.height,
-        )
-        draft.save(update_fields=["prepared", "placed", "frames", "pictures", "width", "height"])
+        Take.everything.filter(pk=draft.pk).update(to_try=asked.to_json())
         look_at.start_again(draft)
 
 
@@ -71,7 +58,3 @@ def _reordered(draft: Take, order: list[int]) -> list[int]:
     if sorted(order) != list(range(1, len(now) + 1)):
         raise Refusal("The order must name every picture once. Load the page again.")
     return [now[n - 1] for n in order]
-
-
-def _number_draft(take: Take) -> None:
-    take.trial, take.number, take.trial_number = True, 0, None

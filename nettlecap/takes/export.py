@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import tempfile
 from pathlib import Path
 from typing import IO
@@ -11,9 +12,13 @@ from motion.errors import MotionError
 from motion.export.take import KINDS
 from motion.strokes import Over
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.guard import at_once
+from nettlecap.takes import redraw
 from nettlecap.takes.models import Take
 
+logger = logging.getLogger(__name__)
 SECONDS = 120.0
+SCRATCH_PREFIX = "nettlecap-export-"
 
 
 def export(take: Take, kind: str, *, overlays: bool = False, strokes: tuple[Over, ...] = ()) -> IO[bytes]:
@@ -26,7 +31,9 @@ def export(take: Take, kind: str, *, overlays: bool = False, strokes: tuple[Over
     analysis = take.analysis
     if not analysis.findings:
         raise Conflict("This take has not been looked at yet; it can be saved after that.")
-    with tempfile.TemporaryDirectory() as folder:
+    redraw.require_drawings(take)
+    drawings = analysis.drawings_of(analysis.shown_run)
+    with at_once.a_place(), tempfile.TemporaryDirectory(prefix=SCRATCH_PREFIX) as folder:
         path = Path(folder) / kind
         try:
             sandbox.run(
@@ -34,12 +41,15 @@ def export(take: Take, kind: str, *, overlays: bool = False, strokes: tuple[Over
                 kind,
                 path,
                 analysis.findings,
-                analysis.drawings_of(analysis.shown_run),
+                drawings,
                 overlays,
                 strokes,
                 seconds=SECONDS,
+                reads=[drawings],
+                writes=[Path(folder)],
             )
-        except (MotionError, OSError) as error:
+        except (MotionError, OSError, RuntimeError) as error:
+            logger.warning("take %s could not be written as %s: %s", take.pk, kind, error)
             raise Refusal(f"This take could not be written as {kind}. Try another format.") from error
         # Opened before its folder goes: what is open stays readable.
         return path.open("rb")

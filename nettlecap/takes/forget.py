@@ -13,7 +13,7 @@ from pathlib import Path
 from django.db.models import Q
 
 from nettlecap.takes import store
-from nettlecap.takes.models import Take
+from nettlecap.takes.models import Arrival, Take
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,8 +33,9 @@ class Files:
         """Remove them, once their rows are gone; a file that another take points at stays."""
         for folder in self.drawings:
             shutil.rmtree(folder, ignore_errors=True)
-        for path in self.kept:
-            forget_unless_used(path)
+        with store.lock():
+            for path in self.kept:
+                forget_unless_used(path)
 
 
 def forget(take: Take) -> None:
@@ -45,7 +46,12 @@ def forget(take: Take) -> None:
 
 
 def forget_unless_used(kept: str) -> None:
-    """Remove a kept file that no take points at."""
-    used = Take.everything.filter(Q(file_path=kept) | Q(sound_path=kept))
-    if kept and not used.exists():
+    """Remove a kept file that neither a take nor an arrival points at; call it under the store's lock."""
+    if kept and not is_used(kept):
         store.forget(kept)
+
+
+def is_used(kept: str) -> bool:
+    """Whether a row points at a kept file."""
+    here = Q(file_path=kept) | Q(sound_path=kept)
+    return Take.everything.filter(here).exists() or Arrival.objects.unread().filter(here).exists()

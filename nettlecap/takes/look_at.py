@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import shutil
+import tempfile
 import time
 from contextlib import suppress
 from pathlib import Path
@@ -12,47 +13,71 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from motion import findings_file, jobs, sandbox
-from motion.errors import MotionError
-from nettlecap.classroom.models import Brief
-from nettlecap.takes import small_path
+from motion import findings_file, jobs, preparation, sandbox
+from motion.errors import MotionError, ReaderKilled
+from nettlecap.classroom import policy
+from nettlecap.classroom.models import Brief, Person
+from nettlecap.errors import Conflict, NotAllowed, Refusal
+from nettlecap.takes import small_path, stopping
+from nettlecap.takes.arrivals import unread_of
 from nettlecap.takes.faults import faults_of
+from nettlecap.takes.file_check import check
 from nettlecap.takes.models import Analysis, Take
+from nettlecap.takes.stopping import PutBack
 
 logger = logging.getLogger(__name__)
 TELL_EVERY_S = 0.4
+MOST_LOOKS = 6
+"""So often a student has a clip tried that cannot be looked at."""
+WENT_WRONG = "Something went wrong while this take was looked at. It is kept; tell your instructor."
+UNCHANGED = "The clip is as it was before."
 
 
 def look_at(take_id: int, run: int) -> str:
     """Analyse a take and store what was found; the state it ends in. Safe to run twice.
 
-    A run that is not the take's present one any more does nothing.
+    A run that is not the take's present one any more does nothing. Raises PutBack when the reader was ended by
+    somebody else, or because this process stops: the take waits again then.
     """
     analysis = Analysis.objects.select_related("take__brief").filter(take_id=take_id, run=run).first()
     if analysis is None or not analysis.unfinished:
         return "nothing to do"
     rows = Analysis.objects.filter(pk=analysis.pk, run=run)
     rows.update(state=Analysis.State.RUNNING, progress=0.0, step="opening the file", message="")
-    drawings = analysis.drawings_of(run)
-    shutil.rmtree(drawings, ignore_errors=True)
     try:
-        outcome: jobs.Outcome = sandbox.run(
-            jobs.examine,
-            analysis.take.file,
-            analysis.take.file_name,
-            analysis.take.brief.core,
-            drawings,
-            analysis.take.preparation,
-            analysis.take.placement,
-            progress=_teller(rows),
-        )
-    except MotionError as error:
-        return _failed(rows, str(error))
-    except Exception:
-        logger.exception("take %s could not be analysed", take_id)
-        return _failed(rows, "Something went wrong while this take was looked at. It is kept; tell your instructor.")
+        return _looked_at(analysis, rows)
+    except ReaderKilled as killed:
+        rows.update(state=Analysis.State.WAITING, progress=0.0, step="")
+        raise PutBack from killed
+
+
+def _looked_at(analysis: Analysis, rows) -> str:  # type: ignore[no-untyped-def]
+    take, run = analysis.take, analysis.run
+    if take.to_try is not None:
+        refused = _try_otherwise(take)
+        if refused:
+            # What is shown is of how the clip was read before, and still is.
+            state = Analysis.State.DONE if analysis.findings else Analysis.State.FAILED
+            rows.update(state=state, step="", message=f"{refused} {UNCHANGED}"[:400])
+            return str(state)
+    drawings = analysis.drawings_of(run)
+    drawings.parent.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory(dir=drawings.parent, prefix="part-", ignore_cleanup_errors=True) as name:
+        part = Path(name)
+        outcome, trouble = _examined(take, part, rows)
+        if outcome is None:
+            return _failed(rows, trouble)
+        # Whoever did the same run before, and was stopped or overtaken, drew the same.
+        shutil.rmtree(drawings, ignore_errors=True)
+        try:
+            (part / "drawings").replace(drawings)
+        except FileNotFoundError:
+            if rows.exists():
+                raise
+            return _for_nothing(drawings)
     written = rows.update(
-        state=Analysis.State.DONE,
+        state=Analysis.State.FAILED if trouble else Analysis.State.DONE,
+        message=trouble[:400],
         shown_run=run,
         progress=1.0,
         step="",
@@ -62,7 +87,51 @@ def look_at(take_id: int, run: int) -> str:
     if not written:
         return _for_nothing(drawings)
     _forget_runs_before(drawings)
-    return str(Analysis.State.DONE)
+    return str(Analysis.State.FAILED if trouble else Analysis.State.DONE)
+
+
+def _examined(take: Take, part: Path, rows) -> tuple[jobs.Outcome | None, str]:  # type: ignore[no-untyped-def]
+    """What was found, and (where it could not be analysed) what went wrong: then it is laid out to be marked by eye."""
+    given = (take.file, take.file_name, take.brief.core, part / "drawings", take.preparation)
+    around: dict[str, Any] = {"reads": [take.file], "writes": [part], "stopping": stopping.asked.is_set}
+    try:
+        return sandbox.run(jobs.examine, *given, take.placement, progress=_teller(rows), **around), ""
+    except (ReaderKilled, OSError):
+        raise
+    except MotionError as error:
+        trouble = str(error)
+    except Exception:
+        logger.exception("take %s could not be analysed", take.pk)
+        trouble = WENT_WRONG
+    if take.analysis.findings:
+        # What an earlier run found, and what was decided on it, stays.
+        return None, trouble
+    shutil.rmtree(part / "drawings", ignore_errors=True)
+    try:
+        return sandbox.run(jobs.lay_out, *given, progress=_teller(rows), **around), trouble
+    except (ReaderKilled, OSError):
+        raise
+    except Exception:
+        return None, trouble
+
+
+def _try_otherwise(take: Take) -> str:
+    """Read a draft as its student asked last, and keep that if it can be; why not, in a sentence, if not."""
+    asked = preparation.from_json(take.to_try)
+    try:
+        receipt = check(take.file, take.file_name, take.brief, asked)
+    except Refusal as refusal:
+        Take.everything.filter(pk=take.pk).update(to_try=None)
+        return str(refusal)
+    take.to_try, take.prepared, take.placed = None, asked.to_json(), {}
+    take.frames, take.pictures, take.width, take.height = (
+        receipt.frames,
+        receipt.pictures,
+        receipt.width,
+        receipt.height,
+    )
+    take.save(update_fields=["to_try", "prepared", "placed", "frames", "pictures", "width", "height"])
+    return ""
 
 
 def _for_nothing(drawings: Path) -> str:
@@ -108,6 +177,17 @@ def look_again(brief: Brief) -> int:
     return len(takes)
 
 
+def ask_again(person: Person, take: Take) -> None:
+    """Have a take that could not be looked at tried once more: by its student, or by who marks it."""
+    if take.student_id != person.pk and not policy.may_mark(person, take.brief.course_id):
+        raise NotAllowed("You may not have this clip looked at again.")
+    if take.analysis.state != Analysis.State.FAILED:
+        raise Conflict("This clip is looked at already, or is being looked at.")
+    if take.student_id == person.pk and take.analysis.run >= MOST_LOOKS:
+        raise Conflict("This clip was tried several times. Ask your instructor, or hand in another take.")
+    start_again(take)
+
+
 def give_up(take_id: int, run: int, message: str) -> None:
     """Set an analysis aside whose worker was lost too often."""
     _failed(Analysis.objects.filter(take_id=take_id, run=run).unfinished(), message)
@@ -118,11 +198,12 @@ def start_again(take: Take) -> None:
     from nettlecap.takes.tasks import analyse_take
 
     with transaction.atomic():
-        analysis = Analysis.objects.get(take=take)
+        analysis = Analysis.objects.select_for_update().get(take=take)
         analysis.run += 1
         analysis.state, analysis.progress, analysis.step, analysis.message = Analysis.State.WAITING, 0.0, "", ""
         analysis.save(update_fields=["run", "state", "progress", "step", "message"])
-        analyse_take.enqueue(take.pk, analysis.run)
+        # Who has more waiting comes later.
+        analyse_take.using(priority=-min(20, unread_of(take.student))).enqueue(take.pk, analysis.run)
 
 
 def _failed(rows, message: str) -> str:  # type: ignore[no-untyped-def]

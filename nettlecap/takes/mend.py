@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import logging
 import shutil
 import tempfile
 from pathlib import Path
@@ -12,8 +13,11 @@ from typing import Any
 from motion import jobs, sandbox
 from motion.errors import MotionError
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.guard import at_once
+from nettlecap.takes import redraw
 from nettlecap.takes.models import Take
 
+logger = logging.getLogger(__name__)
 SECONDS = 60.0
 TOLD = "shown.json"
 
@@ -27,6 +31,7 @@ def mend(take: Take, agreed: list[dict[str, Any]]) -> tuple[str, list[dict[str, 
     if not analysis.findings:
         raise Conflict("This take has not been looked at yet; it can be shown mended after that.")
     name = hashlib.sha256(json.dumps(agreed, sort_keys=True).encode()).hexdigest()[:16]
+    redraw.require_drawings(take)
     kept = folder_of(take, name)
     if not (kept / TOLD).exists():
         _make(take, agreed, kept)
@@ -41,11 +46,21 @@ def folder_of(take: Take, name: str) -> Path:
 def _make(take: Take, agreed: list[dict[str, Any]], kept: Path) -> None:
     kept.parent.mkdir(parents=True, exist_ok=True)
     drawings = take.analysis.drawings_of(take.analysis.shown_run)
-    with tempfile.TemporaryDirectory(dir=kept.parent, prefix="part-") as part:
+    with at_once.a_place(), tempfile.TemporaryDirectory(dir=kept.parent, prefix="part-") as part:
         to = Path(part) / "made"
         try:
-            shown = sandbox.run(jobs.mend, take.analysis.findings, agreed, drawings, to, seconds=SECONDS)
-        except (MotionError, OSError) as error:
+            shown = sandbox.run(
+                jobs.mend,
+                take.analysis.findings,
+                agreed,
+                drawings,
+                to,
+                seconds=SECONDS,
+                reads=[drawings],
+                writes=[Path(part)],
+            )
+        except (MotionError, OSError, RuntimeError) as error:
+            logger.warning("take %s could not be shown mended: %s", take.pk, error)
             raise Refusal("This take could not be shown mended.") from error
         told = [
             {"drawing": s.drawing, "frames": s.frames, "moved": i if (to / f"{i}.png").exists() else None}

@@ -49,14 +49,14 @@ class TakeQuerySet(models.QuerySet["Take"]):
         return self.filter(~models.Exists(later))
 
     def waiting_for_marks(self, first: int | None = None) -> TakeQuerySet:
-        """Analysed and not returned yet, last takes only, the one that waits longest first.
+        """Looked at, or given up, and not returned yet; last takes only, the one that waits longest first.
 
         Those of the brief ``first`` come before the others, so that one exercise is marked in one go.
         """
         turn = models.Case(models.When(brief=first, then=0), default=1)
         return (
             self.newest()
-            .filter(analysis__state=Analysis.State.DONE, sheet__returned_at=None)
+            .filter(analysis__state__in=Analysis.MARKABLE, sheet__returned_at=None)
             .order_by(turn, "handed_in_at", "pk")
         )
 
@@ -75,7 +75,8 @@ class Take(models.Model):
     stays when the trial is handed in. A trial's ``number`` is 0. A trial without a number is a draft, which its student
     looks through and puts right before it is handed in; the checks' findings are not shown on it.
 
-    ``prepared`` is what the student put right (motion.preparation), ``placed`` where a person placed the ball or the
+    ``prepared`` is what the student put right (motion.preparation), ``to_try`` what they asked to put right last, until
+    the worker has read the clip so; ``placed`` where a person placed the ball or the
     ground (motion.tracking.placing); the file itself stays as it came.
     """
 
@@ -93,6 +94,7 @@ class Take(models.Model):
     trial = models.BooleanField(default=False)
     trial_number = models.PositiveIntegerField(null=True)
     prepared = models.JSONField(default=dict)
+    to_try = models.JSONField(null=True)
     placed = models.JSONField(default=dict)
     sound_name = models.CharField(max_length=200, blank=True)
     sound_path = models.CharField(max_length=120, blank=True)
@@ -150,6 +152,85 @@ class Take(models.Model):
         return not self.trial and self.handed_in_at > self.brief.due_at
 
 
+class ArrivalQuerySet(models.QuerySet["Arrival"]):
+    """Arrivals by whose they are and how far."""
+
+    def own(self, person: Any) -> ArrivalQuerySet:
+        return self.filter(student=person)
+
+    def unread(self) -> ArrivalQuerySet:
+        return self.filter(state__in=(Arrival.State.WAITING, Arrival.State.READING))
+
+    def untold(self) -> ArrivalQuerySet:
+        """Those that a student may still have to be told of: not read yet, or refused."""
+        return self.exclude(state=Arrival.State.TAKEN_IN)
+
+
+class Arrival(models.Model):
+    """Files that came in for a brief, kept as they came, until the worker has read them.
+
+    Then they are a take (or a trial, as ``wanted_as`` says), or they are refused with a sentence and forgotten.
+    """
+
+    class As(models.TextChoices):
+        TAKE = "take", "Take"
+        CHECK = "check", "Own check"
+        DRAFT = "draft", "Draft"
+
+    class State(models.TextChoices):
+        WAITING = "waiting", "Waiting"
+        READING = "reading", "Being read"
+        TAKEN_IN = "taken in", "Taken in"
+        REFUSED = "refused", "Refused"
+
+    brief = models.ForeignKey(Brief, on_delete=models.CASCADE, related_name="arrivals")
+    student = models.ForeignKey(Person, on_delete=models.CASCADE, related_name="arrivals")
+    wanted_as = models.CharField(max_length=8, choices=As.choices)
+    came_at = models.DateTimeField(default=timezone.now)
+    file_name = models.CharField(max_length=200)
+    file_path = models.CharField(max_length=120)
+    file_bytes = models.PositiveBigIntegerField()
+    sound_name = models.CharField(max_length=200, blank=True)
+    sound_path = models.CharField(max_length=120, blank=True)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
+    message = models.CharField(max_length=600, blank=True)
+    take = models.OneToOneField(Take, on_delete=models.SET_NULL, related_name="arrival", null=True)
+
+    objects = ArrivalQuerySet.as_manager()
+
+    class Meta:
+        ordering = ("came_at", "pk")
+
+    def __str__(self) -> str:
+        return f"{self.file_name} of {self.student}, {self.get_state_display().lower()}"
+
+    @property
+    def unread(self) -> bool:
+        return self.state in (self.State.WAITING, self.State.READING)
+
+    @property
+    def refused(self) -> bool:
+        return self.state == self.State.REFUSED
+
+    @property
+    def file(self) -> Path:
+        return Path(settings.MEDIA_ROOT) / self.file_path
+
+    @property
+    def sound(self) -> Path:
+        return Path(settings.MEDIA_ROOT) / self.sound_path
+
+
+class Beat(models.Model):
+    """A sign of life of a process that works or serves: its lease on what it does, renewed every few seconds."""
+
+    name = models.CharField(max_length=120, unique=True)
+    beat_at = models.DateTimeField()
+
+    def __str__(self) -> str:
+        return self.name
+
+
 class AnalysisQuerySet(models.QuerySet["Analysis"]):
     """Analyses by state."""
 
@@ -172,6 +253,9 @@ class Analysis(models.Model):
         RUNNING = "running", "Being looked at"
         DONE = "done", "Looked at"
         FAILED = "failed", "Could not be looked at"
+
+    MARKABLE = (State.DONE, State.FAILED)
+    """What could not be looked at is marked by eye."""
 
     take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="analysis")
     state = models.CharField(max_length=8, choices=State.choices, default=State.WAITING)

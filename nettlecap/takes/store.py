@@ -1,19 +1,26 @@
-"""The media folder: complete files only, named by their content."""
+"""The media folder: complete files only, named by their content.
+
+While one process keeps a file and records it, no other removes a file of the same content: both hold the same lock.
+"""
 
 from __future__ import annotations
 
+import fcntl
 import hashlib
 import os
 import tempfile
 import zipfile
 from collections.abc import Iterable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
-from typing import Protocol
+from typing import IO, Protocol
 
 from django.conf import settings
 
 from motion.formats import sound
+
+INCOMING = "incoming"
 
 
 class Uploaded(Protocol):
@@ -31,32 +38,74 @@ def told_apart(files: list[Uploaded]) -> tuple[list[Uploaded], list[Uploaded]]:
     return sounds, [f for f in files if f not in sounds]
 
 
-@contextmanager
-def incoming(files: list[Uploaded]) -> Iterator[Path]:
-    """The upload as one complete file with a temporary name, gone afterwards unless it was kept.
-
-    Several pictures become one zip, in which they keep their names; none are an empty file.
-    """
-    folder = Path(settings.MEDIA_ROOT) / "incoming"
+def incoming_folder() -> Path:
+    """Where files lie while they come in; what is left behind there is of a process that was killed."""
+    folder = Path(settings.MEDIA_ROOT) / INCOMING
     folder.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(dir=folder)
+    return folder
+
+
+@dataclass(frozen=True, slots=True)
+class Ready:
+    """A complete file that came in: where it lies, its content's SHA-256 in hex, and how many bytes it has."""
+
+    path: Path
+    digest: str
+    size: int
+
+    def keep(self) -> str:
+        """Move it to its place; its path below the media folder. Call it, and record what is kept, under ``lock``.
+
+        One of the same content that is there already stays: it may be being read.
+        """
+        relative = f"takes/{self.digest[:2]}/{self.digest}"
+        target = Path(settings.MEDIA_ROOT) / relative
+        target.parent.mkdir(parents=True, exist_ok=True)
+        if not target.exists():
+            with self.path.open("rb") as stream:
+                os.fsync(stream.fileno())
+            self.path.replace(target)
+        return relative
+
+
+@contextmanager
+def ready(files: list[Uploaded]) -> Iterator[Ready | None]:
+    """An upload as one complete file, gone afterwards unless it was kept; None for no files.
+
+    Several pictures become one zip with their names. What was hashed as it came in is not read again.
+    """
+    if not files:
+        yield None
+        return
+    came = getattr(files[0], "ready", None)
+    if len(files) == 1 and isinstance(came, Ready):
+        yield came
+        return
+    handle, name = tempfile.mkstemp(dir=incoming_folder())
     path = Path(name)
     try:
-        with os.fdopen(handle, "wb") as stream:
-            if len(files) == 1:
-                for chunk in files[0].chunks():
-                    stream.write(chunk)
-            elif files:
-                _zip(files, stream)
-            stream.flush()
-            os.fsync(stream.fileno())
-        yield path
+        with os.fdopen(handle, "w+b") as stream:
+            digest = _written(files, stream)
+            size = stream.tell()
+        yield Ready(path, digest, size)
     finally:
         path.unlink(missing_ok=True)
 
 
-def _zip(files: list[Uploaded], stream: object) -> None:
-    with zipfile.ZipFile(stream, "w", zipfile.ZIP_STORED) as archive:  # type: ignore[call-overload]
+def _written(files: list[Uploaded], stream: IO[bytes]) -> str:
+    if len(files) != 1:
+        _zip(files, stream)
+        stream.seek(0)
+        return hashlib.file_digest(stream, "sha256").hexdigest()  # type: ignore[arg-type]
+    whole = hashlib.sha256()
+    for chunk in files[0].chunks():
+        whole.update(chunk)
+        stream.write(chunk)
+    return whole.hexdigest()
+
+
+def _zip(files: list[Uploaded], stream: IO[bytes]) -> None:
+    with zipfile.ZipFile(stream, "w", zipfile.ZIP_STORED) as archive:
         for upload in files:
             entry = zipfile.ZipInfo(Path(upload.name or "picture").name, date_time=(2026, 1, 1, 0, 0, 0))
             with archive.open(entry, "w") as inside:
@@ -64,17 +113,14 @@ def _zip(files: list[Uploaded], stream: object) -> None:
                     inside.write(chunk)
 
 
-def keep(path: Path) -> str:
-    """Move a complete file to its place; its path below the media folder. The same content is kept once."""
-    with path.open("rb") as stream:
-        digest = hashlib.file_digest(stream, "sha256").hexdigest()
-    relative = f"takes/{digest[:2]}/{digest}"
-    target = Path(settings.MEDIA_ROOT) / relative
-    target.parent.mkdir(parents=True, exist_ok=True)
-    path.replace(target)
-    return relative
-
-
 def forget(relative: str) -> None:
-    """Remove a kept file that no row points at."""
+    """Remove a kept file that no row points at; call it under ``lock``."""
     (Path(settings.MEDIA_ROOT) / relative).unlink(missing_ok=True)
+
+
+@contextmanager
+def lock() -> Iterator[None]:
+    """For keeping and recording a file, or for looking whether one is still wanted and removing it: one at a time."""
+    with (Path(settings.DATA) / "media.lock").open("w") as handle:
+        fcntl.flock(handle, fcntl.LOCK_EX)
+        yield

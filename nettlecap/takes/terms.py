@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Any
 
 from django.utils import timezone
@@ -26,8 +27,8 @@ class Terms:
     due: str
 
     @classmethod
-    def of(cls, student: Any, brief: Brief) -> Terms:
-        """Where the student stands now."""
+    def of(cls, student: Any, brief: Brief, at: datetime | None = None) -> Terms:
+        """Where the student stands now, or stood with a clip that came in ``at`` then."""
         terms = brief.core.terms
         own = Take.everything.filter(brief=brief, student=student)
         rows = list(own.values_list("trial", "trial_number"))
@@ -36,7 +37,7 @@ class Terms:
             most_takes=terms.takes,
             checks_used=sum(number is not None for _, number in rows),
             most_checks=terms.own_checks,
-            is_due=brief.is_due,
+            is_due=(at or timezone.now()) > brief.due_at,
             late_refused=terms.late == "refused",
             late_cost=terms.late_cost,
             due=f"{timezone.localtime(brief.due_at):%A %-d %B %Y, %H:%M}",

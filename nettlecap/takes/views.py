@@ -2,43 +2,135 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+import os
 from pathlib import Path
 from typing import Any
 
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse, JsonResponse, QueryDict
+from django.http import (
+    FileResponse,
+    Http404,
+    HttpRequest,
+    HttpResponse,
+    HttpResponseNotModified,
+    JsonResponse,
+    QueryDict,
+)
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils.http import quote_etag
+from django.utils.text import slugify
+from django.views.decorators.csrf import csrf_exempt, csrf_protect
 from django.views.decorators.http import require_POST
 
 from motion.formats.sound import CONTENT_TYPES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
-from nettlecap.takes import capture
-from nettlecap.takes.drafts import look_through, put_right
+from nettlecap.guard.caches import ASKED_AGAIN
+from nettlecap.refusals import status_of
+from nettlecap.takes import capture, redraw
+from nettlecap.takes.arrivals import arrive, may_arrive, put_aside, require_room
+from nettlecap.takes.drafts import put_right
 from nettlecap.takes.forget import forget
-from nettlecap.takes.hand_in import hand_in, make_final, try_out
-from nettlecap.takes.models import Take
+from nettlecap.takes.hand_in import make_final
+from nettlecap.takes.look_at import ask_again
+from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.receipt import receipt_of
+from nettlecap.takes.uploading import ToIncoming
 
 
+@csrf_exempt
 @require_POST
 def hand_in_take(request: HttpRequest, brief_id: int) -> HttpResponse:
     """Take in files; JSON to the page's script, a redirect to a plain form."""
-    return _taken_in(request, brief_id, hand_in)
+    return _arriving(request, brief_id, Arrival.As.TAKE)
 
 
+@csrf_exempt
 @require_POST
 def check_clip(request: HttpRequest, brief_id: int) -> HttpResponse:
     """Take in files to run the checks on, without handing them in."""
-    return _taken_in(request, brief_id, try_out)
+    return _arriving(request, brief_id, Arrival.As.CHECK)
 
 
+@csrf_exempt
 @require_POST
 def look_clip_through(request: HttpRequest, brief_id: int) -> HttpResponse:
     """Take in files to look through and put right before they are handed in."""
-    return _taken_in(request, brief_id, look_through)
+    return _arriving(request, brief_id, Arrival.As.DRAFT)
+
+
+def _arriving(request: HttpRequest, brief_id: int, wanted_as: str) -> HttpResponse:
+    """Whoever may not hand in, or has enough on the way, is told so before anything of the body is read.
+
+    The token of the form stands in the body; so it is looked at (``csrf_protect``) after that, and not before.
+    """
+    brief = get_object_or_404(Brief.objects.visible_to(request.user), pk=brief_id)
+    try:
+        may_arrive(request.user, brief, wanted_as)
+        require_room(request.user)
+        request.upload_handlers = [ToIncoming(request)]
+        return _arrived(request, brief, wanted_as)
+    except Refusal as refusal:
+        if not _is_scripted(request):
+            raise
+        return JsonResponse({"message": str(refusal)}, status=status_of(refusal))
+
+
+@csrf_protect
+def _arrived(request: HttpRequest, brief: Brief, wanted_as: str) -> HttpResponse:
+    arrival = arrive(request.user, brief, request.FILES.getlist("files"), wanted_as)
+    url = reverse("arrival", args=[arrival.pk])
+    if _is_scripted(request):
+        return JsonResponse({"url": url, "state": reverse("arrival-state", args=[arrival.pk])}, status=201)
+    return redirect(url)
+
+
+def _is_scripted(request: HttpRequest) -> bool:
+    return request.headers.get("accept", "").startswith("application/json")
+
+
+def arrival(request: HttpRequest, arrival_id: int) -> HttpResponse:
+    """What became of a clip that came in; the take that was made of it, once it is read."""
+    came = _own_arrival(request, arrival_id)
+    if came.take_id is not None:
+        return redirect("take", came.take_id)
+    return render(request, "takes/arrival.html", {"arrival": came})
+
+
+def arrival_state(request: HttpRequest, arrival_id: int) -> HttpResponse:
+    """How far the reading is: as JSON to the form that sent it, else as a part of the page."""
+    came = _own_arrival(request, arrival_id)
+    url = reverse("take", args=[came.take_id]) if came.take_id else ""
+    if _is_scripted(request):
+        return JsonResponse({"unread": came.unread, "message": came.message, "url": url})
+    answer = render(request, "takes/_arrival.html", {"arrival": came})
+    if url:
+        answer["HX-Redirect"] = url
+    return answer
+
+
+@require_POST
+def put_arrival_aside(request: HttpRequest, arrival_id: int) -> HttpResponse:
+    """Have done with a clip that was refused, or that is not read yet and not wanted any more."""
+    came = _own_arrival(request, arrival_id)
+    put_aside(request.user, came)
+    return redirect("brief", came.brief_id)
+
+
+def _own_arrival(request: HttpRequest, arrival_id: int) -> Arrival:
+    own = Arrival.objects.own(request.user).select_related("brief__course")
+    return get_object_or_404(own, pk=arrival_id)
+
+
+@require_POST
+def look_at_again(request: HttpRequest, take_id: int) -> HttpResponse:
+    """Have a take that could not be looked at tried once more."""
+    seen = _seen(request, take_id)
+    ask_again(request.user, seen)
+    own = seen.student_id == request.user.pk
+    return redirect("take" if own else "desk", take_id)
 
 
 def capture_stand(request: HttpRequest, brief_id: int) -> HttpResponse:
@@ -59,20 +151,6 @@ def _to_hand_in(request: HttpRequest, brief_id: int) -> Brief:
     brief = get_object_or_404(Brief.objects.visible_to(request.user), pk=brief_id)
     policy.require(policy.may_hand_in(request.user, brief), "hand in to this brief")
     return brief
-
-
-def _taken_in(request: HttpRequest, brief_id: int, action: Callable[..., Take]) -> HttpResponse:
-    brief = get_object_or_404(Brief.objects.visible_to(request.user), pk=brief_id)
-    scripted = request.headers.get("accept", "").startswith("application/json")
-    try:
-        take = action(request.user, brief, request.FILES.getlist("files"))
-    except Refusal as refusal:
-        if not scripted:
-            raise
-        return JsonResponse({"message": str(refusal)}, status=422)
-    if scripted:
-        return JsonResponse({"url": reverse("take", args=[take.pk])}, status=201)
-    return redirect("take", take.pk)
 
 
 @require_POST
@@ -120,13 +198,20 @@ def throw_away(request: HttpRequest, take_id: int) -> HttpResponse:
     return redirect("brief", brief_id)
 
 
-def sound(request: HttpRequest, take_id: int) -> HttpResponse:
+def sound(request: HttpRequest, take_id: int) -> HttpResponseBase:
     """The sound track of a take."""
     seen = _seen(request, take_id)
     if not seen.sound_path:
         raise Http404
-    answer = FileResponse(seen.sound.open("rb"), content_type=CONTENT_TYPES[seen.sound_kind])
-    answer["Cache-Control"] = "private, max-age=86400, immutable"
+    return kept_file(request, seen.sound, CONTENT_TYPES[seen.sound_kind])
+
+
+def handed_in_file(request: HttpRequest, take_id: int) -> HttpResponse:
+    """The file as it was handed in, to keep or to open elsewhere; never shown as a page of ours."""
+    seen = _seen(request, take_id)
+    name = f"take-{seen.number}-{slugify(Path(seen.file_name).stem) or 'clip'}{Path(seen.file_name).suffix[:8]}"
+    answer = FileResponse(seen.file.open("rb"), as_attachment=True, filename=name)
+    answer["Content-Type"] = "application/octet-stream"
     return answer
 
 
@@ -145,22 +230,43 @@ def _seen(request: HttpRequest, take_id: int) -> Take:
     return get_object_or_404(takes, pk=take_id)
 
 
-def drawing(request: HttpRequest, take_id: int, run: int, number: int) -> HttpResponse:
+def drawing(request: HttpRequest, take_id: int, run: int, number: int) -> HttpResponseBase:
     """One drawing of a take as a picture."""
     seen = _seen(request, take_id)
     if run != seen.analysis.shown_run:
         raise Http404
-    return picture_file(seen.analysis.drawings_of(run) / f"{number}.png")
+    path = seen.analysis.drawings_of(run) / f"{number}.png"
+    drawn = (seen.analysis.findings or {}).get("clip", {}).get("exposures", ())
+    if not path.exists() and any(e["drawing"] == number for e in drawn):
+        # Drawings that were thinned, or are missing after a restore, are drawn again from the clip.
+        redraw.ask(seen)
+        return HttpResponse("This drawing is being drawn again.", status=503, headers={"Retry-After": "1"})
+    return picture_file(path, request)
 
 
-def picture_file(path: Path) -> FileResponse:
+def picture_file(path: Path, request: HttpRequest) -> HttpResponseBase:
     """A picture that was kept; Http404 where it is not there."""
+    return kept_file(request, path, "image/png")
+
+
+def kept_file(request: HttpRequest, path: Path, content_type: str) -> HttpResponseBase:
+    """A kept file, which its owner's browser may keep as well, and asks each time whether it still may show it.
+
+    Http404 where it is not there.
+    """
     try:
-        answer = FileResponse(path.open("rb"), content_type="image/png")
+        stream = path.open("rb")
     except FileNotFoundError:
         raise Http404 from None
-    # A run's drawing never changes; only its owner's browser may keep it.
-    answer["Cache-Control"] = "private, max-age=86400, immutable"
+    about = os.fstat(stream.fileno())
+    etag = quote_etag(f"{about.st_mtime_ns:x}-{about.st_size:x}")
+    if request.headers.get("If-None-Match") == etag:
+        stream.close()
+        answer: HttpResponseBase = HttpResponseNotModified()
+    else:
+        answer = FileResponse(stream, content_type=content_type)
+    answer["ETag"] = etag
+    answer["Cache-Control"] = ASKED_AGAIN
     return answer
 
 

@@ -20,8 +20,9 @@ from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
+from nettlecap.takes import arrivals
 from nettlecap.takes.hand_in import hand_in
-from nettlecap.takes.models import Take
+from nettlecap.takes.models import Arrival, Take
 from tests.core.drawn import with_fault
 
 SMALL = Recipe(width=480, height=270, diameter=34, ground_y=225, drop_px=150, start_x=50, speed_x=9, kept=(0.8, 0.8))
@@ -86,8 +87,14 @@ class School:
 
 def look_at_all(**queues: str) -> None:
     """Let the worker do what waits, in this process; it must leave the test's own connection open."""
-    with mock.patch("django_tasks_db.management.commands.db_worker.close_old_connections"):
+    with mock.patch("nettlecap.takes.worker.close_old_connections"):
         call_command("run_worker", batch=True, name="test-worker", interval=0.05, **queues)
+
+
+def read_all() -> None:
+    """Let what came in be read, and not looked at yet."""
+    for arrival in Arrival.objects.unread():
+        arrivals.read(arrival.pk)
 
 
 class SchoolTest(TestCase):

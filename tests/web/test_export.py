@@ -10,12 +10,14 @@ from pathlib import Path
 
 import numpy as np
 from django.urls import reverse
+from django.utils import timezone
 
 from motion import formats
 from motion.exercises.bounce.plan import bounce
 from motion.export.take import KINDS
 from motion.synth import draw
 from motion.synth.look import LOOKS
+from nettlecap.marking.models import MarkSheet
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.words import EXPORT_KINDS
 from tests.web.school import SMALL, SchoolTest, clean_clip, upload
@@ -64,6 +66,10 @@ class Exports(SchoolTest):
         self.assertEqual((rows[0], len(rows)), ("frame,drawing,begins", len(FRAMES) + 1))
 
     def test_what_was_measured_can_be_drawn_over_it(self) -> None:
+        self.assertEqual(
+            self.client.get(reverse("export-take", args=[self.take.pk, "clip.png"]), {"overlays": "1"}).status_code, 403
+        )
+        MarkSheet.objects.create(take=self.take, returned_at=timezone.now())
         plain, measured = self.frames(self.save("clip.png")), self.frames(self.save("clip.png", overlays="1"))
         shape = self.take.analysis.findings["track"]["shapes"][0]
         edge = (round(shape["y"]), round(shape["x"] + shape["major"] / 2))

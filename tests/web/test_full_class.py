@@ -33,6 +33,7 @@ class FullClass(TestCase):
         cls.brief = Brief.objects.filter(course=cls.school.course).latest("pk")
         cls.student = Person.objects.get(username="pupil1")
         cls.take = Take.objects.get(brief=cls.brief, student=cls.student, number=3)
+        MarkSheet.objects.filter(take__brief=cls.brief).update(returned_at=None)
         chosen = Take.objects.filter(brief=cls.brief).newest().values_list("pk", flat=True)
         cls.comparison = comparisons.hand_to_two(
             cls.school.instructor,

@@ -16,9 +16,9 @@ from motion.exercises.bounce.plan import bounce
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
 from motion.synth.slips import Slip
-from nettlecap.takes.models import Take
+from nettlecap.takes.models import Arrival, Take
 from tests.core.test_preparation import tone
-from tests.web.school import SMALL, SchoolTest, clean_clip, files_below, look_at_all, upload
+from tests.web.school import SMALL, SchoolTest, clean_clip, files_below, look_at_all, read_all, upload
 
 PLAN = bounce(SMALL)
 TAIL = Slip(code="preflight.tail", first_frame=PLAN.frames + 1, last_frame=PLAN.frames + 4, tail=4)
@@ -119,7 +119,6 @@ class LookingThrough(SchoolTest):
         draft = self.send(upload(clean_clip()))
         for values in (
             {"last": "1"},
-            {"last": "9999"},
             {"each": "99"},
             {"order": "1,1"},
             {"first": "x"},
@@ -129,10 +128,26 @@ class LookingThrough(SchoolTest):
                 answer = self.client.post(reverse("put-right", args=[draft.pk]), values)
                 self.assertEqual(answer.status_code, 422)
                 self.assertEqual(self.latest().prepared, {})
+        # Only who reads the clip can tell that this is past its end; what is shown stays as it is.
+        beyond = self.put_right(draft, last="9999")
+        self.assertEqual((beyond.prepared, beyond.to_try, beyond.frames), ({}, None, draft.frames))
+        self.assertIn("Keep at least two frames, from 1 to", self.page(beyond))
+        self.assertTrue(beyond.analysis.findings)
+
+    def test_what_is_being_put_right_is_neither_changed_again_nor_handed_in(self) -> None:
+        draft = self.send(upload(clean_clip()))
+        url = reverse("put-right", args=[draft.pk])
+        self.client.post(url, {"each": "2"})
+        self.assertEqual(self.client.post(url, {"each": "3"}).status_code, 409)
+        self.assertEqual(self.client.post(reverse("make-final", args=[draft.pk])).status_code, 409)
+        look_at_all()
+        self.assertEqual(self.client.post(reverse("make-final", args=[draft.pk])).status_code, 302)
+        self.assertEqual(Take.objects.get().prepared, {"each": 2})
 
     def test_an_own_check_is_not_put_right_since_that_would_run_the_checks_again(self) -> None:
         brief = self.school.set_brief(terms={"own_checks": 1})
         self.client.post(reverse("check-clip", args=[brief.pk]), {"files": [upload(clean_clip())]})
+        look_at_all()
         answer = self.client.post(reverse("put-right", args=[self.latest().pk]), {"last": "20"})
         self.assertEqual(answer.status_code, 409)
         self.assertEqual(self.latest().prepared, {})
@@ -148,14 +163,12 @@ class LookingThrough(SchoolTest):
         self.assertEqual((draft.width, draft.height), (SMALL.width, SMALL.height))
         fewer = self.put_right(draft, columns="5", rows=str(rows), cells="10")
         self.assertEqual(fewer.pictures, 10)
-        wrong = self.client.post(reverse("put-right", args=[draft.pk]), {"columns": "7", "rows": "3"})
-        self.assertEqual(wrong.status_code, 422)
-        at_once = self.client.post(
-            reverse("hand-in", args=[self.school.brief.pk]),
-            {"files": [upload(sheet(5), "sheet.png")]},
-            headers={"accept": "application/json"},
-        )
-        self.assertIn("sheet of frames", at_once.json()["message"])
+        wrong = self.put_right(draft, columns="7", rows="3")
+        self.assertEqual((wrong.prepared["grid"], wrong.pictures), ([5, rows, 10], 10))
+        self.assertIn("The clip is as it was before", self.page(wrong))
+        self.client.post(reverse("hand-in", args=[self.school.brief.pk]), {"files": [upload(sheet(5), "sheet.png")]})
+        look_at_all()
+        self.assertIn("sheet of frames", Arrival.objects.untold().get().message)
 
     def test_a_new_draft_replaces_the_last_one_and_leaves_no_files(self) -> None:
         self.send(upload(with_a_tail()))
@@ -184,6 +197,7 @@ class Sound(SchoolTest):
 
     def test_a_sound_beside_a_clip_is_kept_and_played_only_by_those_who_see_the_take(self) -> None:
         self.assertEqual(self.send(upload(tone(1.0), "tock.wav"), upload(clean_clip())).status_code, 201)
+        read_all()
         take = Take.objects.get()
         self.assertEqual((take.sound_name, take.sound_kind, take.frames), ("tock.wav", "wav", PLAN.frames))
         answer = self.client.get(reverse("sound", args=[take.pk]))
@@ -195,8 +209,11 @@ class Sound(SchoolTest):
         self.assertEqual(self.client.get(reverse("sound", args=[take.pk])).status_code, 404)
 
     def test_a_bad_sound_refuses_the_whole_and_leaves_nothing(self) -> None:
+        self.send(upload(b"RIFF0000WAVEfmt ", "a.wav"), upload(clean_clip()))
+        read_all()
+        self.assertIn("damaged", Arrival.objects.get().message)
+        self.assertEqual(files_below(Path(settings.MEDIA_ROOT)), [])
         for files, words in (
-            ((upload(b"RIFF0000WAVEfmt ", "a.wav"), upload(clean_clip())), "damaged"),
             ((upload(tone(1.0), "a.wav"), upload(tone(0.5), "b.wav"), upload(clean_clip())), "more than one sound"),
             ((upload(tone(1.0), "a.wav"),), "No clip was picked"),
         ):

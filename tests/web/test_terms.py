@@ -9,8 +9,8 @@ from django.urls import reverse
 from django.utils import timezone
 
 from nettlecap.marking.desk import lay_out
-from nettlecap.takes.models import Take
-from tests.web.school import SchoolTest, clean_clip, hanging_clip, look_at_all, upload
+from nettlecap.takes.models import Arrival, Take
+from tests.web.school import SchoolTest, clean_clip, hanging_clip, look_at_all, read_all, upload
 
 
 class TermsTest(SchoolTest):
@@ -34,6 +34,10 @@ class HandingIn(TermsTest):
     def test_no_more_takes_than_asked_for(self) -> None:
         self.set_up(takes=1)
         self.assertEqual(self.send().status_code, 201)
+        # Two that come in together: the one that is read first is the take.
+        self.assertEqual(self.send().status_code, 201)
+        read_all()
+        self.assertIn("at most 1 take", Arrival.objects.untold().get().message)
         refused = self.send()
         self.assertEqual(refused.status_code, 422)
         self.assertIn("at most 1 take", refused.json()["message"])
@@ -46,6 +50,15 @@ class HandingIn(TermsTest):
         self.assertIn("late takes are not taken", refused.json()["message"])
         self.assertFalse(Take.everything.exists())
         self.assertContains(self.page(), "This brief is closed")
+
+    def test_what_came_before_the_due_date_is_in_time_however_late_it_is_read(self) -> None:
+        self.set_up(due_in_hours=1, late="refused")
+        self.send()
+        Arrival.objects.update(came_at=timezone.now() - timedelta(hours=3))
+        self.school.brief.due_at = timezone.now() - timedelta(hours=2)
+        self.school.brief.save()
+        read_all()
+        self.assertFalse(Take.objects.get().late)
 
     def test_lateness_costs_its_share_of_the_points(self) -> None:
         self.set_up(due_in_hours=-1, late_cost=0.2)

@@ -72,7 +72,15 @@ class Command(BaseCommand):
 
         try:
             outcome: jobs.Outcome = sandbox.run(
-                jobs.examine, path, path.name, brief, None, self._preparation, placing.NOTHING, progress=tell
+                jobs.examine,
+                path.resolve(),
+                path.name,
+                brief,
+                None,
+                self._preparation,
+                placing.NOTHING,
+                progress=tell,
+                reads=[path.resolve()],
             )
         except MotionError as error:
             self.stderr.write(("\r" if terminal else "") + f"{path.name}: {error}")
