@@ -7,6 +7,7 @@ from django.shortcuts import get_object_or_404
 
 from nettlecap.errors import Refusal
 from nettlecap.marking import decide
+from nettlecap.marking.sheets import as_seen_by, blind_of, seen_in
 from nettlecap.takes.models import Take
 
 MOST_DIGITS = 10
@@ -18,13 +19,14 @@ def on_desk(request: HttpRequest, take_id: int) -> Take:
     take = get_object_or_404(takes, pk=take_id)
     if request.method == "POST" and "X-Marks-Seen" in request.headers:
         decide.refuse_unseen(request.user, take, request.headers["X-Marks-Seen"])
-    return take
+    take.seen_in_part = blind_of(request.user, take)
+    return seen_in(take.seen_in_part, take)
 
 
 def visible(request: HttpRequest, take_id: int) -> Take:
     """A take that this person may see."""
     takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
-    return get_object_or_404(takes, pk=take_id)
+    return as_seen_by(request.user, get_object_or_404(takes, pk=take_id))
 
 
 def whole(request: HttpRequest, name: str, default: int | None = None) -> int:

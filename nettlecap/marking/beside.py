@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -12,6 +13,7 @@ from nettlecap.marking import companion, phrases, propose
 from nettlecap.marking.asked import number, on_desk, signed, small_number, visible, whole
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.measured import size_of
+from nettlecap.marking.measured_for import require_measures
 from nettlecap.marking.mending import to_mend
 from nettlecap.marking.models import Proposal
 from nettlecap.marking.sheets import sheet_shown_to
@@ -90,12 +92,16 @@ def beside_take(request: HttpRequest, take_id: int, other_id: int) -> HttpRespon
     take, other = visible(request, take_id), visible(request, other_id)
     if other not in companion.earlier(take):
         raise Http404
+    require_measures(request.user, take)
+    require_measures(request.user, other)
     return JsonResponse(companion.beside_take(take, other))
 
 
 def beside_guide(request: HttpRequest, take_id: int) -> HttpResponse:
     """The brief's own bounce, laid beside a take by its contacts."""
-    return JsonResponse(companion.beside_guide(request.user, visible(request, take_id)))
+    take = visible(request, take_id)
+    require_measures(request.user, take)
+    return JsonResponse(companion.beside_guide(request.user, take))
 
 
 def mended(request: HttpRequest, take_id: int) -> HttpResponse:
@@ -105,8 +111,8 @@ def mended(request: HttpRequest, take_id: int) -> HttpResponse:
     return JsonResponse({"pictures": f"{reverse('mended', args=[take.pk])}/{name}/", "shown": shown})
 
 
-def mended_picture(request: HttpRequest, take_id: int, name: str, index: int) -> HttpResponse:
+def mended_picture(request: HttpRequest, take_id: int, name: str, index: int) -> HttpResponseBase:
     """A moved drawing of a mended take."""
     take = visible(request, take_id)
     to_mend(request.user, take)
-    return picture_file(folder_of(take, name) / f"{index}.png")
+    return picture_file(folder_of(take, name) / f"{index}.png", request)

@@ -17,7 +17,8 @@ from nettlecap.errors import Conflict, Refusal
 from nettlecap.marking.desk import Section, sections_of
 from nettlecap.marking.history import record
 from nettlecap.marking.models import Blind, Comparison, Decision, DrawnStroke, MarkSheet, Note, Proposal
-from nettlecap.marking.sheets import blind_of, sheet_of
+from nettlecap.marking.sheets import blind_of, seen_in, sheet_of
+from nettlecap.takes import look_at
 from nettlecap.takes.models import Analysis, Take
 from nettlecap.words import PRINCIPLE_NAMES
 
@@ -96,6 +97,8 @@ def candidates(person: Person, brief: Brief) -> tuple[list[Take], set[int]]:
     """The last takes that can be compared, and the numbers of those proposed: spread from few faults to many."""
     policy.require(policy.may_lead(person, brief.course_id), "hand clips to two markers")
     takes = Take.objects.filter(brief=brief).newest().filter(analysis__state=Analysis.State.DONE)
+    # Marks that are returned could be read by both.
+    takes = takes.filter(sheet__returned_at=None)
     found = list(takes.select_related("student", "analysis").order_by("student__name"))
     by_faults = sorted(found, key=lambda t: len(t.analysis.faults))
     count = min(PROPOSED, len(by_faults))
@@ -111,10 +114,13 @@ def markers_of(brief: Brief) -> list[Person]:
 
 def hand_to_two(person: Person, brief: Brief, *, one: int | None, other: int | None, takes: list[int]) -> Comparison:
     """Hand clips to two markers, blind."""
-    chosen = {t.pk for t in candidates(person, brief)[0]} & set(takes)
+    there = {t.pk: t for t in candidates(person, brief)[0]}
+    chosen = there.keys() & set(takes)
     able = {p.pk: p for p in markers_of(brief)}
     if one not in able or other not in able or one == other:
         raise Refusal("Choose two different people who mark in this course.")
+    if Take.objects.filter(brief=brief, pk__in=takes, sheet__returned_at__isnull=False).exists():
+        raise Conflict("The marks of some of these clips are returned, and could be read. Choose others.")
     if not 2 <= len(chosen) <= MOST_CLIPS:
         raise Refusal(f"Choose from 2 to {MOST_CLIPS} clips.")
     busy = Blind.objects.filter(take__in=chosen, marker__in=(one, other), comparison__closed_at=None)
@@ -123,7 +129,13 @@ def hand_to_two(person: Person, brief: Brief, *, one: int | None, other: int | N
     with transaction.atomic():
         comparison = Comparison.objects.create(brief=brief, one=able[one], other=able[other], opened_by=person)
         Blind.objects.bulk_create(
-            Blind(comparison=comparison, take_id=take, marker_id=marker)
+            Blind(
+                comparison=comparison,
+                take_id=take,
+                marker_id=marker,
+                findings=there[take].analysis.findings,
+                placed=there[take].placed,
+            )
             for marker in (one, other)
             for take in sorted(chosen)
         )
@@ -219,6 +231,11 @@ def adopt(person: Person, comparison: Comparison, take: Take, marker_id: int | N
         if own is not None and _is_begun(own):
             raise Conflict("This clip is being marked, or is marked, already; open it at the desk.")
         MarkSheet.objects.filter(take=take).delete()
+        if part.findings is not None and part.placed != take.placed:
+            # What was said stands for what was seen then.
+            take.placed = part.placed
+            take.save(update_fields=["placed"])
+            look_at.judge_again(take)
         _copy(source, take, person)
         record(sheet_of(take), person, f"took over the marks that {part.marker.name} gave blind")
 
@@ -267,7 +284,7 @@ def _clips(comparison: Comparison) -> list[Clip]:
 
 def _clip(one: Blind, other: Blind) -> Clip:
     take = one.take
-    sides = sections_of(take, one.sheet), sections_of(take, other.sheet)
+    sides = tuple(sections_of(seen_in(part, part.take), part.sheet) for part in (one, other))
     points = tuple((a.principle, a.points, b.points) for a, b in zip(*sides, strict=True) if a.marked)
     return Clip(
         take=take,

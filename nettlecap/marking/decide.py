@@ -15,7 +15,7 @@ from nettlecap.marking import comparisons, phrases, undo
 from nettlecap.marking.history import record
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
-from nettlecap.marking.sheets import open_sheet, sheet_for
+from nettlecap.marking.sheets import in_open_comparison, open_sheet, require_share, sheet_for
 from nettlecap.takes.models import Take
 from nettlecap.words import PRINCIPLE_NAMES
 
@@ -168,11 +168,16 @@ def return_marks(marker: Person, take: Take) -> None:
     """Return the marks: from now on the student sees them. Marks that are given blind are laid down instead."""
     with transaction.atomic():
         sheet = open_sheet(marker, take)
-        if take.analysis.state != take.analysis.State.DONE:
+        if take.analysis.unfinished:
             raise Conflict("This take is still being looked at. Return the marks when that is done.")
         if sheet.blind is not None:
             comparisons.lay_down(marker, sheet)
             return
+        if in_open_comparison(take):
+            raise Conflict(
+                "Two markers mark this clip blind at the moment, and could read what is returned. Return it when both "
+                "are done."
+            )
         sheet.returned_at = timezone.now()
         sheet.reopened_because = ""
         sheet.save()
@@ -183,6 +188,7 @@ def return_marks(marker: Person, take: Take) -> None:
 def reopen(marker: Person, take: Take, reason: str) -> None:
     """Take returned marks back to go on marking; the student is told why, and sees them once they come again."""
     policy.require(policy.may_mark(marker, take.brief.course_id), "mark in this course")
+    require_share(marker, take)
     reason = " ".join(reason.split())
     if not reason:
         raise Refusal("Say why the marks are taken back; the student is told.")

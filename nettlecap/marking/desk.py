@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from django.db.models import prefetch_related_objects
@@ -191,8 +191,21 @@ def sections_of(take: Take, sheet: MarkSheet) -> tuple[Section, ...]:
 
 
 def lay_out_clip(take: Take) -> Desk:
-    """A take without anything that was found or decided: what its student sees before the marks are returned."""
-    return _lay_out(take, None, "agreed")
+    """A take without anything that was found, measured or decided: what its student sees before the marks are returned.
+
+    Of a draft what can be placed is there: the shapes and the ground.
+    """
+    shown = _lay_out(take, None, "agreed")
+    return replace(shown, player=_unmeasured(shown.player, placeable=take.draft), charts=(), timing=None)
+
+
+def _unmeasured(player: dict[str, Any], *, placeable: bool) -> dict[str, Any]:
+    """What plays a clip, without what was measured in it; how its paper lies is no measure."""
+    track = player["track"] or {}
+    kept = track if placeable else {"kind": track.get("kind"), "ground": None, "shapes": []}
+    told = {"shifts": track.get("shifts", []), **{k: kept.get(k) for k in ("kind", "ground", "shapes")}}
+    nothing: dict[str, Any] = {"arcs": [], "diameter": None, "ideal": [], "guide": [], "contacts": []}
+    return {**player, **nothing, "track": told}
 
 
 def lay_out_trial(take: Take) -> Desk:

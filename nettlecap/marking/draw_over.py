@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-
 from django.db import transaction
 
 from motion import strokes
@@ -11,6 +9,7 @@ from motion.errors import BadStroke
 from motion.strokes import Over
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.guard import told_json
 from nettlecap.marking import undo
 from nettlecap.marking.ink import overs
 from nettlecap.marking.models import DrawnStroke
@@ -26,9 +25,10 @@ def draw(marker: Person, take: Take, *, first: int, last: int, tool: str, points
     if not 1 <= first <= last <= take.frames:
         raise Refusal(f"Draw on frames from 1 to {take.frames}, the first one first.")
     try:
-        stroke = strokes.read(tool, json.loads(points), take.width, take.height)
-    except (BadStroke, ValueError) as error:
-        raise Refusal(str(error) if isinstance(error, BadStroke) else "This stroke could not be read.") from None
+        told = told_json.read(points, list, words="This stroke could not be read.")
+        stroke = strokes.read(tool, told, take.width, take.height)
+    except BadStroke as error:
+        raise Refusal(str(error)) from None
     with transaction.atomic():
         sheet = open_sheet(marker, take)
         if sheet.strokes.count() >= MOST:

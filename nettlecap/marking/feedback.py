@@ -15,6 +15,7 @@ from nettlecap.marking.desk import Desk, Found
 from nettlecap.marking.ink import overs
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Note
+from nettlecap.takes import redraw
 from nettlecap.takes.models import Take
 
 
@@ -34,11 +35,14 @@ def name_of(take: Take) -> str:
 
 def pdf(take: Take, marks: Desk) -> bytes:
     """The marks as a PDF. Raises Refusal where it cannot be made."""
+    redraw.require_drawings(take)
     findings = take.analysis.findings or {}
     strokes = overs(marks.sheet) if marks.sheet else ()
     by_key = {finding_key(f): f for f in findings.get("findings", ())}
 
     def picture(frame: int, finding: dict[str, Any] | None = None) -> str:
+        if not findings:
+            return ""
         folder = take.analysis.drawings_of(take.analysis.shown_run)
         png = shown.frame(findings, folder, frame, finding=finding, strokes=strokes)
         return printing.PICTURE + base64.b64encode(png).decode()

@@ -32,11 +32,17 @@ class Comparison(models.Model):
 
 
 class Blind(models.Model):
-    """One marker's part in a comparison: a clip that they mark unseen by the other."""
+    """One marker's part in a comparison: a clip that they mark unseen by the other.
+
+    ``findings`` is the clip's findings file as it was when it was handed out, and as they alone changed it since by
+    what they ``placed``: what anybody else places does not reach them, nor theirs anybody else.
+    """
 
     comparison = models.ForeignKey(Comparison, on_delete=models.CASCADE, related_name="parts")
     take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="blind")
     marker = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="+")
+    findings = models.JSONField(null=True)
+    placed = models.JSONField(default=dict)
 
     class Meta:
         ordering = ("pk",)

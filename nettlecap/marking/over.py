@@ -9,6 +9,8 @@ from django.views.decorators.http import require_POST
 from motion.export.take import KINDS
 from nettlecap.marking import draw_over
 from nettlecap.marking.asked import on_desk, whole
+from nettlecap.marking.measured_for import require_measures
+from nettlecap.marking.sheets import as_seen_by
 from nettlecap.marking.views import shown_on_desk
 from nettlecap.takes.export import export, name_of
 from nettlecap.takes.models import Take
@@ -46,6 +48,9 @@ def export_take(request: HttpRequest, take_id: int, kind: str) -> HttpResponse:
     if kind not in KINDS:
         raise Http404
     overlays, drawn = (request.GET.get(name) == "1" for name in ("overlays", "drawn"))
+    if overlays:
+        require_measures(request.user, take)
+    take = take if take.trial else as_seen_by(request.user, take)
     strokes = draw_over.over(request.user, take) if drawn else ()
     answer = FileResponse(export(take, kind, overlays=overlays, strokes=strokes), content_type=KINDS[kind])
     name = name_of(take, kind, overlays=overlays, drawn=bool(strokes))

@@ -21,7 +21,9 @@ from nettlecap.errors import Refusal
 from nettlecap.marking import feedback
 from nettlecap.marking.desk import lay_out
 from nettlecap.marking.models import Parcel
+from nettlecap.takes import redraw, stopping
 from nettlecap.takes.models import Analysis, Take, TakeQuerySet
+from nettlecap.takes.stopping import PutBack
 
 KEPT_FOR = timedelta(days=1)
 MOST_CLIPS, MOST_TIMES = 40, 4
@@ -65,7 +67,7 @@ def ask_reel(person: Person, brief: Brief, *, takes: list[int], kind: str, names
 def _ask(person: Person, brief: Brief, kind: str, asked: dict[str, object], total: int) -> Parcel:
     from nettlecap.marking.tasks import make_parcel
 
-    _clear_old()
+    clear_old()
     with transaction.atomic():
         parcel = Parcel.objects.create(brief=brief, made_for=person, kind=kind, asked=asked, total=total)
         parcel.job = str(make_parcel.enqueue(parcel.pk).id)
@@ -131,6 +133,7 @@ def _write_feedback(parcel: Parcel, part: Path) -> None:
     takes = returned(parcel.brief).select_related("brief__course", "student", "analysis").order_by("student__name")
     with zipfile.ZipFile(part, "w", zipfile.ZIP_STORED) as archive:
         for done, take in enumerate(takes, start=1):
+            _with_drawings(take)
             archive.writestr(feedback.name_of(take), feedback.pdf(take, lay_out(take, agreed_only=True)))
             _tell(parcel, done)
 
@@ -141,6 +144,8 @@ def _write_reel(parcel: Parcel, part: Path) -> None:
     clips = [found[pk] for pk in asked["takes"] if pk in found]
     if not clips:
         raise Refusal("These clips are not there any more.")
+    for take in clips:
+        _with_drawings(take)
     shown_clips = [
         reel.Shown(
             findings=take.analysis.findings,
@@ -153,16 +158,27 @@ def _write_reel(parcel: Parcel, part: Path) -> None:
     reel.write(part, shown_clips, times=asked["times"], tell=lambda done: _tell(parcel, done))
 
 
+def _with_drawings(take: Take) -> None:
+    """Have a take's drawings drawn again at once where they are not kept."""
+    if not redraw.are_there(take):
+        redraw.draw(take.pk, take.analysis.shown_run)
+
+
 def _tell(parcel: Parcel, done: int) -> None:
+    if stopping.asked.is_set():
+        raise PutBack
     Parcel.objects.filter(pk=parcel.pk).update(done=done)
 
 
-def throw_away(unwanted: Iterable[Parcel]) -> None:
-    """Remove parcels with their files; they can be made again."""
-    for parcel in unwanted:
+def throw_away(unwanted: Iterable[Parcel]) -> int:
+    """Remove parcels with their files; they can be made again. How many those were."""
+    found = list(unwanted)
+    for parcel in found:
         shutil.rmtree(parcel.file.parent, ignore_errors=True)
         parcel.delete()
+    return len(found)
 
 
-def _clear_old() -> None:
-    throw_away(Parcel.objects.filter(made_at__lt=timezone.now() - KEPT_FOR))
+def clear_old() -> int:
+    """Remove the parcels that have lain for long enough; how many."""
+    return throw_away(Parcel.objects.filter(made_at__lt=timezone.now() - KEPT_FOR))

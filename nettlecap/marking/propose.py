@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.db import transaction
@@ -12,6 +11,7 @@ from motion.errors import BadChange
 from motion.retiming import Timing
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.guard import told_json
 from nettlecap.marking import undo
 from nettlecap.marking.models import MarkSheet, Proposal
 from nettlecap.marking.sheets import open_sheet
@@ -31,16 +31,11 @@ def own_timing(take: Take) -> Timing:
 def read(take: Take, text: str) -> Timing:
     """A timing of a take's drawings as a page sends it. Raises Refusal where it is none."""
     try:
-        return retiming.read(_json(text), {h.drawing for h in own_timing(take)})
+        return retiming.read(
+            told_json.read(text, list, words="This is no timing."), {h.drawing for h in own_timing(take)}
+        )
     except BadChange as error:
         raise Refusal(str(error)) from None
-
-
-def _json(text: str) -> Any:
-    try:
-        return json.loads(text)
-    except ValueError:
-        return None
 
 
 def change(take: Take, text: str, kind: str, first: int, last: int, count: int) -> Timing:

@@ -136,9 +136,9 @@ def _of(person: Person, asked: Asked, found: TakeQuerySet) -> TakeQuerySet:
 def _in_state(takes: TakeQuerySet, state: str) -> TakeQuerySet:
     states = Analysis.State
     if state == "waiting":
-        return takes.filter(analysis__state=states.DONE, sheet__returned_at=None)
+        return takes.filter(analysis__state__in=Analysis.MARKABLE, sheet__returned_at=None)
     if state == "begun":
-        return takes.filter(analysis__state=states.DONE, sheet__isnull=False, sheet__returned_at=None)
+        return takes.filter(analysis__state__in=Analysis.MARKABLE, sheet__isnull=False, sheet__returned_at=None)
     if state == "returned":
         return takes.filter(sheet__returned_at__isnull=False)
     if state == "looking":

@@ -8,10 +8,13 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
+from nettlecap.errors import Conflict
+from nettlecap.guard import at_once
 from nettlecap.marking import companion, feedback, reading
 from nettlecap.marking.asked import visible
 from nettlecap.marking.desk import lay_out
 from nettlecap.marking.keys import finding_key
+from nettlecap.marking.sheets import blind_of
 from nettlecap.marking.since import since
 from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS
 
@@ -23,6 +26,8 @@ def returned(request: HttpRequest, take_id: int) -> HttpResponse:
 
 def _marks(request: HttpRequest, take_id: int) -> dict[str, Any]:
     take = visible(request, take_id)
+    if blind_of(request.user, take):
+        raise Conflict("You mark this clip blind, so its marks are not shown to you before both of you are done.")
     shown = lay_out(take, agreed_only=True)
     if shown.sheet is None or not shown.sheet.returned:
         raise Http404
@@ -37,6 +42,7 @@ def _marks(request: HttpRequest, take_id: int) -> dict[str, Any]:
         "companions": companion.options(request.user, take),
         "companion_ways": COMPANION_WAYS,
         "export_kinds": EXPORT_KINDS,
+        "measured": True,
     }
 
 
@@ -44,7 +50,9 @@ def marks_pdf(request: HttpRequest, take_id: int) -> HttpResponse:
     """Returned marks to print."""
     context = _marks(request, take_id)
     take = context["take"]
-    answer = HttpResponse(feedback.pdf(take, context["desk"]), content_type="application/pdf")
+    with at_once.a_place():
+        made = feedback.pdf(take, context["desk"])
+    answer = HttpResponse(made, content_type="application/pdf")
     answer["Content-Disposition"] = f'attachment; filename="{feedback.name_of(take)}"'
     return answer
 

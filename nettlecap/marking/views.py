@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
+from django.db.models import Count, Window
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from nettlecap.classroom import policy
 from nettlecap.errors import Refusal
 from nettlecap.marking import companion, comparisons, decide, queue
 from nettlecap.marking.asked import number, on_desk, small_number, whole
@@ -30,8 +32,11 @@ def asked_of(request: HttpRequest) -> Asked:
 def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "") -> HttpResponse:
     """A part of the desk as it is now; ``told`` is what just happened, in words."""
     _spend(request, take)
-    part = blind_of(request.user, take)
+    # What was fetched with the take stands as long as nothing was decided since.
+    part = take.seen_in_part if request.method == "GET" else blind_of(request.user, take)
     laid_out = lay_out_for(request.user, take, part)
+    elsewhere = part is None and not policy.may_change_marks(request.user, take.brief, take.student_id)
+    locked = elsewhere or (laid_out.sheet is not None and laid_out.sheet.returned)
     context = {
         "take": take,
         "desk": laid_out,
@@ -44,7 +49,10 @@ def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "
         "export_kinds": EXPORT_KINDS,
         "companion_ways": COMPANION_WAYS,
         "companions": companion.options(request.user, take) if template == "marking/desk.html" else (),
-        "may_place": laid_out.sheet is None or not laid_out.sheet.returned,
+        "may_place": not locked,
+        "locked": locked,
+        "elsewhere": elsewhere,
+        "measured": True,
     }
     return render(request, template, context)
 
@@ -55,7 +63,9 @@ def _to_come(request: HttpRequest, take: Take, part: Blind | None) -> dict[str, 
         left = comparisons.left_for(request.user, part.comparison, after=take)
         return {"next": left[0] if left else None, "left": len(left)}
     waiting = queue.waiting(request.user, asked_of(request), after=take)
-    return {"next": waiting.first(), "left": waiting.count()}
+    # How many there are in all comes with the first of them.
+    first = waiting.annotate(all_waiting=Window(Count("pk"))).first()
+    return {"next": first, "left": first.all_waiting if first else 0}
 
 
 def _spend(request: HttpRequest, take: Take) -> None:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import shutil
 import zipfile
 from datetime import timedelta
 
@@ -96,9 +97,16 @@ class Parcels(SchoolTest):
         self.as_person(Person.objects.get(pk=self.school.instructor.pk))
         self.assertEqual(self.client.get(url).status_code, 404)
 
-    def test_drawings_that_are_gone_are_told_and_nothing_half_done_is_had(self) -> None:
+    def test_drawings_that_are_gone_are_drawn_again(self) -> None:
         self.ask_reel()
-        next(self.first.analysis.drawings_of(self.first.analysis.shown_run).glob("*.png")).unlink()
+        shutil.rmtree(self.first.analysis.drawings_of(self.first.analysis.shown_run))
+        look_at_all()
+        self.assertContains(self.client.get(self.page), "Save it")
+
+    def test_a_clip_that_is_gone_is_told_and_nothing_half_done_is_had(self) -> None:
+        self.ask_reel()
+        shutil.rmtree(self.first.analysis.drawings_of(self.first.analysis.shown_run))
+        self.first.file.unlink()
         look_at_all()
         parcel = Parcel.objects.get()
         self.assertContains(self.client.get(self.page), "not there any more")

@@ -44,7 +44,8 @@ class Queue(SchoolTest):
         MarkSheet.objects.create(take=self.other)
         Analysis.objects.filter(take=self.take_of(self.school.classmate, self.other_brief)).update(state="failed")
         failed = Take.objects.latest("pk")
-        self.assertEqual(self.shown(), [self.first, self.other])
+        # What could not be looked at is marked by eye.
+        self.assertEqual(self.shown(), [self.first, self.other, failed])
         self.assertEqual(self.shown(state="begun"), [self.other])
         self.assertEqual(self.shown(state="returned"), [self.second])
         self.assertEqual(self.shown(state="failed"), [failed])

@@ -1,0 +1,75 @@
+"""Who places the ball or the ground by hand, and where that is kept: with the take, or with one's own blind part."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from motion import findings_file
+from motion.tracking.placing import Placement
+from nettlecap.classroom import policy
+from nettlecap.classroom.models import Person
+from nettlecap.errors import Conflict
+from nettlecap.marking.models import Blind
+from nettlecap.marking.sheets import blind_of, require_share, seen_in, sheet_for
+from nettlecap.takes import place
+from nettlecap.takes.models import Take
+
+
+def may_place(person: Person, take: Take) -> bool:
+    """Markers on takes that are handed in, students on their own clip as long as it is not."""
+    if take.trial:
+        return bool(take.student_id == person.pk)
+    return policy.may_mark(person, take.brief.course_id)
+
+
+def place_ball(person: Person, take: Take, drawing: Any, ellipse: Any) -> None:
+    """Say where the ball is in a drawing, or with None take that back; the checks run again at once.
+
+    Raises NotAllowed, Refusal for no place, Conflict while the take is being looked at.
+    """
+    part = _part(person, take)
+    _keep(part, take, place.with_ball(take, drawing, ellipse))
+
+
+def place_ground(person: Person, take: Take, ends: Any) -> None:
+    """Say where the ground is at the left and right edge of the frame, or with None take that back; as above."""
+    part = _part(person, take)
+    _keep(part, take, place.with_ground(take, ends))
+
+
+def find_again(person: Person, take: Take) -> None:
+    """Have the other drawings found again with the help of what was placed. Raises as above, and for a blind part."""
+    if _part(person, take) is not None:
+        raise Conflict(
+            "While you mark this clip blind only what you place yourself counts; the rest is not found anew."
+        )
+    place.find_again(take)
+
+
+def _part(person: Person, take: Take) -> Blind | None:
+    """The blind part that this person places in, None for the take itself; the take is then as they see it."""
+    policy.require(may_place(person, take), "place the ball in this clip")
+    part = None if take.trial else blind_of(person, take)
+    if part is None and not take.trial:
+        require_share(person, take)
+    seen_in(part, take)
+    sheet = None if take.trial else sheet_for(person, take, part)
+    if sheet is not None and sheet.returned:
+        raise Conflict(
+            "These marks are laid down. Take them up again first, to change what was measured."
+            if part
+            else "These marks are returned. Reopen them first, to change what was measured."
+        )
+    if take.analysis.unfinished or not take.analysis.findings:
+        raise Conflict("This clip is being looked at. Place the ball when that is done.")
+    return part
+
+
+def _keep(part: Blind | None, take: Take, placement: Placement) -> None:
+    if part is None:
+        place.keep(take, placement)
+        return
+    found = findings_file.judge_again(take.analysis.findings, take.brief.core, placement)
+    part.findings, part.placed = findings_file.to_json(found), placement.to_json()
+    part.save(update_fields=["findings", "placed"])
+    seen_in(part, take)
