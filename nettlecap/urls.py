@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from django.contrib.auth import views as auth
-from django.contrib.auth.decorators import login_not_required
 from django.urls import path
 
 from nettlecap.marking import beside, over, parcel_views, returned, two_markers
@@ -14,7 +13,7 @@ from nettlecap.school import views as school
 from nettlecap.takes import views as takes
 
 urlpatterns = [
-    path("sign-in", login_not_required(auth.LoginView.as_view(redirect_authenticated_user=True)), name="sign-in"),
+    path("sign-in", own.SignIn.as_view(), name="sign-in"),
     path("sign-out", auth.LogoutView.as_view(), name="sign-out"),
     path("", pages.start, name="start"),
     path("you", own.you, name="you"),
@@ -28,6 +27,7 @@ urlpatterns = [
     path("courses/<int:course_id>/people", people.people_page, name="people"),
     path("courses/<int:course_id>/people/add", people.add_member, name="add-member"),
     path("courses/<int:course_id>/people/<int:member_id>", people.change_member, name="change-member"),
+    path("courses/<int:course_id>/people/letters", people.course_letters, name="course-letters"),
     path("courses/<int:course_id>/people/share", people.share, name="share"),
     path("courses/<int:course_id>/roster", people.read_roster, name="read-roster"),
     path("courses/<int:course_id>/roster/take", people.take_roster, name="take-roster"),
@@ -70,6 +70,11 @@ urlpatterns = [
     path("briefs/<int:brief_id>/look-through", takes.look_clip_through, name="look-through"),
     path("briefs/<int:brief_id>/capture-stand", takes.capture_stand, name="capture-stand"),
     path("briefs/<int:brief_id>/capture-stand/<int:sheet>/<int:shot>.png", takes.stand_picture, name="stand-picture"),
+    path("arrivals/<int:arrival_id>", takes.arrival, name="arrival"),
+    path("arrivals/<int:arrival_id>/state", takes.arrival_state, name="arrival-state"),
+    path("arrivals/<int:arrival_id>/put-aside", takes.put_arrival_aside, name="put-arrival-aside"),
+    path("takes/<int:take_id>/file", takes.handed_in_file, name="handed-in-file"),
+    path("takes/<int:take_id>/look-again", takes.look_at_again, name="look-at-again"),
     path("takes/<int:take_id>/put-right", takes.put_clip_right, name="put-right"),
     path("takes/<int:take_id>/throw-away", takes.throw_away, name="throw-away"),
     path("takes/<int:take_id>/place", pages.place, name="place"),

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
@@ -11,13 +10,15 @@ from django.views.decorators.http import require_POST
 
 import motion.brief
 from motion.exercises.bounce import presets
+from motion.formats.limits import DEFAULT
 from nettlecap.classroom import brief_keys, guide_files, live_guide, policy, set_brief
 from nettlecap.classroom.forms import BriefForm, initial_of
 from nettlecap.classroom.models import Brief, Course
 from nettlecap.errors import Refusal
+from nettlecap.guard import told_json
 from nettlecap.marking.reading import to_fix
 from nettlecap.takes.change_brief import change_brief, consequences
-from nettlecap.takes.models import Take
+from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.terms import Terms
 
 
@@ -55,6 +56,8 @@ def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
     context["takes"] = takes.own(request.user).order_by("-number")
     context["terms"] = Terms.of(request.user, shown)
     context["to_fix"] = to_fix(request.user, shown)
+    context["arrivals"] = Arrival.objects.own(request.user).filter(brief=shown).untold()
+    context["most_bytes"] = DEFAULT.file_bytes
     context["draft"] = Take.everything.drafts(request.user).filter(brief=shown).first()
     return render(request, "classroom/brief_for_students.html", context)
 
@@ -126,9 +129,9 @@ def _pk(text: str) -> int:
 def _as_it_is(request: HttpRequest) -> motion.brief.Brief:
     """The brief of the values that the editor sent along, as far as they are sound; else a plain one."""
     try:
-        sent = json.loads(request.GET.get("canvas", "null"))
+        sent = told_json.read(request.GET.get("canvas", ""), dict)
         size = motion.brief.from_json({"schema": motion.brief.SCHEMA, "exercise": "bounce", "canvas": sent}).canvas
-    except ValueError:
+    except (Refusal, ValueError):
         size = None
     return motion.brief.Brief(canvas=size)
 
@@ -173,5 +176,4 @@ def guide_file(request: HttpRequest, brief_id: int, kind: str) -> StreamingHttpR
         raise Http404
     answer = StreamingHttpResponse(made.parts, content_type=made.content_type)
     answer["Content-Disposition"] = f'attachment; filename="{made.name}"'
-    answer["Cache-Control"] = "private, no-cache"
     return answer

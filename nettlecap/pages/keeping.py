@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Any
 
-from axes.models import AccessAttempt, AccessFailureLog, AccessLog
 from django.db import transaction
 from django.db.models import ProtectedError
 from django.http import Http404
@@ -98,8 +97,6 @@ def delete(asker: Person, person_id: int, login: str) -> str:
     try:
         with transaction.atomic():
             takes.delete()
-            for log in (AccessAttempt, AccessLog, AccessFailureLog):
-                log.objects.filter(username=kept.person.username).delete()
             Membership.objects.of(kept.person).delete()
             kept.person.delete()
     except ProtectedError as error:

@@ -8,14 +8,14 @@ from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.views import PasswordChangeView, PasswordResetConfirmView
+from django.contrib.auth.views import LoginView, PasswordChangeView, PasswordResetConfirmView, redirect_to_login
 from django.core.paginator import Paginator
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse_lazy
 from django.utils.decorators import method_decorator
 
-from nettlecap.classroom import invitations, letters, policy
+from nettlecap.classroom import invitations, letters, policy, sign_in
 from nettlecap.classroom.models import Invitation, Letter, Membership
 from nettlecap.classroom.people_forms import JoinForm, OwnForm
 from nettlecap.errors import NotAllowed
@@ -23,6 +23,33 @@ from nettlecap.pages import keeping
 
 A_PAGE = 30
 MODEL_BACKEND = "django.contrib.auth.backends.ModelBackend"
+
+
+@method_decorator(login_not_required, name="dispatch")
+class SignIn(LoginView):
+    """Sign in; who guesses waits longer from try to try."""
+
+    redirect_authenticated_user = True
+
+    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        self.counts = sign_in.counts_for(request, request.POST.get("username", ""))
+        seconds = sign_in.wait(self.counts)
+        if seconds:
+            context = {"seconds": seconds, "form": self.get_form_class()(request)}
+            answer = render(request, "registration/locked.html", context, status=429)
+            answer["Retry-After"] = str(seconds)
+            return answer
+        return super().post(request, *args, **kwargs)
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        sign_in.succeeded(self.counts)
+        answer = super().form_valid(form)
+        sign_in.remember(self.request, answer, form.get_user())
+        return answer
+
+    def form_invalid(self, form: Any) -> HttpResponse:
+        sign_in.failed(self.counts)
+        return super().form_invalid(form)
 
 
 def you(request: HttpRequest) -> HttpResponse:
@@ -73,7 +100,15 @@ def join(request: HttpRequest, code: str) -> HttpResponse:
     if not invitation.open:
         return render(request, "classroom/join.html", {"closed": invitations.CLOSED}, status=410)
     known = request.user.is_authenticated
+    if invitation.person_id is not None and not known:
+        return redirect_to_login(request.path)
+    if invitation.person_id is not None and invitation.person_id != request.user.pk:
+        raise Http404
     form = None if known else JoinForm(request.POST or None)
+    if request.method == "POST" and "no" in request.POST and invitation.person_id is not None:
+        invitations.decline(request.user, invitation)
+        messages.success(request, f"You have said no to {invitation.course.name}.")
+        return redirect("start")
     if request.method == "POST" and known:
         invitations.join(request.user, invitation)
         return redirect("start")
@@ -91,7 +126,8 @@ def outbox(request: HttpRequest) -> HttpResponse:
     if not policy.keeps_house(request.user):
         raise NotAllowed("Only who keeps this installation may read its outbox.")
     page = Paginator(Letter.objects.select_related("to"), A_PAGE).get_page(request.GET.get("page"))
-    return render(request, "classroom/outbox.html", {"page": page, "mail_server": settings.MAIL_SERVER})
+    context = {"page": page, "letters": letters.to_read(page), "mail_server": settings.MAIL_SERVER}
+    return render(request, "classroom/outbox.html", context)
 
 
 def keep_or_delete(request: HttpRequest, person_id: int) -> HttpResponse:

@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from django.db.models import Count, Exists, F, OuterRef, Q, Subquery
+from django.db.models import Count, Exists, F, OuterRef, Q, Subquery, Window
 
-from nettlecap.classroom.models import Brief, Course, CourseQuerySet, Membership, Person, Role
+from nettlecap.classroom.models import Brief, Course, CourseQuerySet, Invitation, Membership, Person, Role
 from nettlecap.marking import comparisons
 from nettlecap.marking.models import Comparison, Note
 from nettlecap.marking.queue import Asked, Sitting, sitting, waiting
 from nettlecap.marking.reading import answers
+from nettlecap.pages import exercises
+from nettlecap.pages.exercises import Exercise
 from nettlecap.takes.models import Analysis, Take
 
 QUEUE_SHOWN = 12
@@ -28,19 +30,6 @@ class BriefState:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Due:
-    """A brief as a student sees it, with their last take if there is one."""
-
-    brief: Brief
-    take: Take | None
-
-    @property
-    def returned(self) -> bool:
-        sheet = getattr(self.take, "sheet", None)
-        return bool(sheet and sheet.returned)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class Start:
     """Both sides of the start page; either may be empty."""
 
@@ -48,12 +37,14 @@ class Start:
     briefs: tuple[BriefState, ...]
     queue: tuple[Take, ...]
     waiting: int
-    due: tuple[Due, ...]
+    due: tuple[Exercise, ...]
+    next_due: Exercise | None
     sitting: Sitting | None
     answers: tuple[Note, ...]
     blind: tuple[tuple[Comparison, int, int], ...]
     leads: frozenset[int]
     may_open: bool
+    invited: tuple[Invitation, ...] = ()
 
     @property
     def in_other_shares(self) -> int:
@@ -70,25 +61,33 @@ def start_of(person: Person) -> Start:
     """What waits for a person."""
     courses = tuple(_taught(person).order_by(F("ends_on").desc(nulls_first=True), "name"))
     queue = waiting(person, Asked()) if courses else Take.objects.none()
-    shown = tuple(queue.select_related("brief", "student", "analysis")[:QUEUE_SHOWN])
+    # How many there are in all comes with the first of them.
+    counted = queue.select_related("brief", "student", "analysis").annotate(all_waiting=Window(Count("pk")))
+    shown = tuple(counted[:QUEUE_SHOWN])
+    own = exercises.of(person)
     leads = frozenset(c.pk for c in courses if c.led)
     return Start(
         courses=courses,
         briefs=tuple(_brief_states(person)) if courses else (),
         queue=shown,
-        waiting=queue.count() if courses else 0,
-        due=tuple(_due(person)),
+        waiting=shown[0].all_waiting if shown else 0,
+        due=own,
+        next_due=exercises.next_of(own),
         sitting=sitting(person) if courses else None,
         answers=tuple(answers(person)) if courses else (),
         blind=tuple(comparisons.waiting(person)) if courses else (),
         leads=leads,
         may_open=person.is_staff or bool(leads),
+        invited=tuple(Invitation.objects.open().filter(person=person).select_related("course", "created_by")),
     )
 
 
 def _taught(person: Person) -> CourseQuerySet:
     own = Membership.objects.of(person).filter(course=OuterRef("pk"), role=Role.INSTRUCTOR)
     return Course.objects.taught_by(person).annotate(led=Exists(own))
+
+
+_TO_MARK = Q(analysis__state__in=Analysis.MARKABLE, sheet__returned_at=None)
 
 
 def _brief_states(person: Person) -> list[BriefState]:
@@ -100,7 +99,7 @@ def _brief_states(person: Person) -> list[BriefState]:
         .values("brief")
         .annotate(
             handed_in=Count("pk", distinct=True),
-            waiting=Count("pk", distinct=True, filter=Q(analysis__state=Analysis.State.DONE, sheet__returned_at=None)),
+            waiting=Count("pk", distinct=True, filter=_TO_MARK),
             returned=Count("pk", distinct=True, filter=Q(sheet__returned_at__isnull=False)),
         )
         .order_by()
@@ -114,13 +113,4 @@ def _brief_states(person: Person) -> list[BriefState]:
             **{k: by_brief.get(brief.pk, nothing)[k] for k in nothing},
         )
         for brief in briefs.select_related("course")
-    ]
-
-
-def _due(person: Person) -> list[Due]:
-    takes = Take.objects.own(person).newest().select_related("analysis", "sheet")
-    by_brief = {take.brief_id: take for take in takes}
-    return [
-        Due(brief=brief, take=by_brief.get(brief.pk))
-        for brief in Brief.objects.for_student(person).select_related("course")
     ]

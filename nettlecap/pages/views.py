@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -10,9 +9,11 @@ from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
 from motion.account.pages import INTRODUCTION
-from nettlecap.errors import Refusal
+from nettlecap.guard import told_json
 from nettlecap.marking.desk import lay_out_clip, lay_out_trial
 from nettlecap.marking.draw_over import over
+from nettlecap.marking.measured_for import may_see_measures
+from nettlecap.marking.placing import find_again, may_place, place_ball, place_ground
 from nettlecap.marking.reading import to_fix
 from nettlecap.marking.since import since
 from nettlecap.marking.views import shown_on_desk
@@ -20,7 +21,6 @@ from nettlecap.pages.account import account
 from nettlecap.pages.start import start_of
 from nettlecap.takes.look_through import look_through
 from nettlecap.takes.models import Take
-from nettlecap.takes.place import find_again, may_place, place_ball, place_ground
 from nettlecap.takes.terms import Terms
 from nettlecap.words import EXPORT_KINDS
 
@@ -46,6 +46,7 @@ def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
         "desk": laid_out,
         "terms": Terms.of(request.user, seen.brief) if seen.trial else None,
         "export_kinds": EXPORT_KINDS,
+        "measured": may_see_measures(request.user, seen),
         "drawn": bool(over(request.user, seen)),
         "since": None if seen.trial else since(seen, tell_new=False),
         "to_fix": to_fix(request.user, seen.brief) if seen.trial else None,
@@ -76,23 +77,14 @@ def place(request: HttpRequest, take_id: int) -> HttpResponse:
     """Place the ball or the ground by hand, take that back, or have the rest found again."""
     takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
     seen = get_object_or_404(takes, pk=take_id)
-    asked = _placed(request.POST.get("place", ""))
+    words = "That place could not be understood; nothing was changed."
+    asked = told_json.read(request.POST.get("place", ""), dict, words=words)
     if "again" in asked:
         find_again(request.user, seen)
     elif "ground" in asked:
         place_ground(request.user, seen, asked["ground"])
     else:
-        place_ball(request.user, seen, asked.get("drawing", 0), asked.get("ellipse"))
+        place_ball(request.user, seen, asked.get("drawing"), asked.get("ellipse"))
     if seen.trial:
         return render(request, "takes/_after_placing.html", _seen(request, take_id))
     return shown_on_desk(request, seen, "marking/_after_placing.html")
-
-
-def _placed(text: str) -> dict[str, Any]:
-    try:
-        asked = json.loads(text)
-    except ValueError:
-        asked = None
-    if not isinstance(asked, dict):
-        raise Refusal("That place could not be understood; nothing was changed.")
-    return asked

@@ -8,6 +8,7 @@ import shutil
 import tarfile
 import tempfile
 from pathlib import Path
+from unittest import mock
 
 from django.conf import settings
 from django.core.management import CommandError, call_command
@@ -15,8 +16,10 @@ from django.test import TransactionTestCase
 from django.urls import reverse
 
 from nettlecap.marking.models import MarkSheet
+from nettlecap.pages import backup
 from nettlecap.takes.models import Take
-from tests.web.school import School, hanging_clip
+from nettlecap.takes.worker import Heart, name_of_process
+from tests.web.school import School, hanging_clip, look_at_all
 
 
 class Backup(TransactionTestCase):
@@ -51,8 +54,38 @@ class Backup(TransactionTestCase):
         self.run_command("restore", "--yes")
         self.assertEqual(self.pages(), before)
         run = self.take.analysis.shown_run
-        self.assertEqual(self.client.get(reverse("drawing", args=[self.take.pk, run, 1])).status_code, 200)
+        url = reverse("drawing", args=[self.take.pk, run, 1])
+        self.assertEqual(self.client.get(url).status_code, 503)
+        look_at_all()
+        self.assertEqual(self.client.get(url).status_code, 200)
         self.assertTrue(self.take.file.exists())
+
+    def test_a_file_that_goes_while_it_is_made_is_in_it_all_the_same(self) -> None:
+        copy = backup._copy_database
+
+        def meanwhile(one: Path, other: Path) -> None:
+            copy(one, other)
+            self.take.file.unlink()
+
+        with mock.patch.object(backup, "_copy_database", meanwhile):
+            self.run_command("backup")
+        self.assertFalse(self.take.file.exists())
+        self.run_command("restore", "--yes")
+        self.assertTrue(self.take.file.exists())
+
+    def test_it_is_not_restored_while_anybody_works_or_serves(self) -> None:
+        self.run_command("backup")
+        with Heart(name_of_process("server")), self.assertRaisesRegex(CommandError, r"running \(server\)"):
+            self.run_command("restore", "--yes")
+        self.run_command("restore", "--yes")
+
+    def test_nothing_of_another_time_stays_beside_what_is_restored(self) -> None:
+        self.run_command("backup")
+        stray = Path(settings.MEDIA_ROOT) / "drawings" / "77" / "1" / "1.png"
+        stray.parent.mkdir(parents=True)
+        stray.write_bytes(b"of a take that never was")
+        self.run_command("restore", "--yes")
+        self.assertFalse(stray.exists())
 
     def test_nothing_is_written_over(self) -> None:
         self.file.write_bytes(b"mine")

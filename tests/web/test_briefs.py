@@ -267,9 +267,11 @@ class WholeBriefs(SchoolTest):
         before = Brief.objects.count()
         plain = '{"schema": "nettlecap.brief/1", "exercise": "bounce"'
         for content, words in (
-            (b"", "not valid JSON"),
-            (b"[1, 2]", "JSON object"),
-            (b"\xff\xfe\x00", "not valid JSON"),
+            (b"", "could not be read"),
+            (b"[1, 2]", "could not be read"),
+            (b"\xff\xfe\x00", "could not be read"),
+            (b'{"schema": ' + b"[" * 1500 + b"]" * 1500 + b"}", "could not be read"),
+            (plain.encode() + rb', "title": "\ud800"}', "could not be read"),
             (plain.encode() + b', "gravity": 3}', "knows no “gravity”"),
             (plain.encode() + b', "guide": {"height": 900}}', "leaves the frame"),
             (plain.encode() + b', "marking": {"weights": {"luck": 1}}}', "knows no “marking.weights.luck”"),

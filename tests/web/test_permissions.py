@@ -7,7 +7,7 @@ from django.utils import timezone
 
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Comparison
-from nettlecap.takes.models import Take
+from nettlecap.takes.models import Arrival, Take
 from nettlecap.urls import urlpatterns
 from tests.web.school import SchoolTest, hanging_clip
 
@@ -60,6 +60,12 @@ SEES = {
     "copy-brief": (302, 404, 404, 404, 404, 302),
     "export-brief": (200, 403, 403, 403, 404, 302),
     "guide-file": (200, 200, 200, 200, 404, 302),
+    "course-letters": (200, 403, 403, 403, 404, 302),
+    "arrival": (404, 404, 200, 404, 404, 302),
+    "arrival-state": (404, 404, 200, 404, 404, 302),
+    "put-arrival-aside": (404, 404, 302, 404, 404, 302),
+    "handed-in-file": (200, 200, 200, 404, 404, 302),
+    "look-at-again": (409, 409, 409, 404, 404, 302),
     "hand-in": (403, 403, 422, 422, 404, 302),
     "check-clip": (403, 403, 422, 422, 404, 302),
     "make-final": (404, 404, 409, 404, 404, 302),
@@ -87,7 +93,7 @@ SEES = {
     "draw-over": (200, 200, 404, 404, 404, 302),
     "wipe": (200, 200, 404, 404, 404, 302),
     "beside-take": (404, 404, 404, 404, 404, 302),
-    "beside-guide": (200, 200, 200, 404, 404, 302),
+    "beside-guide": (200, 200, 403, 404, 404, 302),
     "mended": (200, 200, 404, 404, 404, 302),
     "mended-picture": (404, 404, 404, 404, 404, 302),
     "phrases": (200, 200, 404, 404, 404, 302),
@@ -110,6 +116,8 @@ SEES = {
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
+    "put-arrival-aside",
+    "look-at-again",
     "add-member",
     "add-system",
     "adopt",
@@ -161,6 +169,7 @@ OF_COURSES = (
     "start-values",
     "import-brief",
     "edit-course",
+    "course-letters",
     "people",
     "add-member",
     "share",
@@ -204,6 +213,9 @@ class EveryAddress(SchoolTest):
         self.comparison.parts.create(take=self.take, marker=school.assistant)
         # Ended, so that the two are at the clip's own marks again.
         Comparison.objects.update(closed_at=timezone.now())
+        self.arrival = Arrival.objects.create(
+            brief=school.brief, student=school.student, file_bytes=9, state=Arrival.State.REFUSED, message="No clip."
+        )
         self.key = finding_key(self.take.analysis.findings["findings"][0])
 
     def test_no_address_is_left_out(self) -> None:
@@ -265,6 +277,7 @@ class EveryAddress(SchoolTest):
             **{key: [] for key in ("you", "change-password", "outbox", "new-course")},
             **{key: [self.school.student.pk] for key in ("keep-or-delete", "all-of-one")},
             **{key: [self.comparison.pk] for key in ("comparison", "mark-blind", "end-comparison")},
+            **{key: [self.arrival.pk] for key in ("arrival", "arrival-state", "put-arrival-aside")},
             "adopt": [self.comparison.pk, self.take.pk],
             "change-member": [self.school.course.pk, self.school.student.memberships.get().pk],
             "close-invitation": [self.school.course.pk, 1],

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import signal
 import socket
 import subprocess
 import sys
@@ -24,25 +25,34 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+def environment_for(folder: Path) -> dict[str, str]:
+    """What an installation of its own in this folder is started with."""
+    own = {"NETTLECAP_DATA": str(folder), "DJANGO_SETTINGS_MODULE": "nettlecap.settings"}
+    return {**{k: v for k, v in os.environ.items() if k not in ("SITE_URL", "DATABASE_URL", "SECRET_KEY")}, **own}
+
+
+def prepared(folder: Path) -> dict[str, str]:
+    """An installation in this folder, ready to be served; its environment."""
+    environment = environment_for(folder)
+    for command in (("migrate", "--verbosity", "0"), ("collectstatic", "--no-input", "--verbosity", "0")):
+        manage = [sys.executable, str(settings.BASE / "manage.py"), *command]
+        subprocess.run(manage, env=environment, check=True, cwd=Path("/"))
+    return environment
+
+
 class Serving(SimpleTestCase):
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.port, self.school_port = free_port(), free_port()
-        self.environment = {
-            **os.environ,
-            "NETTLECAP_DATA": folder.name,
-            "SCHOOL_PORT": str(self.school_port),
-            "DJANGO_SETTINGS_MODULE": "nettlecap.settings",
-        }
-        self.environment.pop("SITE_URL", None)
+        self.folder = Path(folder.name)
+        self.environment = environment_for(self.folder) | {"SCHOOL_PORT": str(self.school_port)}
 
     def manage(self, *arguments: str) -> list[str]:
         return [sys.executable, str(settings.BASE / "manage.py"), *arguments]
 
     def prepare(self) -> None:
-        for command in (("migrate", "--verbosity", "0"), ("collectstatic", "--no-input", "--verbosity", "0")):
-            subprocess.run(self.manage(*command), env=self.environment, check=True, cwd=Path("/"))
+        prepared(self.folder)
 
     def serve(self, *options: str) -> tuple[subprocess.Popen[str], list[str]]:
         """The running command, and what it says, line by line, as it says it."""
@@ -53,6 +63,7 @@ class Serving(SimpleTestCase):
             stderr=subprocess.STDOUT,
             text=True,
             cwd=Path("/"),
+            start_new_session=True,
         )
         self.addCleanup(process.kill)
         said: list[str] = []
@@ -87,6 +98,40 @@ class Serving(SimpleTestCase):
             with self.assertRaises(OSError):
                 self.fetch(port, "/")
 
+    def test_however_it_ends_nothing_of_it_is_left(self) -> None:
+        self.prepare()
+        for number, to_group in ((signal.SIGINT, True), (signal.SIGKILL, False)):
+            with self.subTest(number):
+                process, said = self.serve()
+                told = self.wait_for(said, "Stop with Ctrl C")
+                (os.killpg if to_group else os.kill)(process.pid, number)
+                process.wait(PATIENCE_S)
+                self.wait_until_free()
+                self.assertNotIn("Traceback", told + "".join(said))
+        until = time.monotonic() + PATIENCE_S
+        while any(str(self.port) in command for command in _commands()) and time.monotonic() < until:
+            time.sleep(0.1)
+        self.assertEqual([c for c in _commands() if str(self.port) in c], [])
+
+    def wait_until_free(self) -> None:
+        until = time.monotonic() + PATIENCE_S
+        while time.monotonic() < until:
+            with socket.socket() as probe:
+                if probe.connect_ex(("127.0.0.1", self.port)):
+                    return
+            time.sleep(0.1)
+        raise AssertionError("something still answers")
+
+    def test_the_data_of_a_served_house_are_its_owners_alone(self) -> None:
+        self.prepare()
+        process, said = self.serve()
+        self.wait_for(said, "Stop with Ctrl C")
+        self.assertEqual(self.folder.stat().st_mode & 0o077, 0)
+        for name in ("db.sqlite3", "secret_key"):
+            self.assertEqual((self.folder / name).stat().st_mode & 0o077, 0, name)
+        process.terminate()
+        process.wait(PATIENCE_S)
+
     def test_without_the_demo_no_logins_are_told_and_no_school_is_there(self) -> None:
         self.prepare()
         process, said = self.serve()
@@ -104,3 +149,14 @@ class Serving(SimpleTestCase):
             process, said = self.serve()
             self.assertNotEqual(process.wait(PATIENCE_S), 0)
             self.wait_for(said, f"make demo PORT={self.port + 1}")
+
+
+def _commands() -> list[str]:
+    """What every process on this machine was begun with."""
+    found = []
+    for path in Path("/proc").glob("[0-9]*/cmdline"):
+        try:
+            found.append(path.read_bytes().replace(b"\0", b" ").decode(errors="replace"))
+        except OSError:
+            continue
+    return found

@@ -8,13 +8,15 @@ import socket
 import subprocess
 import sys
 import time
+from contextlib import suppress
 from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import DatabaseError
 from django.urls import reverse
 
-from nettlecap.pages import demo
+from nettlecap.pages import demo, family, sweep
 
 HELLO = "\nNettlecap is at  http://{host}:{port}/\n"
 OF_DEMO = """
@@ -27,6 +29,7 @@ Clips to hand in lie in  {samples}
 SCHOOL = "A simulated school system, to which marks can be sent, is at  http://127.0.0.1:{port}/\n"
 NO_SCHOOL = "Port {port} is taken, so there is no simulated school system; try “make demo SCHOOL_PORT={other}”.\n"
 SCHOOL_SYSTEM = "simulated school system"
+STARTS_WITHIN_S, DAY_S = 60.0, 86_400.0
 GOODBYE = "Stop with Ctrl C. What you enter stays{over}.\n"
 
 
@@ -50,12 +53,8 @@ def _commands(host: str, port: int) -> dict[str, list[str]]:
     return {
         "worker": [*worker, "--without", settings.QUEUE_OUT],
         "worker for what goes out": [*worker, "--name", "worker-out", "--only", settings.QUEUE_OUT],
-        "server": [
-            sys.executable, "-m", "gunicorn", "nettlecap.wsgi", "--bind", f"{host}:{port}", "--workers", "1",
-            "--threads", "8", "--timeout", "180", "--no-control-socket", "--log-level", "warning",
-            "--chdir", str(settings.BASE),
-        ],
-    }  # fmt: skip
+        "server": [sys.executable, "-m", "nettlecap.web_server", "--bind", f"{host}:{port}"],
+    }
 
 
 def _school_system(port: int) -> list[str]:
@@ -64,10 +63,6 @@ def _school_system(port: int) -> list[str]:
         "--tool-keys", f"http://127.0.0.1:{port}{reverse('school-keys')}",
         "--book", str(settings.DATA / "school-book.json"),
     ]  # fmt: skip
-
-
-def _start(command: list[str]) -> subprocess.Popen[bytes]:
-    return subprocess.Popen(command, cwd=settings.BASE)  # noqa: S603
 
 
 class Command(BaseCommand):
@@ -87,21 +82,44 @@ class Command(BaseCommand):
             commands[SCHOOL_SYSTEM] = _school_system(port)
         # What letters and other systems are told, unless the installation is known by another address.
         os.environ.setdefault("SITE_URL", f"http://{host}:{port}")
-        running = {name: _start(command) for name, command in commands.items()}
+        self._keep_private()
+        self._sweep()
         signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
+        running: dict[str, subprocess.Popen[bytes]] = {}
         try:
-            time.sleep(1.5)
-            if running["server"].poll() is not None:
-                raise CommandError("The server could not start; what it said stands above.")
+            running |= {name: family.start(command, settings.BASE) for name, command in commands.items()}
+            self._wait_for_server(running["server"], host, port)
             self._greet(host, port, with_demo=options["demo"], with_school=SCHOOL_SYSTEM in commands)
             self._watch(running, commands)
         except KeyboardInterrupt:
             self.stdout.write("\nStopped. Nothing is lost.")
         finally:
-            for process in running.values():
-                process.terminate()
-            for process in running.values():
-                process.wait(30)
+            # A second Ctrl C would leave half of them behind.
+            signal.signal(signal.SIGINT, signal.SIG_IGN)
+            if family.stop(running.values()):
+                self.stderr.write("Something did not stop when asked, and was ended. What it did is done again.")
+
+    def _keep_private(self) -> None:
+        """What is written from now on is its owner's alone, and so are the database and the secrets that are there."""
+        os.umask(0o077)
+        for path in settings.DATA.glob("*"):
+            if path.is_file() and path.stat().st_uid == os.getuid():
+                path.chmod(0o600)
+
+    def _sweep(self) -> None:
+        try:
+            self.stdout.write(sweep.told(sweep.sweep()), ending="")
+        except (OSError, DatabaseError) as error:
+            self.stderr.write(f"What was left behind could not be swept up now: {error}")
+
+    def _wait_for_server(self, server: subprocess.Popen[bytes], host: str, port: int) -> None:
+        """Until it answers, or has given up."""
+        until = time.monotonic() + STARTS_WITHIN_S
+        while time.monotonic() < until and server.poll() is None:
+            with suppress(OSError), socket.create_connection((host, port), timeout=1):
+                return
+            time.sleep(0.1)
+        raise CommandError("The server could not start; what it said stands above.")
 
     def _greet(self, host: str, port: int, *, with_demo: bool, with_school: bool) -> None:
         one, two = demo.PUPILS[0], demo.PUPILS[1]
@@ -124,9 +142,13 @@ class Command(BaseCommand):
 
     def _watch(self, running: dict[str, subprocess.Popen[bytes]], commands: dict[str, list[str]]) -> None:
         """Start again whatever has died, the worker above all."""
+        swept = time.monotonic()
         while True:
             time.sleep(1.0)
             for name, process in running.items():
                 if process.poll() is not None:
                     self.stderr.write(f"The {name} stopped and is started again.")
-                    running[name] = _start(commands[name])
+                    running[name] = family.start(commands[name], settings.BASE)
+            if time.monotonic() - swept > DAY_S:
+                swept = time.monotonic()
+                self._sweep()
