@@ -11,7 +11,7 @@ from django.conf import settings
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from tests.web.school import School, look_at_all
+from tests.web.school import School, look_at_all, read_all
 from tests.web.test_worker import start_worker
 
 QUIET = [
@@ -73,6 +73,11 @@ class Journey(StaticLiveServerTestCase):
             self.assertEqual(start_worker("--batch").wait(120), 0)
         else:
             look_at_all()
+
+    def received(self, page: Page) -> None:
+        """The page says that the clip is there, and the worker reads it."""
+        expect(page.locator("[data-picked]")).to_contain_text("Your clip is here")
+        read_all()
 
     def file(self, data: bytes, name: str) -> str:
         path = self.folder / name

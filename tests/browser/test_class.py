@@ -24,7 +24,7 @@ class WholeClass(Journey):
         page.get_by_role("link", name="Back to the people").click()
         self.roster(page, "Name;E-mail\nInês Faria;ines@sea.example\nOwen Holm;owen@sea.example\nAyumi;\n")
         page.get_by_role("button", name="Bring 3 people in").click()
-        expect(page.locator(".told")).to_contain_text("3 people are in First Motion now")
+        expect(page.locator(".told")).to_contain_text("3 people of the roster are in First Motion now")
         self.assertEqual(Letter.objects.count(), 3)
 
         page.get_by_role("button", name="Make a link").click()

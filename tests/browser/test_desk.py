@@ -9,7 +9,7 @@ from django.urls import reverse
 from playwright.sync_api import Page, expect
 
 from nettlecap.classroom.models import Person
-from nettlecap.marking.models import Decision, MarkSheet
+from nettlecap.marking.models import Decision, MarkSheet, Note
 from tests.browser.journey import Journey
 from tests.web.school import clean_clip, hanging_clip, upload
 
@@ -83,6 +83,15 @@ class Desk(Journey):
         page.locator("[data-chart=height] svg").click(position={"x": 5, "y": 40})
         expect(page.locator("[data-where]")).to_contain_text("Frame 1 of")
 
+    def test_a_finding_that_is_not_open_yet_is_decided_by_one_click(self) -> None:
+        page, _ = self.open_desk()
+        for button, verdict in (("Dismiss", "dismissed"), ("Agree", "agreed")):
+            page.reload()
+            expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+            expect(page.locator(".finding.chosen")).to_have_count(0)
+            page.get_by_role("button", name=button).first.click()
+            expect(page.locator(f".finding.{verdict}")).to_have_count(1)
+
     def test_a_range_marked_on_the_sheet_is_what_the_note_is_about(self) -> None:
         page, _ = self.open_desk()
         page.locator('.srow[data-frame="4"]').click()
@@ -94,6 +103,17 @@ class Desk(Journey):
         page.get_by_role("button", name="Keep the note").click()
         expect(page.locator(".own-note .frames")).to_have_text("4–6")
         expect(page.locator('.srow[data-frame="5"] .note')).to_be_visible()
+
+    def test_a_note_is_written_by_pointer_on_the_frame_that_shows(self) -> None:
+        page, _ = self.open_desk()
+        page.locator('.srow[data-frame="7"]').click()
+        page.get_by_text("Write a note on these frames").click()
+        expect(page.locator("#note-text")).to_be_focused()
+        page.locator("#note-text").fill("Look at the top.")
+        page.get_by_role("button", name="Keep the note").click()
+        expect(page.locator(".own-note")).to_contain_text("7")
+        note = Note.objects.get()
+        self.assertEqual((note.first_frame, note.last_frame, note.text), (7, 7, "Look at the top."))
 
     def test_the_sheet_stays_where_it_is_when_something_is_decided(self) -> None:
         page, _ = self.open_desk()

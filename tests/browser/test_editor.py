@@ -167,6 +167,7 @@ class OwnCheck(Journey):
         page = self.visit("ayumi", reverse("brief", args=[brief.pk]))
         page.set_input_files("#files", self.file(clean_clip(), "float.zip"))
         page.get_by_role("button", name="Run the checks first (1 left)").click()
+        self.received(page)
         expect(page.get_by_role("heading", name="not handed in yet")).to_be_visible()
         self.work()
         expect(page.locator("#state")).to_contain_text("find nothing to say")

@@ -4,13 +4,20 @@ from __future__ import annotations
 
 import re
 
+import numpy as np
 from django.urls import reverse
 from playwright.sync_api import Page, expect
 
+from motion.synth.faults import FAULTS
+from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Proposal
+from nettlecap.takes.models import Take
 from tests.browser.journey import Journey
 from tests.browser.test_desk import looked_at
-from tests.web.school import clean_clip, hanging_clip
+from tests.core.drawn import with_fault
+from tests.web.school import SMALL, clean_clip, hanging_clip, zip_of
+
+MEASURED = "[data-overlay] :is(.o-path, .o-tick, .o-ground, .o-shape, .o-arc, .o-ideal, .o-place, .o-gap, .o-guide)"
 
 
 class Sitting(Journey):
@@ -28,12 +35,18 @@ class Sitting(Journey):
     def test_from_the_first_look_to_the_next_clip_without_the_mouse(self) -> None:
         page = self.open_desk(first_looks=True)
         expect(page.locator(".finding")).to_be_hidden()
+        # Nothing that was measured lies over the picture, nor stands beside it.
+        measured = page.locator(MEASURED)
+        expect(measured).to_have_count(0)
+        expect(page.locator(".srow .gap").first).to_be_hidden()
+        expect(page.locator("[data-chart]").first).to_be_hidden()
         self.press(page, *["ArrowDown"] * (self.frame - 1), "a")
         expect(page.locator(f'.srow[data-frame="{self.frame}"]')).to_have_class(re.compile("tapped"))
         self.press(page, "Enter")
         expect(page.locator(".looked")).to_contain_text("both saw")
         expect(page.locator(".finding")).to_be_visible()
         expect(page.locator("[data-first-look]")).to_have_count(0)
+        self.assertGreater(measured.count(), 2)
 
         self.press(page, "f", "y")
         expect(page.locator(".finding.agreed")).to_have_count(1)
@@ -51,6 +64,27 @@ class Sitting(Journey):
         self.assertEqual((sheet.taps, sheet.remark), ([self.frame], "Close to it."))
         self.press(page, "g")
         expect(page.locator(".bar-title")).to_contain_text("Kofi")
+
+    def test_deciding_moves_on_to_the_next_open_finding_and_the_last_says_what_is_left(self) -> None:
+        plan, _ = with_fault("contact.gap", 3.0, SMALL)
+        planted = (FAULTS["volume.changes"](plan, np.random.default_rng(seed), 3.0) for seed in range(50))
+        (take,) = looked_at(self, ("ayumi", zip_of(next(p for p in planted if p is not None)[0])))
+        found = Take.objects.select_related("analysis").get(pk=take).analysis.findings["findings"]
+        self.assertGreaterEqual(len(found), 2)
+        keys = [finding_key(f) for f in found]
+        page = self.visit("orla", reverse("desk", args=[take]))
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        self.press(page, "f")
+        chosen = page.locator(".finding.chosen")
+        for number, (key, then) in enumerate(zip(keys, [*keys[1:], keys[-1]], strict=True), start=1):
+            expect(chosen).to_have_attribute("data-finding", key)
+            self.press(page, "y" if number % 2 else "n")
+            expect(page.locator(".finding.agreed, .finding.dismissed")).to_have_count(number)
+            expect(chosen).to_have_attribute("data-finding", then)
+        expect(page.locator(".closing")).to_contain_text("everything is decided")
+        self.press(page, "u")
+        expect(page.locator(".finding.agreed, .finding.dismissed")).to_have_count(len(keys) - 1)
+        expect(chosen).to_have_attribute("data-finding", keys[-1])
 
     def test_a_first_look_can_be_done_without_for_good(self) -> None:
         page = self.open_desk(first_looks=True)

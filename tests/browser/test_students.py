@@ -6,9 +6,13 @@ import base64
 import io
 import json
 import re
+import shutil
+import time
 import zipfile
+from collections.abc import Callable
 
 from django.urls import reverse
+from django_tasks_db.models import DBTaskResult
 from playwright.sync_api import Page, expect
 
 from motion.exercises.bounce.plan import bounce
@@ -45,6 +49,7 @@ class HandingIn(Journey):
         page.evaluate(DROP, [".drop", files])
         expect(page.locator("[data-picked]")).to_contain_text(f"{FRAMES} pictures")
         page.get_by_role("button", name="Hand in take 1").click()
+        self.received(page)
         expect(page.get_by_role("heading", name="Take 1 is handed in")).to_be_visible()
         self.assertEqual(Take.objects.get().frames, FRAMES)
 
@@ -57,13 +62,37 @@ class HandingIn(Journey):
         page = self.brief_page()
         page.set_input_files("#files", self.file(b"only words", "words.zip"))
         page.get_by_role("button", name="Hand in take 1").click()
+        self.received(page)
         expect(page.locator("[data-error]")).to_contain_text("Nothing was handed in")
         expect(page.get_by_role("button", name="Hand in take 1")).to_be_enabled()
         page.set_input_files("#files", self.file(clean_clip(), "good.zip"))
         page.get_by_role("button", name="Hand in take 1").click()
+        self.received(page)
         expect(page.get_by_role("heading", name="Take 1 is handed in")).to_be_visible()
         page.goto(self.live_server_url + reverse("brief", args=[self.school.brief.pk]))
         expect(page.get_by_role("button", name="Hand in take 2")).to_be_visible()
+
+    def test_a_page_that_is_left_leads_on_to_the_clip_and_drawings_that_were_not_kept_come_back(self) -> None:
+        page = self.brief_page()
+        page.set_input_files("#files", self.file(clean_clip(), "good.zip"))
+        page.get_by_role("button", name="Hand in take 1").click()
+        page.get_by_role("link", name="Follow it there").click()
+        expect(page.get_by_text("Your clip is here, and waits to be read")).to_be_visible()
+        self.work()
+        expect(page.get_by_role("heading", name="Take 1 is handed in")).to_be_visible()
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        take = Take.objects.select_related("analysis").get()
+        shutil.rmtree(take.analysis.drawings_of(take.analysis.shown_run))
+        page.reload()
+        expect(page.locator("[data-loading]")).to_be_visible()
+        self.wait_for(lambda: DBTaskResult.objects.ready().exists())
+        self.work()
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+
+    def wait_for(self, what: Callable[[], bool]) -> None:
+        until = time.monotonic() + 60
+        while not what() and time.monotonic() < until:
+            time.sleep(0.05)
 
 
 class Playing(Journey):
@@ -122,3 +151,24 @@ class Reading(Journey):
         page.goto(self.live_server_url + reverse("brief", args=[self.school.brief.pk]))
         expect(page.locator("html")).to_have_attribute("data-lamp", "dim")
         expect(page.get_by_role("button", name="Light the lamp")).to_be_visible()
+
+    def test_on_a_phone_nothing_leaves_the_edge_and_the_picture_comes_before_the_marks(self) -> None:
+        (number,) = looked_at(self, ("ayumi", hanging_clip()[0]))
+        take = Take.objects.select_related("analysis", "brief").get(pk=number)
+        decide.return_marks(self.school.instructor, take)
+        page = self.visit("ayumi")
+        page.set_viewport_size({"width": 390, "height": 844})
+        for name, args in (("start", []), ("brief", [take.brief_id]), ("take", [number]), ("returned", [number])):
+            page.goto(self.live_server_url + reverse(name, args=args))
+            with self.subTest(name):
+                self.assertEqual(page.evaluate("document.documentElement.scrollWidth"), 390)
+                for button in page.locator(".bar :is(a, button)").all():
+                    box = button.bounding_box()
+                    assert box is not None
+                    self.assertLessEqual(box["x"] + box["width"], 390)
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        picture, marks = (page.locator(part).bounding_box() for part in (".picture-column", ".mark-column"))
+        assert picture is not None
+        assert marks is not None
+        self.assertGreater(picture["height"], 200)
+        self.assertGreaterEqual(marks["y"], picture["y"] + picture["height"])

@@ -59,6 +59,7 @@ class TwoTakes(Journey):
         expect(page.locator(".to-fix .tick input:checked")).to_have_count(1)
         page.locator("input[type=file]").first.set_input_files(self.file(clean_clip(), "second.zip"))
         page.get_by_role("button", name="Hand in take 2 at once").click()
+        self.received(page)
         expect(page.get_by_role("heading", name="Take 2 is handed in")).to_be_visible()
 
     def see_the_class(self, page: Page) -> None:

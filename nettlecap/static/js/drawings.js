@@ -1,6 +1,7 @@
 // Fetches a clip's drawings once and keeps them decoded, so that stepping never waits.
 
 const AT_ONCE = 6;
+const MOST_TRIES = 120;
 
 export class Drawings {
   constructor(base, numbers) {
@@ -28,7 +29,12 @@ export class Drawings {
 }
 
 async function fetchPicture(url) {
-  const answer = await fetch(url);
+  let answer = await fetch(url);
+  // A drawing that was not kept is drawn again from the clip, which takes a moment.
+  for (let tries = 0; answer.status === 503 && tries < MOST_TRIES; tries += 1) {
+    await new Promise((done) => { setTimeout(done, 1000 * Number(answer.headers.get("Retry-After") || 1)); });
+    answer = await fetch(url);
+  }
   if (!answer.ok) throw new Error(`a drawing could not be fetched (${answer.status})`);
   return createImageBitmap(await answer.blob());
 }

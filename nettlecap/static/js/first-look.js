@@ -1,4 +1,5 @@
-// The first look: the clip plays with nothing shown of what was found, and the marker taps whenever something is off.
+// The first look: the clip plays with nothing shown of what was found or measured, and the marker taps whenever something
+// is off.
 // Taps land on the sheet, allowing for reaction time. What they are worth is the server's.
 
 const OFF = "nettlecap-first-look";
@@ -16,6 +17,7 @@ export class FirstLook {
     }
     document.body.classList.add("looking");
     this.box.hidden = false;
+    player.setBare(true);
     this.box.addEventListener("click", (event) => this.clicked(event));
     document.addEventListener("htmx:afterSettle", () => {
       if (!document.querySelector("[data-first-look]")) this.end();
@@ -56,6 +58,6 @@ export class FirstLook {
   end() {
     document.body.classList.remove("looking");
     this.box.hidden = true;
-    this.player.show();
+    this.player.setBare(false);
   }
 }

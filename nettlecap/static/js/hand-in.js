@@ -1,5 +1,6 @@
-// Handing in: picks and drops, how far the upload is, and what was wrong in words.
+// Handing in: picks and drops, how far the upload is, what became of it, and what was wrong in words.
 
+const ASKED_EVERY_MS = 500;
 const form = document.querySelector("[data-hand-in]");
 
 if (form) new HandIn(form);
@@ -41,11 +42,17 @@ function send(element, input, url) {
     say(element, "Pick a clip first: one file, or all the pictures together.");
     return;
   }
+  const bytes = [...input.files].reduce((sum, file) => sum + file.size, 0);
+  const most = Number(element.dataset.mostBytes);
+  if (bytes > most) {
+    say(element, `The files have ${Math.round(bytes / 1e6)} MB together; at most ${Math.round(most / 1e6)} MB are taken. Export smaller pictures. Nothing was sent.`);
+    return;
+  }
   request.open("POST", url);
   request.setRequestHeader("Accept", "application/json");
   request.upload.addEventListener("progress", (event) => {
     progress.value = event.lengthComputable ? (100 * event.loaded) / event.total : 0;
-    if (event.loaded === event.total) element.querySelector("[data-picked]").textContent = "Sent; the pictures are being checked …";
+    if (event.loaded === event.total) element.querySelector("[data-picked]").textContent = "Sent; waiting for the receipt …";
   });
   request.addEventListener("load", () => answered(element, request, buttons, progress));
   request.addEventListener("error", () => {
@@ -59,14 +66,52 @@ function send(element, input, url) {
 
 function answered(element, request, buttons, progress) {
   if (request.status === 201) {
-    window.location.assign(JSON.parse(request.responseText).url);
+    const { url, state } = JSON.parse(request.responseText);
+    progress.removeAttribute("value");
+    follow(element, url, state, buttons, progress);
     return;
   }
+  refused(element, buttons, progress, messageOf(request));
+}
+
+/** The clip is kept now: wait here for what becomes of it, and say what is wrong where it can be mended. */
+async function follow(element, url, state, buttons, progress) {
+  const place = element.querySelector("[data-picked]");
+  place.replaceChildren("Your clip is here, and is being read. You may leave this page: it is kept. ", link(url, "Follow it there"));
+  for (;;) {
+    const answer = await fetch(state, { headers: { Accept: "application/json" } }).catch(() => null);
+    const told = answer?.ok ? await answer.json() : { unread: true };
+    if (told.url) {
+      window.location.assign(told.url);
+      return;
+    }
+    if (!told.unread) {
+      refused(element, buttons, progress, told.message);
+      return;
+    }
+    await new Promise((done) => { setTimeout(done, ASKED_EVERY_MS); });
+  }
+}
+
+function link(url, words) {
+  const made = document.createElement("a");
+  made.href = url;
+  made.textContent = words;
+  return made;
+}
+
+function refused(element, buttons, progress, words) {
   free(buttons, progress);
   element.querySelector("[data-picked]").textContent = describe(element.querySelector('input[type="file"]').files);
-  say(element, request.status === 422
-    ? JSON.parse(request.responseText).message
-    : "That did not work, and nothing was handed in. Load the page again and retry.");
+  say(element, words);
+}
+
+function messageOf(request) {
+  try {
+    return JSON.parse(request.responseText).message;
+  } catch {
+    return "That did not work, and nothing was handed in. Load the page again and retry.";
+  }
 }
 
 function free(buttons, progress) {

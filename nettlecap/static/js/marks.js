@@ -10,9 +10,16 @@ export class Marks {
     document.addEventListener("click", (event) => this.clicked(event));
     document.addEventListener("focusin", (event) => {
       const item = event.target.closest?.("[data-finding]");
+      // Not for a press of the pointer: opening would move the button away from under it before it is let go.
+      if (!event.target.matches(":focus-visible")) return;
       if (item && item.dataset.finding !== this.player.chosen) this.choose(item.dataset.finding, false);
     });
-    document.addEventListener("htmx:afterSettle", () => this.paint());
+    document.addEventListener("toggle", (event) => this.opened(event.target), true);
+    document.addEventListener("htmx:beforeRequest", (event) => this.deciding(event));
+    document.addEventListener("htmx:afterSettle", () => {
+      this.moveOn();
+      this.paint();
+    });
     this.paint();
   }
 
@@ -51,6 +58,24 @@ export class Marks {
     if (wanted) this.choose(wanted.key, true);
   }
 
+  /** Remember what is being decided, so as to go on from there once it is kept. */
+  deciding(event) {
+    const button = event.target.closest?.(".verdicts button");
+    this.decided = button?.closest("[data-finding]").dataset.finding || null;
+  }
+
+  /** On to the next open finding, after the one that was decided or else from the first; taking back stays where it is. */
+  moveOn() {
+    const key = this.decided;
+    this.decided = null;
+    if (!key || !this.item(key)?.matches(".agreed, .dismissed")) return;
+    const { findings } = this.player.data;
+    const at = findings.findIndex((f) => f.key === key);
+    const inTurn = [...findings.slice(at + 1), ...findings.slice(0, at)];
+    const open = inTurn.find((f) => this.item(f.key)?.matches(".finding:not(.agreed):not(.dismissed)"));
+    if (open) this.choose(open.key, true);
+  }
+
   paint() {
     document.querySelectorAll(".finding.chosen").forEach((item) => item.classList.remove("chosen"));
     if (this.player.chosen) this.item(this.player.chosen)?.classList.add("chosen");
@@ -60,6 +85,11 @@ export class Marks {
 
   press(kind) {
     if (this.player.chosen) this.item(this.player.chosen)?.querySelector(`.${kind}`)?.click();
+  }
+
+  /** The note form was opened by its heading, not by key. */
+  opened(box) {
+    if (box.id === "note-box" && box.open && !box.contains(document.activeElement?.closest("form") ?? null)) this.write();
   }
 
   /** Open the note form with the range that is marked on the sheet, the chosen finding's, or the frame that shows. */

@@ -19,6 +19,7 @@ export class Player {
     this.own = readLayers(element);
     // Layers that show the chosen finding best, for as long as it is chosen.
     this.lent = {};
+    this.bare = false;
     this.chosen = null;
     this.range = null;
     // What the pointer does over the picture: "ruler", "draw", or nothing in particular.
@@ -111,8 +112,16 @@ export class Player {
     this.clock.setSpeed(this.clock.speed === FULL ? QUARTER : FULL);
   }
 
+  /** What lies over the picture: nothing at a first look, whatever a person switched on. */
   get layers() {
-    return { ...this.own, ...this.lent };
+    return this.bare ? {} : { ...this.own, ...this.lent };
+  }
+
+  /** Bare of everything that was measured, as long as somebody looks for the first time. */
+  setBare(bare) {
+    this.bare = bare;
+    this.overlays.drawStill();
+    this.show();
   }
 
   /** The person's own choice of layers; what was lent to a finding goes. */
