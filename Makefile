@@ -54,6 +54,9 @@ test: $(VENV)/.dev chromium pango ## run all tests
 test-core: $(VENV)/.dev ## run the core's tests alone
 	@$(PY) -m unittest discover -s tests/core -t .
 
+test-hard: $(VENV)/.dev ## fuzz, kill and overload the application as it is served (ten minutes)
+	@$(PY) -m tests.hard
+
 lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
 	@$(VENV)/bin/ruff check .
 	@$(VENV)/bin/ruff format --check .
@@ -68,4 +71,4 @@ account: $(VENV)/.dev ## write docs/checks.md and its pictures anew from the che
 bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables
 	@$(PY) -m bench
 
-.PHONY: help setup pango demo demo-reset chromium test test-core lint account bench
+.PHONY: help setup pango demo demo-reset chromium test test-core test-hard lint account bench
