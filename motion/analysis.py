@@ -11,7 +11,7 @@ from motion import formats
 from motion.brief import Brief
 from motion.checks import arcs, as_asked, contact, preflight, scene, spacing, squash_stretch, timing
 from motion.checks.preflight import Note
-from motion.clip import Clip, Exposure, Unseen
+from motion.clip import Clip, Unseen
 from motion.errors import BriefError
 from motion.exercises.bounce.feel import plan_of
 from motion.exercises.bounce.plan import Plan
@@ -20,6 +20,7 @@ from motion.findings import Finding, in_order
 from motion.preparation import NONE as AS_IT_IS
 from motion.preparation import Preparation
 from motion.tracking import ball, placing
+from motion.tracking.exposures import expose
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
 from motion.tracking.track import Track
@@ -53,21 +54,11 @@ def analyse(
 
 def by_eye(clip: Clip, brief: Brief) -> Analysis:
     """A clip of which nothing was measured: its drawings, as far as its form tells equal ones, and nothing found."""
-    exposures: list[Exposure] = []
-    pictures: list[int] = []
-    numbers: dict[str, int] = {}
-    frame = 1
-    for index, count in enumerate(clip.picture_frames):
-        known = clip.footage.fingerprint(index) or f"picture {index}"
-        if known not in numbers:
-            numbers[known] = len(numbers) + 1
-            pictures.append(index)
-        if exposures and exposures[-1].drawing == numbers[known]:
-            exposures[-1] = replace(exposures[-1], frames=exposures[-1].frames + count)
-        else:
-            exposures.append(Exposure(drawing=numbers[known], first_frame=frame, frames=count))
-        frame += count
-    track = Track(exposures=tuple(exposures), shapes=(None,) * len(pictures), pictures=tuple(pictures), ground=None)
+    known = [clip.footage.fingerprint(i) or f"picture {i}" for i in range(len(clip.footage))]
+    pictures = {name: known.index(name) for name in dict.fromkeys(known)}
+    numbers = {name: number for number, name in enumerate(pictures, start=1)}
+    exposures = expose([numbers[name] for name in known], clip.picture_frames)
+    track = Track(exposures=exposures, shapes=(None,) * len(pictures), pictures=tuple(pictures.values()), ground=None)
     return Analysis(clip=clip, brief=brief, track=track, scene=None, preflight=(), findings=())
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import bisect
 import itertools
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -121,11 +122,10 @@ def draw_again(
 ) -> int:
     """Write the drawings of a hand-in once more, as an earlier analysis told them apart; how many there are."""
     clip = formats.read(path, fps, name=name, preparation=preparation)
-    starts = itertools.accumulate(clip.picture_frames, initial=0)
-    picture_at = {start + 1: index for index, start in enumerate(starts)}
+    ends = list(itertools.accumulate(clip.picture_frames))
     first_shown: dict[int, int] = {}
     for exposure in exposures:
-        first_shown.setdefault(exposure["drawing"], picture_at.get(exposure["first_frame"], 0))
+        first_shown.setdefault(exposure["drawing"], bisect.bisect_left(ends, exposure["first_frame"]))
     ordered = sorted(first_shown.items(), key=lambda shown: shown[1])
     pictures = clip.footage.pictures([index for _, index in ordered])
     for (number, _), picture in zip(ordered, pictures, strict=True):

@@ -5,14 +5,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
 
 from nettlecap.errors import Conflict, NotAllowed, Refusal
-
-
-def status_of(refusal: Refusal) -> int:
-    """The status code of a refusal."""
-    return 403 if isinstance(refusal, NotAllowed) else 409 if isinstance(refusal, Conflict) else 422
+from nettlecap.guard.answers import refused
 
 
 class RefusalMiddleware:
@@ -28,7 +23,5 @@ class RefusalMiddleware:
         """Render a refusal; leave anything else to Django."""
         if not isinstance(error, Refusal):
             return None
-        status = status_of(error)
-        if getattr(request, "htmx", False):
-            return HttpResponse(str(error), status=status, content_type="text/plain; charset=utf-8")
-        return render(request, "refused.html", {"message": str(error)}, status=status)
+        status = 403 if isinstance(error, NotAllowed) else 409 if isinstance(error, Conflict) else 422
+        return refused(request, str(error), status)

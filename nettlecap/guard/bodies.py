@@ -10,10 +10,10 @@ import re
 from collections.abc import Callable
 
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import render
+from django.http import HttpRequest, HttpResponse
 
 from motion.formats.limits import DEFAULT, MEGABYTE
+from nettlecap.guard.answers import refused
 
 SMALL = 64_000
 """Before somebody has signed in: a login, a password, an answer to an invitation."""
@@ -68,9 +68,6 @@ def _too_large(request: HttpRequest, most: int) -> HttpResponse:
         if most == SMALL
         else f"That is more than is taken here: at most {most / MEGABYTE:.0f} MB. Nothing was kept."
     )
-    if request.headers.get("accept", "").startswith("application/json"):
-        answer: HttpResponse = JsonResponse({"message": words}, status=413)
-    else:
-        answer = render(request, "refused.html", {"message": words}, status=413)
+    answer = refused(request, words, 413)
     answer["Connection"] = "close"
     return answer

@@ -6,10 +6,10 @@ import errno
 import logging
 from collections.abc import Callable
 
-from django.conf import settings
 from django.db.utils import OperationalError
-from django.http import HttpRequest, HttpResponse, JsonResponse
-from django.shortcuts import render
+from django.http import HttpRequest, HttpResponse
+
+from nettlecap.guard.answers import refused
 
 logger = logging.getLogger(__name__)
 FULL = (
@@ -67,8 +67,4 @@ class StorageTrouble:
             return None
         logger.error("storage gave way at %s: %s", request.path, error)
         status, words = told
-        if request.headers.get("accept", "").startswith("application/json"):
-            return JsonResponse({"message": words}, status=status)
-        if getattr(request, "htmx", False):
-            return HttpResponse(words, status=status, content_type="text/plain; charset=utf-8")
-        return render(request, "refused.html", {"message": words, "site": settings.SITE_URL}, status=status)
+        return refused(request, words, status)

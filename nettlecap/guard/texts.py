@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from django.http import HttpRequest, HttpResponse, QueryDict
-from django.shortcuts import render
+
+from nettlecap.guard.answers import refused
 
 
 def is_written(text: str) -> bool:
@@ -39,4 +40,4 @@ class WrittenTexts:
 
     def _refused(self, request: HttpRequest) -> HttpResponse:
         words = "There are characters in this that nobody can write. Nothing was changed."
-        return render(request, "refused.html", {"message": words}, status=400)
+        return refused(request, words, 400)

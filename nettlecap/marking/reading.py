@@ -11,7 +11,8 @@ from django.utils import timezone
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Conflict, NotAllowed, Refusal
 from nettlecap.marking.desk import Desk, lay_out
-from nettlecap.marking.models import MarkSheet, Note, Reading
+from nettlecap.marking.keys import finding_key
+from nettlecap.marking.models import Decision, MarkSheet, Note, Reading
 from nettlecap.takes.models import Take
 
 LONGEST_ANSWER = 300
@@ -46,7 +47,15 @@ def answer(student: Person, take: Take, note_id: int, text: str) -> None:
 def keys_of(marks: Desk) -> set[str]:
     """Everything in returned marks that can be ticked off."""
     notes = [*marks.general_notes, *(n for s in marks.sections for n in s.notes)]
-    return {f.key for f in marks.agreed} | {f"note:{n.pk}" for n in notes}
+    return {f.key for f in marks.agreed} | {n.tick_key for n in notes}
+
+
+def things_of(take: Take, sheet: MarkSheet) -> tuple[set[str], set[str]]:
+    """The same of a returned sheet that is not laid out, for a list of several; and of it what was ticked off."""
+    agreed = {d.key for d in sheet.decisions.all() if d.verdict == Decision.Verdict.AGREED}
+    things = agreed & {finding_key(f) for f in take.analysis.faults} | {n.tick_key for n in sheet.notes.all()}
+    reading = getattr(sheet, "reading", None)
+    return things, things & set(reading.ticked) if reading else set()
 
 
 def ticked(marks: Desk) -> set[str]:

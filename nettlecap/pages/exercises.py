@@ -4,21 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from django.utils import timezone
-
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.marking.grades import Grade, faults, fetched_sheet, grade
-from nettlecap.marking.keys import finding_key
-from nettlecap.marking.models import Decision, MarkSheet
+from nettlecap.marking.reading import things_of
 from nettlecap.takes.models import Take
+from nettlecap.takes.terms import Terms
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Exercise:
     """A brief as its student sees it, with their last take if there is one, and where they stand with it.
 
-    ``grade`` and ``to_put_right`` are of the last take once its marks are back; ``takes_left`` is None where any number
-    is taken.
+    ``grade``, ``to_put_right`` and ``put_right`` are of the last take once its marks are back.
     """
 
     brief: Brief
@@ -26,16 +23,11 @@ class Exercise:
     grade: Grade | None
     to_put_right: int
     put_right: int
-    takes_left: int | None
-    closed: bool
+    terms: Terms
 
     @property
     def returned(self) -> bool:
         return self.grade is not None
-
-    @property
-    def may_hand_in(self) -> bool:
-        return not self.closed and self.takes_left != 0
 
     @property
     def is_open(self) -> bool:
@@ -48,8 +40,9 @@ def of(person: Person) -> tuple[Exercise, ...]:
     takes = Take.objects.own(person).newest().select_related("analysis", "sheet__reading", "brief")
     takes = takes.defer("analysis__findings", "analysis__track_csv")
     by_brief = {take.brief_id: take for take in takes.prefetch_related("sheet__decisions", "sheet__notes")}
-    briefs = Brief.objects.for_student(person).select_related("course")
-    return tuple(_exercise(brief, by_brief.get(brief.pk)) for brief in briefs)
+    briefs = tuple(Brief.objects.for_student(person).select_related("course"))
+    terms = Terms.of_all(person, briefs)
+    return tuple(_exercise(brief, by_brief.get(brief.pk), terms[brief.pk]) for brief in briefs)
 
 
 def next_of(exercises: tuple[Exercise, ...]) -> Exercise | None:
@@ -58,26 +51,16 @@ def next_of(exercises: tuple[Exercise, ...]) -> Exercise | None:
     return min(coming, key=lambda e: e.brief.due_at, default=None)
 
 
-def _exercise(brief: Brief, take: Take | None) -> Exercise:
+def _exercise(brief: Brief, take: Take | None, terms: Terms) -> Exercise:
     core = brief.core
     sheet = fetched_sheet(take) if take is not None else None
     back = sheet if sheet is not None and sheet.returned else None
-    things, done = _things(take, back) if take is not None and back is not None else (set(), set())
-    most = core.terms.takes
+    things, done = things_of(take, back) if take is not None and back is not None else (set(), set())
     return Exercise(
         brief=brief,
         take=take,
         grade=grade(take, core, faults(take, core)) if take is not None and back is not None else None,
         to_put_right=len(things - done),
         put_right=len(things & done),
-        takes_left=None if most is None else max(0, most - (take.number if take else 0)),
-        closed=core.terms.late == "refused" and timezone.now() > brief.due_at,
+        terms=terms,
     )
-
-
-def _things(take: Take, sheet: MarkSheet) -> tuple[set[str], set[str]]:
-    """Everything in returned marks that is to be put right, by its key, and what was ticked off."""
-    there = {finding_key(f) for f in take.analysis.faults}
-    agreed = {d.key for d in sheet.decisions.all() if d.verdict == Decision.Verdict.AGREED} & there
-    reading = getattr(sheet, "reading", None)
-    return agreed | {note.tick_key for note in sheet.notes.all()}, set(reading.ticked) if reading else set()

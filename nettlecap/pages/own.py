@@ -10,6 +10,7 @@ from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView, PasswordChangeView, PasswordResetConfirmView, redirect_to_login
 from django.core.paginator import Paginator
+from django.db.models import QuerySet
 from django.http import FileResponse, Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse_lazy
@@ -125,8 +126,13 @@ def outbox(request: HttpRequest) -> HttpResponse:
     """Every letter that was written, for who keeps the installation."""
     if not policy.keeps_house(request.user):
         raise NotAllowed("Only who keeps this installation may read its outbox.")
-    page = Paginator(Letter.objects.select_related("to"), A_PAGE).get_page(request.GET.get("page"))
-    context = {"page": page, "letters": letters.to_read(page), "mail_server": settings.MAIL_SERVER}
+    return page_of_letters(request, Letter.objects.all())
+
+
+def page_of_letters(request: HttpRequest, found: QuerySet[Letter], **more: Any) -> HttpResponse:
+    """Some letters, a page of them at a time, with what others than their owners may read."""
+    page = Paginator(found.select_related("to"), A_PAGE).get_page(request.GET.get("page"))
+    context = {"page": page, "letters": letters.to_read(page), "mail_server": settings.MAIL_SERVER, **more}
     return render(request, "classroom/outbox.html", context)
 
 

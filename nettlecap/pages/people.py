@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.core.paginator import Paginator
 from django.db.models import Count, Q
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -17,8 +16,8 @@ from nettlecap.classroom.models import MARKERS, Course, Invitation, Letter, Memb
 from nettlecap.classroom.people_forms import CourseForm, MemberForm, NewCourseForm
 from nettlecap.errors import Refusal
 from nettlecap.marking.asked import small_number
+from nettlecap.pages.own import page_of_letters
 
-A_PAGE = 30
 ORDER = (Role.INSTRUCTOR, Role.ASSISTANT, Role.STUDENT)
 
 
@@ -113,10 +112,8 @@ def course_letters(request: HttpRequest, course_id: int) -> HttpResponse:
     """Letters to those who were brought into this course and no other and have not been here yet, to hand on."""
     course = _led(request, course_id)
     here = course.memberships.current().values("person")
-    found = Letter.objects.filter(to__in=letters.here_alone().filter(pk__in=here)).select_related("to")
-    page = Paginator(found, A_PAGE).get_page(request.GET.get("page"))
-    context = {"page": page, "letters": letters.to_read(page), "mail_server": settings.MAIL_SERVER, "course": course}
-    return render(request, "classroom/outbox.html", context)
+    found = Letter.objects.filter(to__in=letters.here_alone().filter(pk__in=here))
+    return page_of_letters(request, found, course=course)
 
 
 @require_POST

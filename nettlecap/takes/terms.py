@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -29,9 +30,20 @@ class Terms:
     @classmethod
     def of(cls, student: Any, brief: Brief, at: datetime | None = None) -> Terms:
         """Where the student stands now, or stood with a clip that came in ``at`` then."""
+        return cls.of_all(student, [brief], at)[brief.pk]
+
+    @classmethod
+    def of_all(cls, student: Any, briefs: Sequence[Brief], at: datetime | None = None) -> dict[int, Terms]:
+        """The same for several briefs at once, by their numbers."""
+        rows: dict[int, list[tuple[bool, int | None]]] = {brief.pk: [] for brief in briefs}
+        own = Take.everything.filter(brief__in=rows, student=student)
+        for brief_id, trial, number in own.values_list("brief_id", "trial", "trial_number"):
+            rows[brief_id].append((trial, number))
+        return {brief.pk: cls._with(brief, rows[brief.pk], at) for brief in briefs}
+
+    @classmethod
+    def _with(cls, brief: Brief, rows: list[tuple[bool, int | None]], at: datetime | None) -> Terms:
         terms = brief.core.terms
-        own = Take.everything.filter(brief=brief, student=student)
-        rows = list(own.values_list("trial", "trial_number"))
         return cls(
             takes_used=sum(not trial for trial, _ in rows),
             most_takes=terms.takes,
@@ -54,6 +66,10 @@ class Terms:
     @property
     def has_takes(self) -> bool:
         return self.most_takes is None or self.takes_used < self.most_takes
+
+    @property
+    def takes_left(self) -> int | None:
+        return None if self.most_takes is None else max(0, self.most_takes - self.takes_used)
 
     @property
     def may_hand_in(self) -> bool:

@@ -27,8 +27,8 @@ from motion.formats.sound import CONTENT_TYPES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
+from nettlecap.guard.answers import wants_json
 from nettlecap.guard.caches import ASKED_AGAIN
-from nettlecap.refusals import status_of
 from nettlecap.takes import capture, redraw
 from nettlecap.takes.arrivals import arrive, may_arrive, put_aside, require_room
 from nettlecap.takes.drafts import put_right
@@ -67,28 +67,19 @@ def _arriving(request: HttpRequest, brief_id: int, wanted_as: str) -> HttpRespon
     The token of the form stands in the body; so it is looked at (``csrf_protect``) after that, and not before.
     """
     brief = get_object_or_404(Brief.objects.visible_to(request.user), pk=brief_id)
-    try:
-        may_arrive(request.user, brief, wanted_as)
-        require_room(request.user)
-        request.upload_handlers = [ToIncoming(request)]
-        return _arrived(request, brief, wanted_as)
-    except Refusal as refusal:
-        if not _is_scripted(request):
-            raise
-        return JsonResponse({"message": str(refusal)}, status=status_of(refusal))
+    may_arrive(request.user, brief, wanted_as)
+    require_room(request.user)
+    request.upload_handlers = [ToIncoming(request)]
+    return _arrived(request, brief, wanted_as)
 
 
 @csrf_protect
 def _arrived(request: HttpRequest, brief: Brief, wanted_as: str) -> HttpResponse:
     arrival = arrive(request.user, brief, request.FILES.getlist("files"), wanted_as)
     url = reverse("arrival", args=[arrival.pk])
-    if _is_scripted(request):
+    if wants_json(request):
         return JsonResponse({"url": url, "state": reverse("arrival-state", args=[arrival.pk])}, status=201)
     return redirect(url)
-
-
-def _is_scripted(request: HttpRequest) -> bool:
-    return request.headers.get("accept", "").startswith("application/json")
 
 
 def arrival(request: HttpRequest, arrival_id: int) -> HttpResponse:
@@ -103,7 +94,7 @@ def arrival_state(request: HttpRequest, arrival_id: int) -> HttpResponse:
     """How far the reading is: as JSON to the form that sent it, else as a part of the page."""
     came = _own_arrival(request, arrival_id)
     url = reverse("take", args=[came.take_id]) if came.take_id else ""
-    if _is_scripted(request):
+    if wants_json(request):
         return JsonResponse({"unread": came.unread, "message": came.message, "url": url})
     answer = render(request, "takes/_arrival.html", {"arrival": came})
     if url:

@@ -9,8 +9,10 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 
+from nettlecap.marking.desk import lay_out
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import MarkSheet, Reading
+from nettlecap.marking.reading import keys_of, things_of, ticked
 from tests.web.school import SchoolTest, hanging_clip
 
 
@@ -56,13 +58,15 @@ class Exercises(SchoolTest):
         self.assertContains(page, "Hand in take 2")
         Reading.objects.create(sheet=sheet, ticked=[key])
         self.assertContains(self.page(), "1 thing left to put right, 1 done.")
+        marks = lay_out(take)
+        self.assertEqual(things_of(take, MarkSheet.objects.get()), (keys_of(marks), ticked(marks)))
         Reading.objects.update(ticked=[key, f"note:{note.pk}"])
         self.assertContains(self.page(), "Everything is put right.")
 
     def test_all_takes_and_a_closed_brief_are_said(self) -> None:
-        take = self.school.take(data=hanging_clip()[0])
-        take.number = 3
-        take.save()
+        self.school.take(data=hanging_clip()[0])
+        self.brief.parameters = {**self.brief.parameters, "terms": {"takes": 1}}
+        self.brief.save()
         self.assertContains(self.page(), "All takes are handed in.")
         self.brief.parameters = {**self.brief.parameters, "terms": {"late": "refused"}}
         self.brief.due_at = timezone.now() - timedelta(days=1)
