@@ -17,7 +17,7 @@ def main() -> None:
     print(f"## Accuracy\n\nFaults at {accuracy.PLACED_AT} times their tolerance, found within one frame.\n")
     print(accuracy.table(accuracy.run(count, clean, sorted(FAULTS), START)))
     print("\n## Clips drawn apart\n")
-    print(apart.table(apart.run(*((1, 6) if "--quick" in sys.argv else (9, 60)))))
+    print(apart.table(apart.run(*((1, 6, 6) if "--quick" in sys.argv else (9, 60, 300)))))
     print("\n## Severity and strictness\n")
     print(grades.table(*((2, 10) if "--quick" in sys.argv else (12, 60)), START))
     print("\n## Drawn exactly over the guide\n")

@@ -132,8 +132,8 @@ def plan(rng: random.Random, wish: Wish) -> Bounce:
         if ball.kind == "air":
             ball.y = min(ball.y, bounce.ground - 0.5 - ball.below)
     if end == "rest":
-        _roll_out(bounce)
-    _unsteady(bounce, rng)
+        roll_out(bounce)
+    unsteady(bounce, rng)
     return bounce
 
 
@@ -241,10 +241,10 @@ def _by_halves(bounce: Bounce) -> None:
             ball.shape(bounce.diameter, 1.0, 0.0)
         for foot in (before, after):
             if foot is not None and (after is not None or before is None):
-                _side_by_halves(bounce, top, foot)
+                side_by_halves(bounce, top, foot)
 
 
-def _side_by_halves(bounce: Bounce, top: int, foot: int) -> None:
+def side_by_halves(bounce: Bounce, top: int, foot: int) -> None:
     high, low, count, way = bounce.balls[top], bounce.balls[foot], abs(foot - top), 1 if foot > top else -1
     fall, reach = bounce.base - high.y, low.x - high.x
     parts = np.linspace(0, 1, 600)
@@ -260,7 +260,7 @@ def _side_by_halves(bounce: Bounce, top: int, foot: int) -> None:
         last = (ball.x, ball.y)
 
 
-def _roll_out(bounce: Bounce) -> None:
+def roll_out(bounce: Bounce) -> None:
     """From the last contact the ball rolls to a stop, where it is held."""
     last = max(i for i, b in enumerate(bounce.balls) if b.kind == "contact")
     del bounce.balls[last + 1 :]
@@ -274,7 +274,7 @@ def _roll_out(bounce: Bounce) -> None:
     bounce.balls[-1].frames = 4 * bounce.exposure
 
 
-def _unsteady(bounce: Bounce, rng: random.Random) -> None:
+def unsteady(bounce: Bounce, rng: random.Random) -> None:
     """The hand's own wobble: place and size in the air, size alone on the ground."""
     far = bounce.wobble * bounce.diameter
     for ball in bounce.balls:

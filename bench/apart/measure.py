@@ -13,7 +13,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from bench.apart import faults, pictures
+from bench.apart import faults, good, pictures
 from bench.apart.bounces import Bounce, Wish, plan
 from motion import formats
 from motion.analysis import Analysis, analyse
@@ -22,6 +22,8 @@ from motion.synth import write
 
 FORMS: tuple[write.Form, ...] = ("lossless", "mp4", "webm")
 LEAST_FRAMES, MOST_TRIED = 16, 400
+GOOD = "good work of every kind"
+"""In place of a code."""
 LARGE = 1000
 """Frames wider than this are drawn without grain."""
 
@@ -31,10 +33,11 @@ class Told:
     """What came of one clip.
 
     Whether its fault was found, what else was, errors (n, 2) in px and shares of the size, and whether every exposure
-    was right.
+    was right; and in which manner it was made, where that was chosen.
     """
 
     code: str | None
+    how: good.Manner | None
     form: str
     hit: bool
     others: tuple[str, ...]
@@ -58,7 +61,8 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
     """Draw a clip by its code, number and form, analyse it, and hold it against what is known."""
     code, number, form = job
     rng = random.Random(f"{code} {number} {form}")
-    bounce, concerned = spoilt(code, rng)
+    how = good.manner(rng) if code == GOOD else None
+    bounce, concerned = spoilt(code, rng) if how is None else (good.plan(rng, how), [])
     looks = pictures.look(rng, grainy=bounce.width < LARGE)
     drawn = [(_with_opacity(picture), frames) for picture, frames in pictures.drawings(bounce, looks)]
     with tempfile.TemporaryDirectory() as name:
@@ -70,7 +74,8 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
         f for f in result.findings if f.code == code and f.first_frame <= span[1] + 1 and f.last_frame >= span[0] - 1
     ]
     return Told(
-        code=code,
+        code=code if how is None else None,
+        how=how,
         form=form,
         hit=bool(own),
         others=tuple(f.code for f in result.findings if f not in own),
@@ -114,10 +119,11 @@ def _exact(bounce: Bounce, result: Analysis) -> bool:
     return seen == changes
 
 
-def run(count: int, clean: int, workers: int = 2) -> list[Told]:
-    """So many clips a code and so many clean ones, of each form in turn."""
+def run(count: int, clean: int, kinds: int, workers: int = 2) -> list[Told]:
+    """So many clips a code, so many clean ones, and so many of good work of every kind, of each form in turn."""
     numbers: Iterable[tuple[str | None, int]] = [(code, n) for code in faults.PLANTS for n in range(count)]
-    jobs = [(code, n, FORMS[n % len(FORMS)]) for code, n in [*numbers, *((None, n) for n in range(clean))]]
+    others = [*((None, n) for n in range(clean)), *((GOOD, n) for n in range(kinds))]
+    jobs = [(code, n, FORMS[n % len(FORMS)]) for code, n in [*numbers, *others]]
     with get_context("spawn").Pool(workers) as pool:
         return pool.map(told_of, jobs, chunksize=4)
 
@@ -128,7 +134,7 @@ def table(results: Sequence[Told]) -> str:
     for code in faults.PLANTS:
         own = [r for r in results if r.code == code]
         rows.append(f"| `{code}` | {len(own)} | {sum(r.hit for r in own)} | {sum(len(r.others) for r in own)} |")
-    spoiled, clean = [r for r in results if r.code], [r for r in results if not r.code]
+    spoiled, clean = [r for r in results if r.code], [r for r in results if not r.code and not r.how]
     rows += ["", f"Found: {sum(r.hit for r in spoiled)} of {len(spoiled)}.", ""]
     rows += ["| form | clean clips | false findings | centre median | centre 95 % | size | exposures right |"]
     rows += ["| --- | ---: | ---: | ---: | ---: | ---: | ---: |"]
@@ -140,4 +146,26 @@ def table(results: Sequence[Told]) -> str:
             f"| {np.percentile(off[:, 0], 95):.2f} px | {100 * np.median(off[:, 1]):.1f} % "
             f"| {sum(r.exact for r in every)} of {len(every)} |"
         )
-    return "\n".join(rows)
+    return "\n".join([*rows, "", *_by_manner([r for r in results if r.how])])
+
+
+def _by_manner(results: Sequence[Told]) -> list[str]:
+    """Findings on good work, by the manner in which it was made."""
+    rows = ["| good work | clips | with findings | findings |", "| --- | ---: | ---: | ---: |"]
+    kinds: dict[str, list[Told]] = {"all": list(results)}
+    for told in results:
+        assert told.how is not None
+        how = told.how
+        for kind in (
+            "by halves" if how.halves else "by gravity",
+            "in place" if how.in_place else "across",
+            "contacts on a drawing" if how.on_a_drawing else "contacts between two",
+            f"exposed: {how.exposing}",
+            f"begins: {how.begins}",
+            f"ends: {how.ends}",
+        ):
+            kinds.setdefault(kind, []).append(told)
+    for kind in sorted(kinds):
+        own = kinds[kind]
+        rows.append(f"| {kind} | {len(own)} | {sum(bool(r.others) for r in own)} | {sum(len(r.others) for r in own)} |")
+    return rows

@@ -55,10 +55,11 @@ def slow_tops(scene: Scene) -> dict[int, float]:
 
 
 def _round_to(scene: Scene, tops: Sequence[int]) -> dict[int, float]:
-    """By how much the drawings at a hop's top may be off round: more where two stand as high and both are long."""
+    """By how much the drawings at a hop's top may be off round: more beside the highest, or where two are long."""
     usual, between = AT_TOP * scene.leniency, BESIDE_TOP * scene.leniency
     both = len(tops) > 1 and all(_is_long(scene, i, usual) for i in tops)
-    return dict.fromkeys(tops, between if both else usual)
+    highest = max(tops, key=lambda i: scene.reading.steps[i].height)
+    return {i: usual if i == highest and not both else between for i in tops}
 
 
 def unwanted(scene: Scene, flattened: Sequence[int]) -> list[Finding]:
@@ -92,7 +93,8 @@ def stretch_missing(scene: Scene, contact: Contact) -> Finding | None:
     Measured: the greatest ratio of the axes among the drawings in the air next to a contact, where these move faster
     than 0.5 D a drawing. Tolerance: 1.12.
     """
-    beside = [i for i in (contact.before, contact.after) if _speed(scene, i, contact) > FAST_D * scene.reading.diameter]
+    least, tops = FAST_D * scene.reading.diameter, {h.top for h in scene.reading.hops}
+    beside = [i for i in (contact.before, contact.after) if _speed(scene, i, contact) > least and i not in tops]
     if not beside or contact.missed:
         return None
     steps = [scene.reading.steps[i] for i in beside]
@@ -219,19 +221,43 @@ def _ways(scene: Scene, index: int) -> list[float]:
     """The directions of the path at a drawing in degrees, where it is fast there.
 
     In mid-air that is the one from the drawing before to the next; beside a contact, where the way there and the way
-    on differ, it may be any of both and the one between.
+    on differ, it may be any of both and the one between; where the clip begins or ends, the way to or from its only
+    neighbour, or on along the curve of the nearest three.
     """
     steps = scene.reading.steps
+    hop = next((h for h in scene.reading.hops if index in h.air), None)
     around = [steps[i] for i in (index - 1, index, index + 1) if 0 <= i < len(steps)]
     past = (around[0], around[-1])
-    mid_air = any(h.air[0] < index < h.air[-1] for h in scene.reading.hops)
-    ways = []
-    for one, other in [past] if mid_air else [*itertools.pairwise(around), past]:
-        dx, dy = other.x - one.x, other.y - one.y
-        gaps = 2 if (one, other) == past and len(around) == 3 else 1
-        if math.hypot(dx, dy) > gaps * ACROSS_MOVE_D * scene.reading.diameter:
-            ways.append(axis_angle(math.degrees(math.atan2(-dy, dx))))
+    mid_air = hop is not None and hop.air[0] < index < hop.air[-1]
+    pairs = [past] if mid_air else [*itertools.pairwise(around), past]
+    ways = [axis_angle(math.degrees(math.atan2(a.y - b.y, b.x - a.x))) for a, b in pairs if _is_far(scene, a, b)]
+    if ways and mid_air and around[0].frames != around[1].frames:
+        ways.append(_tangent(around, around[1]))
+    if ways and len(around) == 2 and hop is not None:
+        nearest = [steps[i] for i in (hop.air[:3] if index == hop.air[0] else hop.air[-3:])]
+        return [*ways, _tangent(nearest, steps[index])] if len(nearest) == 3 else []
     return ways
+
+
+def _is_far(scene: Scene, one: Step, other: Step) -> bool:
+    """Whether the ball moves fast from one drawing to another, by its way for every drawing passed."""
+    gaps = sum(one.frame < s.frame <= other.frame for s in scene.reading.steps)
+    return math.hypot(other.x - one.x, other.y - one.y) > gaps * ACROSS_MOVE_D * scene.reading.diameter
+
+
+def _tangent(three: Sequence[Step], here: Step) -> float:
+    """The way of the curve in time through three drawings at one of them, degrees."""
+    (t, u, v), at = (s.frame for s in three), here.frame
+    weights = (
+        (2 * at - u - v) / ((t - u) * (t - v)),
+        (2 * at - t - v) / ((u - t) * (u - v)),
+        (2 * at - t - u) / ((v - t) * (v - u)),
+    )
+    right, down = (
+        sum(w * p for w, p in zip(weights, places, strict=True))
+        for places in zip(*((s.x, s.y) for s in three), strict=True)
+    )
+    return axis_angle(math.degrees(math.atan2(-down, right)))
 
 
 def _speed(scene: Scene, index: int, contact: Contact) -> float:

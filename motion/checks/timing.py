@@ -6,7 +6,7 @@ import math
 
 from motion.checks import as_asked, overlay, rhythm, seam
 from motion.checks.scene import Scene
-from motion.exercises.bounce.gravity import hop_duration, hop_height, is_counted
+from motion.exercises.bounce.gravity import hop_duration, hop_height, is_counted, maybe_held
 from motion.exercises.bounce.ideal import hop_frames
 from motion.exercises.bounce.reading import LEAST_HOP_D, Hop
 from motion.findings import Finding, severity, span, surety
@@ -87,8 +87,9 @@ def _off_for_sure(scene: Scene, judged: Hop, off: float) -> float:
     if is_counted(scene.reading, judged):
         off = math.copysign(max(0.0, abs(off) - _slack(scene, judged)), off)
     if off < 0:
-        # Two equal drawings about the top read as one that is held, but their time is the hop's own.
-        off = min(0.0, off + max(0, scene.reading.steps[judged.top].frames - judged.usual))
+        # Two equal drawings about the top read as one that is held, but their time is the hop's own; and where only a
+        # count tells, no hold does for sure.
+        off = min(0.0, off + max(maybe_held(scene.reading, judged), judged.held[judged.air.index(judged.top)]))
     return off
 
 
@@ -103,7 +104,9 @@ def _slack(scene: Scene, judged: Hop) -> float:
 
 
 def _voters(scene: Scene) -> int:
-    return sum(hop_duration(scene.reading, h) is not None for h in scene.reading.hops)
+    """How many hops tell the clip's gravity: those cut off do where they are flown, not where they are counted."""
+    told = [h for h in scene.reading.hops if hop_duration(scene.reading, h) is not None]
+    return sum(h.whole or not is_counted(scene.reading, h) for h in told)
 
 
 def hold(scene: Scene, judged: Hop) -> list[Finding]:
@@ -116,10 +119,9 @@ def hold(scene: Scene, judged: Hop) -> list[Finding]:
     top = steps[judged.top].height
     allowed = HOLD_FRAMES * scene.leniency
     found = []
-    for index in judged.air:
+    for index, extra in zip(judged.air, judged.held, strict=True):
         step = steps[index]
-        extra = step.frames - judged.usual
-        at_top = index == judged.top or step.height >= (1 - TOP_SHARE) * top
+        at_top = index == judged.top or step.height >= (1 - TOP_SHARE) * top or _shows_the_turn(scene, judged, index)
         if extra <= allowed or at_top or index in (0, len(steps) - 1) or _for_a_contact(judged, index):
             continue
         found.append(
@@ -141,6 +143,16 @@ def hold(scene: Scene, judged: Hop) -> list[Finding]:
             )
         )
     return found
+
+
+def _shows_the_turn(scene: Scene, judged: Hop, index: int) -> bool:
+    """Whether a drawing beside the highest, the next in height, shows while the ball turns at its top."""
+    steps, place = scene.reading.steps, judged.air.index(index)
+    other = [steps[i].height for i in judged.air if i not in (index, judged.top)]
+    if abs(index - judged.top) != 1 or not judged.whole or steps[index].height < max(other, default=0.0):
+        return False
+    middle = (judged.span + sum(judged.held)) / 2
+    return bool(judged.frames_clock[place] <= middle <= judged.frames_clock[place] + steps[index].frames)
 
 
 def _for_a_contact(judged: Hop, index: int) -> bool:

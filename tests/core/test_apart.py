@@ -6,14 +6,14 @@ import random
 import unittest
 from dataclasses import replace
 
-from bench.apart import faults, measure
+from bench.apart import faults, good, measure
 from bench.apart.bounces import Bounce
 from motion.analysis import Analysis, of_plan
 from motion.brief import BounceBrief, Brief
 from motion.exercises.bounce.plan import Plan, Pose, Recipe
 from motion.tracking.ellipse import axis_angle
 
-A_CODE, CLEAN = 6, 80
+A_CODE, CLEAN, KINDS = 6, 80, 200
 
 
 def judged(bounce: Bounce) -> Analysis:
@@ -50,6 +50,17 @@ class Apart(unittest.TestCase):
             bounce, _ = measure.spoilt(None, random.Random(f"good {number}"))
             told += [(number, f.code, f.first_frame) for f in judged(bounce).findings]
         self.assertLess(len(told), 0.05 * CLEAN, told)
+
+    def test_good_work_of_every_kind_passes(self) -> None:
+        told, kinds = [], set()
+        for number in range(KINDS):
+            rng = random.Random(f"kind {number}")
+            how = good.manner(rng)
+            kinds |= {how.exposing, how.begins, how.ends, how.halves}
+            told += [(number, how, f.code, f.first_frame) for f in judged(good.plan(rng, how)).findings]
+        # Clips begin in no way in which they do not end as well.
+        self.assertEqual(len(kinds), 8 + 6 + 2)
+        self.assertLess(len(told), 0.05 * KINDS, told)
 
     def test_faults_are_named_as_what_they_are(self) -> None:
         missed = []

@@ -8,7 +8,7 @@ from dataclasses import replace
 import cv2
 import numpy as np
 
-from motion.exercises.bounce import halves, reading
+from motion.exercises.bounce import flight, halves, reading
 from motion.exercises.bounce.gravity import consensus_gravity, fits_gravity, hop_duration
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.exercises.bounce.reading import Reading
@@ -87,9 +87,9 @@ class Gravity(unittest.TestCase):
 
 
 class Halves(unittest.TestCase):
-    def side(self, parts: list[float]) -> tuple[np.ndarray, None, np.ndarray]:
+    def side(self, parts: list[float], flies: bool = False) -> halves.Hopped:
         """A fall in place whose drawings lie at these parts of the way down from a top of 200 px."""
-        return np.array([[0.0, 200 * (1 - p)] for p in parts]), None, np.array([0.0, 0.0])
+        return halves.Hopped(np.array([[0.0, 200 * (1 - p)] for p in parts]), None, np.array([0.0, 0.0]), flies)
 
     def test_halved_gaps_are_a_habit_and_gravitys_are_not(self) -> None:
         halved = [0.0, 1 / 16, 1 / 8, 1 / 4, 1 / 2]
@@ -97,10 +97,56 @@ class Halves(unittest.TestCase):
         self.assertTrue(halves.is_habit([self.side(halved)] * 2))
         self.assertFalse(halves.is_habit([self.side(falling)] * 2))
         self.assertFalse(halves.is_habit([]))
+        self.assertFalse(halves.is_habit([self.side(halved, flies=True)] * 2))
 
     def test_one_side_cannot_outvote_the_others(self) -> None:
         halved, falling = [0.0, 1 / 16, 1 / 8, 1 / 4, 1 / 2], [(k / 6) ** 2 for k in range(6)]
         self.assertFalse(halves.is_habit([self.side(halved), self.side(falling), self.side(falling)]))
+
+
+class Exposures(unittest.TestCase):
+    """What is time that passes and what is a hold, in a hop of 300 px and ten frames from contact to contact."""
+
+    def drawn(self, exposures: list[int], holds: dict[int, int] | None = None) -> flight.Drawn:
+        """Drawings where time puts them, of which some are then held for so many frames more."""
+        more, time, shown = holds or {}, 1, 1
+        frames, heights, exposed = [], [], []
+        for i, lasts in enumerate(exposures):
+            frames.append(float(shown))
+            heights.append(12.0 * time * (10 - time))
+            exposed.append(lasts + more.get(i, 0))
+            time, shown = time + lasts, shown + exposed[-1]
+        ends = flight.Foot(frame=float(shown), held=0, lead=exposed[-1], between=False)
+        return flight.Drawn(
+            frames=np.array(frames),
+            exposures=tuple(exposed),
+            heights=np.array(heights),
+            start=flight.Foot(frame=0.0, held=0, lead=1, between=False),
+            end=ends,
+        )
+
+    def test_an_exposure_is_time_that_passes_however_ones_and_twos_are_mixed(self) -> None:
+        for exposures in ([1, 1, 1, 2, 2, 1, 1], [2, 2, 1, 1, 1, 2], [1, 2, 1, 2, 1, 2], [1, 1, 1, 3, 1, 1, 1]):
+            flown = flight.fly(self.drawn(exposures), halved=False)
+            assert flown.parabola is not None
+            self.assertEqual(sum(flown.held), 0, exposures)
+            self.assertAlmostEqual(flown.parabola.frames, 10.0, places=3)
+
+    def test_what_the_motion_around_it_does_not_need_is_a_hold(self) -> None:
+        for exposures, at in (
+            ([1, 1, 1, 2, 2, 1, 1], 1),
+            ([2, 2, 1, 1, 1, 2], 3),
+            ([1] * 9, 6),
+            ([2, 1, 2, 1, 2, 1], 2),
+        ):
+            flown = flight.fly(self.drawn(exposures, {at: 3}), halved=False)
+            assert flown.parabola is not None
+            self.assertEqual(flown.held, tuple(3 if i == at else 0 for i in range(len(exposures))), exposures)
+            self.assertAlmostEqual(flown.parabola.frames, 10.0, places=3)
+
+    def test_by_halves_only_what_is_unlike_its_neighbours_may_be_a_hold(self) -> None:
+        self.assertEqual(flight.fly(self.drawn([1, 1, 2, 2, 2, 1, 1]), halved=True).held, (0,) * 7)
+        self.assertEqual(flight.fly(self.drawn([1] * 9, {6: 3}), halved=True).held, (0,) * 6 + (3, 0, 0))
 
 
 class Ground(unittest.TestCase):

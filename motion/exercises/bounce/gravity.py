@@ -6,7 +6,9 @@ from functools import lru_cache
 
 import numpy as np
 
-from motion.exercises.bounce.reading import Hop, Parabola, Reading
+from motion.exercises.bounce import halves
+from motion.exercises.bounce.flight import Parabola
+from motion.exercises.bounce.reading import Hop, Reading
 
 
 def hop_duration(reading: Reading, hop: Hop) -> float | None:
@@ -20,10 +22,23 @@ def hop_duration(reading: Reading, hop: Hop) -> float | None:
     if hop.whole:
         return hop.span
     # Half a hop, spaced by halves: from rest at its top to the contact, or from the contact to its top.
+    if not halves.shows_top(reading.points(hop.air), at_start=hop.start is None):
+        return None
     top = float(hop.clock[hop.air.index(hop.top)])
     if hop.end is not None and hop.top == hop.air[0]:
         return 2 * (hop.span - top)
     return 2 * top if hop.start is not None and hop.top == hop.air[-1] and top > 0 else None
+
+
+def maybe_held(reading: Reading, hop: Hop) -> int:
+    """Frames of a hop of which a count does not tell whether they are holds or time that passes; none where it flies.
+
+    Those of its drawings that are exposed longer than the ones beside them, and of the contact that it leaves.
+    """
+    if not is_counted(reading, hop):
+        return 0
+    leaves = reading.steps[hop.start.steps[-1]].frames - hop.usual if hop.start and hop.start.steps else 0
+    return sum(hop.held) + max(0, leaves)
 
 
 def is_counted(reading: Reading, hop: Hop) -> bool:
@@ -42,10 +57,13 @@ def fits_gravity(reading: Reading, hop: Hop) -> bool:
 
 def _at_its_bounds(hop: Hop, p: Parabola) -> bool:
     """Whether the parabola would meet the ground further than half an exposure from the drawn contacts."""
-    drawn = 1e-6 - hop.usual / 2
-    early = hop.start is not None and bool(hop.start.steps) and abs(p.left) >= -drawn
-    late = hop.end is not None and bool(hop.end.steps) and abs(p.lands - hop.span) >= -drawn
-    return early or late
+    at_start, at_end = hop.start is not None and bool(hop.start.steps), hop.end is not None and bool(hop.end.steps)
+    early = at_start and not _within(p.left, hop.around[0])
+    return early or (at_end and not _within(p.lands - hop.span, hop.around[1]))
+
+
+def _within(time: float, bounds: tuple[float, float]) -> bool:
+    return bounds[0] + 1e-6 < time < bounds[1] - 1e-6
 
 
 def hop_height(reading: Reading, hop: Hop) -> float:
@@ -69,7 +87,8 @@ def consensus_gravity(reading: Reading) -> float | None:
         duration = hop_duration(reading, hop)
         height = hop_height(reading, hop)
         if duration and height > 0.3 * reading.diameter:
-            votes.append((8 * height / duration**2, 1.0 if hop.whole else 0.8))
+            sure = 1.0 if hop.whole else 0.4 if is_counted(reading, hop) else 0.8
+            votes += [(8 * height / told**2, sure) for told in {duration, duration + maybe_held(reading, hop)}]
     if not votes:
         return None
     values, weights = np.array(votes).T

@@ -6,6 +6,7 @@ That is how students are taught to space; it is smooth, but not gravity's own sp
 from __future__ import annotations
 
 from collections.abc import Sequence
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -20,6 +21,12 @@ FEWEST_TO_SETTLE = 4
 HALFWAY = 0.4
 # Beside a halved side the top lies between half of and the whole of the last gap further on.
 LEAST_ON, MOST_ON = 0.4, 1.1
+# A drawing less lower than the highest, as a share of the gap before it, may be the top as well.
+AS_HIGH = 0.05
+# Between the ratios 2, where a side begins at its top, and 7 / 3, where it begins below.
+BELOW_TOP = 2.15
+# One side of a top has at most so many drawings more than the other.
+MOST_UNLIKE = 2
 
 
 def places(
@@ -45,11 +52,42 @@ def places(
             found += _next_to_last(points[index], inwards) if halved else []
         elif (index - top) * beyond > 0:
             found += _between(points, others, top, index, inwards, beyond, halved)
+            if halved and len(inwards) > 1 and points[top, 1] - points[index, 1] < AS_HIGH * _apart(*inwards[:2]):
+                # Of two that are nearly as high as each other either may be the top.
+                found += _next_to_last(points[index], inwards)
             cut_off = (after if beyond < 0 else before) is None and abs(index - top) == 1
-            if halved and cut_off and inwards:
+            if halved and cut_off and inwards and _is_below_its_top(points[top], inwards):
                 # The clip begins or ends on the way: the true top is still to come, and the gaps just halve.
-                found.append(inwards[0] + (points[top] - inwards[0]) * 2 / 3)
+                found.insert(0, inwards[0] + (points[top] - inwards[0]) * 2 / 3)
+            if halved and contact is None:
+                found += _cut_side(points, others, top, index)
     return found
+
+
+def _is_below_its_top(highest: NDArray[np.float64], outwards: Sequence[NDArray[np.float64]]) -> bool:
+    """Whether a cut side may begin below its top, by its drawings beyond the one that is looked at.
+
+    From the top they lie twice as far each; from the drawing below it at 3, 7, 15 times the first gap.
+    """
+    return len(outwards) < 2 or _apart(outwards[1], highest) > BELOW_TOP * _apart(outwards[0], highest)
+
+
+def _cut_side(points: NDArray[np.float64], others: Sequence[int], top: int, index: int) -> list[NDArray[np.float64]]:
+    """Where a drawing may lie on the side of a top that the clip's beginning or end cuts off.
+
+    As far from the top as the drawing as far on its other side, or half or twice as far for every drawing that one side
+    has more than the other; or by those on its own side, of which each is twice as far from the top as the one before.
+    """
+    apex, way, rank = points[top], 1 if index > top else -1, abs(index - top)
+    wanted = []
+    if top - way * rank in others:
+        mirrored = _apart(points[top - way * rank], apex)
+        wanted += [mirrored * 2.0**more for more in range(-MOST_UNLIKE, MOST_UNLIKE + 1)]
+    if rank > 1 and index - way in others:
+        wanted.append(2 * _apart(points[index - way], apex))
+    if index + way in others:
+        wanted.append(_apart(points[index + way], apex) / 2)
+    return [_at_distance(points[index], apex, far) for far in wanted]
 
 
 def settles(
@@ -77,17 +115,36 @@ def settles(
     return bool(((doubles >= LEAST_RATIO) & (doubles <= MOST_RATIO)).all())
 
 
-def is_habit(
-    runs: Sequence[tuple[NDArray[np.float64], NDArray[np.float64] | None, NDArray[np.float64] | None]],
-) -> bool:
+def shows_top(points: NDArray[np.float64], *, at_start: bool) -> bool:
+    """Whether half a hop's drawings (n, 2), spaced by halves, begin (or end) at their top and not below it.
+
+    The last half is not halved again, so the two gaps next to a top are equal.
+    """
+    if len(points) < 3:
+        return False
+    outwards = points if at_start else points[::-1]
+    gaps = np.maximum(np.hypot(*steps_of(outwards[:3]).T), 1e-6)
+    return bool(LEAST_EQUAL <= gaps[1] / gaps[0] <= 1 / LEAST_EQUAL)
+
+
+class Hopped(NamedTuple):
+    """A hop's drawings in the air (n, 2), the contacts (2,) before and after, and whether it flies by gravity."""
+
+    points: NDArray[np.float64]
+    before: NDArray[np.float64] | None
+    after: NDArray[np.float64] | None
+    flies: bool
+
+
+def is_habit(hops: Sequence[Hopped]) -> bool:
     """Whether most rises and falls of a clip are spaced by halves.
 
-    ``runs`` are the hops' drawings in the air (n, 2) and the contacts (2,) before and after them. One misplaced
-    drawing can make one side look halved, or not; the clip's other sides outvote it.
+    One misplaced drawing can make one side look halved, or not; the clip's other sides outvote it. What flies is not
+    halved, though with twos among ones its gaps may double too.
     """
-    sides = [side for points, before, after in runs for side in _sides(points, before, after)]
-    longest = max((len(side) for side in sides), default=0)
-    votes = [_is_halved(side) for side in sides if len(side) >= min(4, longest)]
+    sides = [(side, hop.flies) for hop in hops for side in _sides(hop.points, hop.before, hop.after)]
+    longest = max((len(side) for side, _ in sides), default=0)
+    votes = [not flies and _is_halved(side) for side, flies in sides if len(side) >= min(4, longest)]
     return bool(votes) and 2 * sum(votes) > len(votes)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -56,11 +57,11 @@ def measure(reading: Reading, hop: Hop) -> Hang | None:
     depth = np.sqrt(np.maximum(1 - heights / highest, 0))
     inside = np.flatnonzero(depth <= max(math.sqrt(ABOUT_TOP), float(depth.min())))
     zone = tuple(hop.air[i] for i in range(inside[0], inside[-1] + 1))
-    held = sum(max(0, reading.steps[i].frames - hop.usual) for i in zone)
-    times = np.array([0.0, *hop.frames_clock, _ends(reading, hop)])
+    held = sum(hop.held[inside[0] : inside[-1] + 1])
+    times, held_at = np.array([0.0, *hop.frames_clock, _ends(reading, hop)]), (0, *hop.held, 0)
     deep = np.concatenate([[1.0], depth, [1.0]])
-    comes = _crossing(times, deep, int(inside[0]), int(inside[0]) + 1, hop.usual)
-    goes = _crossing(times, deep, int(inside[-1]) + 1, int(inside[-1]) + 2, hop.usual)
+    comes = _crossing(times, deep, held_at, int(inside[0]))
+    goes = _crossing(times, deep, held_at, int(inside[-1]) + 1)
     if reading.by_halves:
         return Hang(zone=zone, drawn=goes - comes, called_for=goes - comes - held, held=held)
     return Hang(zone=zone, drawn=goes - comes, called_for=OF_THE_REST * (comes + times[-1] - goes), held=held)
@@ -75,12 +76,12 @@ def _ends(reading: Reading, hop: Hop) -> float:
     return float(hop.frames_clock[-1] + lands - last.frame)
 
 
-def _crossing(times: NDArray[np.float64], depth: NDArray[np.float64], one: int, other: int, usual: int) -> float:
-    """When the ball passes the height about its top between two neighbouring drawings.
+def _crossing(times: NDArray[np.float64], depth: NDArray[np.float64], held: Sequence[int], one: int) -> float:
+    """When the ball passes the height about its top between a drawing and the next.
 
-    A held drawing stands still until one usual exposure before the next.
+    A held drawing stands still as long as it is held.
     """
-    leaves = max(times[one], times[other] - usual)
-    way = depth[other] - depth[one]
+    leaves, comes = times[one] + held[one], times[one + 1]
+    way = depth[one + 1] - depth[one]
     share = (math.sqrt(ABOUT_TOP) - depth[one]) / way if abs(way) > 1e-9 else 0.5
-    return float(leaves + min(1.0, max(0.0, share)) * (times[other] - leaves))
+    return float(leaves + min(1.0, max(0.0, share)) * (comes - leaves))

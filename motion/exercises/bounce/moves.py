@@ -77,7 +77,8 @@ def moves(reading: Reading, gravity: float | None) -> Iterator[Move]:
 def _move(reading: Reading, hop: Hop, kind: Kind, air: tuple[int, ...], frames: float, called_for: float) -> Move:
     steps = [reading.steps[i] for i in air]
     # The top's own hold belongs to the fall that it delays.
-    held = sum(max(0, s.frames - hop.usual) for s in (steps[:-1] if kind == "rise" else steps))
+    holds = dict(zip(hop.air, hop.held, strict=True))
+    held = sum(holds[i] for i in (air[:-1] if kind == "rise" else air))
     over = frames - called_for
     slow: Cause | None = None
     if over > max(SLOW_FRAMES, SLOW_SHARE * called_for) + hop.usual / 2:

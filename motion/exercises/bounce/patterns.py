@@ -79,9 +79,7 @@ def _side(
     # handful of drawings, for which arrays take several times as long.
     outwards = run[::-1] if side == "rise" else run
     place: list[tuple[float, float]] = [tuple(p) for p in points[list(outwards)].tolist()]
-    clock = hop.clock[list(outwards)].tolist()
-    times = [abs(t - clock[0]) for t in clock]
-    until = abs((0.0 if side == "rise" else hop.span) - clock[0])
+    times, until = _on_the_clock(reading, hop, side, outwards)
     gaps = [math.dist(one, other) for one, other in itertools.pairwise(place)]
     speeds = [gap / span for gap, span in zip(gaps, _steps(times), strict=True)]
     wanted = _wanted(place, times, until)
@@ -94,6 +92,17 @@ def _side(
         kind: Kind = "faster_rising" if side == "rise" else "slower_falling"
         return _pattern(kind, side, growth, GROWTH * leniency, gaps, wanted, run, False)
     return None
+
+
+def _on_the_clock(reading: Reading, hop: Hop, side: Side, outwards: Sequence[int]) -> tuple[list[float], float]:
+    """When the drawings of a side lie from its top outwards, and its contact, frames from the top.
+
+    By halves each drawing halves a gap, however long it is exposed; so there only their order counts.
+    """
+    if reading.by_halves:
+        return [float(hop.usual * k) for k in range(len(outwards))], float(hop.usual * len(outwards))
+    clock = hop.clock[list(outwards)].tolist()
+    return [abs(t - clock[0]) for t in clock], abs((0.0 if side == "rise" else hop.span) - clock[0])
 
 
 def _pattern(
@@ -169,7 +178,7 @@ def _even(
     measured = gathered / called_for
     if measured >= limit:
         return None
-    if len(speeds) <= 3 and not missed and _gathers_to_contact(place, times, until, speeds, reading.diameter):
+    if len(speeds) <= 3 and not missed and _gathers_to_contact(place, times, until, speeds, reading):
         return None
     if not hop.whole and gravity is not None and gathered >= 0.6 * gravity:
         # Thrown in or cut off by the clip's end: it need not come to rest at its highest drawing.
@@ -182,7 +191,7 @@ def _gathers_to_contact(
     times: Sequence[float],
     until: float,
     speeds: Sequence[float],
-    diameter: float,
+    reading: Reading,
 ) -> bool:
     """Whether the step to the contact shows the acceleration that the few steps in the air do not.
 
@@ -194,7 +203,7 @@ def _gathers_to_contact(
     if last <= 0.25 * step:
         return False
     length = max(0.0, place[-1][1])
-    return length / last > 1.45 * fmean(speeds) and length > 0.2 * diameter
+    return length / last > 1.45 * fmean(speeds) and (length > 0.2 * reading.diameter or reading.by_halves)
 
 
 def _growth(

@@ -214,7 +214,9 @@ def _across(run: Run, index: int, others: list[int], in_time: float, allowed: To
     if near is not None and abs(near) <= WELL * allowed.across:
         return near
     arc = _beside_arc(run, index, others)
-    told = [off for off in (near, arc) if off is not None]
+    # Beyond the others a few of them tell the arc badly where it is steep, and the flight in time steadies it.
+    flown = in_time if near is None and not run.halved else None
+    told = [off for off in (near, arc, flown) if off is not None]
     if not told:
         # Where the spacing is by halves, a curve in time says nothing about the path.
         return 0.0 if run.halved else in_time
