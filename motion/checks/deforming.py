@@ -93,7 +93,7 @@ def stretch_missing(scene: Scene, contact: Contact) -> Finding | None:
     Measured: the greatest ratio of the axes among the drawings in the air next to a contact, where these move faster
     than 0.5 D a drawing. Tolerance: 1.12.
     """
-    least, tops = FAST_D * scene.reading.diameter, {h.top for h in scene.reading.hops}
+    least, tops = FAST_D * scene.reading.diameter, {i for h in scene.reading.hops for i in _at_top(scene, h)}
     beside = [i for i in (contact.before, contact.after) if _speed(scene, i, contact) > least and i not in tops]
     if not beside or contact.missed:
         return None

@@ -12,7 +12,7 @@ from motion.findings import Finding, severity, span, surety
 from motion.ranks import median
 from motion.tracking.ellipse import axis_angle
 
-VOLUME = 0.12
+VOLUME, VOLUME_PX = 0.12, 1.0
 FLAT = 0.88
 AIRBORNE_D = 0.12
 ALONG_DEGREES = 18.0
@@ -28,15 +28,16 @@ def check(scene: Scene) -> list[Finding]:
 def volume_changes(scene: Scene) -> list[Finding]:
     """``volume.changes``: the ball grows or shrinks.
 
-    Measured: major times minor axis over the clip's middle value of it. Tolerance: 12 % either way.
+    Measured: major times minor axis over the clip's middle value of it. Tolerance: 12 % either way, and 1 px of the
+    diameter, which in a small ball is no more than a pen's width tells.
     """
     steps = scene.reading.steps
     usual = median(np.array([s.shape.area for s in steps]))
-    allowed = VOLUME * scene.leniency
+    allowed, px = VOLUME * scene.leniency, scene.px(0.0, VOLUME_PX)
     found = []
     for step in steps:
         share = step.shape.area / usual
-        if abs(share - 1) <= allowed:
+        if abs(share - 1) <= allowed or abs(math.sqrt(step.shape.area) - math.sqrt(usual)) <= px:
             continue
         times = abs(share - 1) / allowed
         percent = abs(share - 1) * 100

@@ -17,6 +17,8 @@ from motion.ranks import median, percentile
 
 FEWEST_TO_TELL_HOLDS, BETTER_HELD = 5, 0.6
 """So many drawings tell a hold by their flight: without it they lie so much nearer to one."""
+UNSTEADY = 0.1
+"""So many frames beside its place a contact may lie by hand."""
 FITS_PX, FITS_SHARE = 0.7, 0.006
 """Drawings no farther off their flight than that (px, share of its height) need no hold to explain them."""
 FEWEST_TO_TELL_TWO, BETTER_AS_TWO = 5, 0.5
@@ -202,11 +204,11 @@ def around(drawn: Drawn) -> tuple[tuple[float, float], tuple[float, float]]:
     """How far before and after its drawn contacts a flight may meet the ground, frames; the last from its span on.
 
     Of the drawings about a contact the one that is nearest in time shows it, so that is half of the time which that
-    one shows, or the one before.
+    one shows, or the one before; and a little more, since the hand is unsteady.
     """
-    half, start, end = drawn.usual / 2, drawn.start, drawn.end
-    early = (-max(half, start.lead / 2) - start.held, half) if start else (0.0, 0.0)
-    late = (-max(half, end.lead / 2), half + end.held / 2) if end else (0.0, 0.0)
+    half, start, end = drawn.usual / 2 + UNSTEADY, drawn.start, drawn.end
+    early = (-max(half, start.lead / 2 + UNSTEADY) - start.held, half) if start else (0.0, 0.0)
+    late = (-max(half, end.lead / 2 + UNSTEADY), half + end.held / 2) if end else (0.0, 0.0)
     return early, late
 
 
