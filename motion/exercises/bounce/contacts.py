@@ -21,10 +21,16 @@ STRETCHED = 1.15
 HIGHEST_TURN_D = 0.5
 # A dip must be this deep (in diameters) to be a turn.
 LEAST_DIP_D = 0.12
-# Nearer than this part of an exposure to the true contact, a drawing is the one that shows it.
+# Nearer than this part of an exposure to the true contact, a drawing is the one that shows it ...
 OWN_SHARE = 0.42
+# ... unless it lies no farther (in diameters, px) off its flight: then nobody put it there as the contact.
+ON_FLIGHT_D, ON_FLIGHT_PX = 0.025, 0.8
 # So near to the ground (in diameters) a drawing that its fall does not lead to was put there as the landing.
 PUT_DOWN_D = 0.15
+# Between these shares of its height a fall is halfway down.
+HALFWAY_DOWN = (0.4, 0.6)
+# Drawings on both sides of a top that differ in height by no more (in diameters) mirror each other.
+ALIKE_D = 0.03
 # A fall that gathers less than this share of the speed that gravity would give goes in even steps; so does one of
 # three drawings of which the last lies as near (in diameters) to where the two before it lead.
 EVEN_SHARE, EVENLY_D = 0.4, 0.02
@@ -37,6 +43,8 @@ class StepLike(Protocol):
     def frame(self) -> int: ...
     @property
     def frames(self) -> int: ...
+    @property
+    def x(self) -> float: ...
     @property
     def height(self) -> float: ...
     @property
@@ -81,7 +89,8 @@ def find(
 ) -> list[Contact]:
     """All contacts in order. ``clearances`` (n,) px are the steps' bottoms above the ground.
 
-    ``gravity`` in px per frame², where the clip's is known already, steadies the flights beside a missed contact.
+    ``gravity`` in px per frame², where the clip's is known already, steadies the flights beside a missed contact; it
+    is not to be given where a clip is spaced by halves, which no gravity tells.
     """
     touch = max(0.06 * diameter, 2.5)
     found: list[Contact] = []
@@ -199,12 +208,39 @@ def _lands_before(steps: Sequence[StepLike], first: int, diameter: float, gravit
     # Two drawings before it lead to it only in even steps, as gravity does not.
     if len(free) == 2 and abs(float(np.polyval(free, here.frame)) - here.height) < max(EVENLY_D * diameter, 1.0):
         return False
+    if _mirrors_its_rise(steps, first - 1, diameter) or _halves_its_fall(steps, first - 1):
+        return False
     led_to = float(np.polyval(fall, here.frame))
     put_down = here.clearance < PUT_DOWN_D * diameter and led_to - here.height > 0.1 * diameter
     if put_down or led_to < 0.5 * here.clearance:
         return True
     later = [r.real - here.frame for r in np.roots(fall) if abs(r.imag) < 1e-6 and r.real >= here.frame]
     return bool(later) and min(later) < OWN_SHARE * (next_one.frame - here.frame)
+
+
+def _top_before(steps: Sequence[StepLike], index: int) -> int:
+    """The index of the drawing from which the fall to a drawing begins."""
+    while index > 0 and steps[index - 1].height >= steps[index].height:
+        index -= 1
+    return index
+
+
+def _halves_its_fall(steps: Sequence[StepLike], index: int) -> bool:
+    """Whether a drawing lies about halfway down its fall, as the last one in the air does in a low hop."""
+    top = _top_before(steps, index)
+    least, most = HALFWAY_DOWN
+    return top < index and least < steps[index].height / max(steps[top].height, 1e-6) < most
+
+
+def _mirrors_its_rise(steps: Sequence[StepLike], index: int, diameter: float) -> bool:
+    """Whether a drawing on a fall stands as high as the one as far from the top on its rise, where that is drawn."""
+    top = _top_before(steps, index)
+    other = 2 * top - index
+    if top == index or other < 0 or steps[other].clearance <= max(TOUCHES_D * diameter, TOUCHES_PX):
+        return False
+    between = [steps[i].height for i in range(other, top + 1)]
+    alike = abs(steps[other].height - steps[index].height) <= max(ALIKE_D * diameter, TOUCHES_PX)
+    return alike and between == sorted(between)
 
 
 def _fall(nearest_first: Sequence[StepLike], gravity: float | None) -> NDArray[np.float64] | None:
@@ -249,8 +285,8 @@ def _missed(steps: Sequence[StepLike], low: int, diameter: float, gravity: float
         return None
     here = steps[low]
     reach = max(0.05 * diameter, 2.0, 0.2 * max(here.clearance, 0.0))
-    off_fall = abs(np.polyval(fall, here.frame) - here.height)
-    off_rise = abs(np.polyval(rise, here.frame) - here.height)
+    off_fall = abs(float(np.polyval(fall, here.frame)) - here.height)
+    off_rise = abs(float(np.polyval(rise, here.frame)) - here.height)
     on_fall = off_fall <= off_rise
     if min(off_fall, off_rise) > reach:
         return None
@@ -265,10 +301,28 @@ def _missed(steps: Sequence[StepLike], low: int, diameter: float, gravity: float
     time, height = meeting
     usual = min(s.frames for s in (steps[beside[0]], steps[beside[1]]))
     away = abs(time - here.frame) / usual
-    own = here.clearance <= MOST_GAP_D * diameter and away < OWN_SHARE and not _stretched(here)
+    flies = gravity is not None and _goes_on(here, before if on_fall else after, min(off_fall, off_rise), diameter)
+    own = here.clearance <= MOST_GAP_D * diameter and away < OWN_SHARE and not _stretched(here) and not flies
     if height > MOST_GAP_D * diameter or own:
         return None
     return Contact(steps=(), before=beside[0], after=beside[1], time=time, meets_at=height)
+
+
+def _goes_on(here: StepLike, nearest_first: Sequence[StepLike], off: float, diameter: float) -> bool:
+    """Whether a drawing so many px off the height of its flight lies on that flight, across too."""
+    allowed = max(ON_FLIGHT_D * diameter, ON_FLIGHT_PX)
+    if off > allowed:
+        return False
+    run = nearest_first[: len(_this_side(nearest_first))]
+    across = curves.polynomial(np.array([float(s.frame) for s in run]), np.array([s.x for s in run]), 1)
+    return abs(float(np.polyval(across, here.frame)) - here.x) <= 2 * allowed
+
+
+def _this_side(nearest_first: Sequence[StepLike]) -> NDArray[np.float64]:
+    """The heights of the drawings beside a turn as far as the top; past it they fall again."""
+    heights = np.array([s.height for s in nearest_first])
+    past = np.flatnonzero(np.diff(heights) < 0)
+    return heights[: max(2, int(past[0]) + 1 if past.size else len(heights))]
 
 
 def _run(nearest_first: Sequence[StepLike], gravity: float | None = None) -> NDArray[np.float64] | None:
@@ -278,12 +332,8 @@ def _run(nearest_first: Sequence[StepLike], gravity: float | None = None) -> NDA
     """
     if len(nearest_first) < 2:
         return None
-    times = np.array([s.frame for s in nearest_first], dtype=np.float64)
-    heights = np.array([s.height for s in nearest_first])
-    # Past the top the height falls again with distance from the turn; only this side of it counts.
-    past = np.flatnonzero(np.diff(heights) < 0)
-    stop = max(2, int(past[0]) + 1 if past.size else len(heights))
-    times, heights = times[:stop], heights[:stop]
+    heights = _this_side(nearest_first)
+    times = np.array([float(s.frame) for s in nearest_first[: len(heights)]])
     if gravity is None:
         return curves.polynomial(times, heights, 2 if len(times) >= 3 else 1)
     middle = times[0]

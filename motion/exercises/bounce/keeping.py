@@ -6,6 +6,7 @@ import itertools
 import math
 from dataclasses import dataclass
 
+from motion.exercises.bounce import halves
 from motion.exercises.bounce.contacts import Contact
 from motion.exercises.bounce.gravity import consensus_gravity, fits_gravity, hop_height
 from motion.exercises.bounce.reading import Hop, Reading
@@ -18,7 +19,7 @@ FEWEST_FLOWN_D, FEWEST_FLOWN = 0.2, 3
 """... but beside a higher one, if as high as this and of so many drawings in the air."""
 
 MOST_OVER = 1.12
-FEWEST_FOR_FLIGHT, NEAR_TOP = 4, 0.6
+FEWEST_FOR_FLIGHT, NEAR_TOP, AT_TOP = 4, 0.6, 0.55
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -90,7 +91,16 @@ def has_top(reading: Reading, hop: Hop) -> bool:
         return True
     steps = reading.steps
     slow = bool(beside) and abs(steps[beside[0]].height - steps[hop.top].height) <= SLOW_D * reading.diameter
-    return slow or _by_its_flight(reading, hop, place)
+    return slow or _by_its_flight(reading, hop, place) or _by_the_clip(reading, hop)
+
+
+def _by_the_clip(reading: Reading, hop: Hop) -> bool:
+    """Whether by the clip's gravity a half hop turns where its highest drawing is; by halves, whether that shows."""
+    if reading.by_halves:
+        return halves.shows_top(reading.points(hop.air), at_start=hop.start is None)
+    gravity = consensus_gravity(reading)
+    beyond = _beyond_drawings(reading, hop, gravity) if gravity else None
+    return beyond is not None and abs(beyond) <= AT_TOP * hop.usual
 
 
 def _by_its_flight(reading: Reading, hop: Hop, place: int) -> bool:

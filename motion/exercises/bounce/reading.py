@@ -120,7 +120,8 @@ def read(track: Track) -> Reading | None:
     from motion.exercises.bounce.gravity import consensus_gravity
 
     # Contacts that no drawing shows are found from the flights beside them, which the clip's gravity steadies.
-    steadied = turning.find(steps, clearances, diameter, consensus_gravity(first))
+    gravity = None if first.by_halves else consensus_gravity(first)
+    steadied = turning.find(steps, clearances, diameter, gravity)
     return first if tuple(steadied) == first.contacts else _tell(track.ground, steps, diameter, steadied)
 
 
