@@ -22,7 +22,8 @@ STRETCH, SQUASH = 0.12, 0.08
 ACROSS_DEGREES, ACROSS_STRETCH, ACROSS_MOVE_D = 18.0, 0.15, 0.3
 AT_TOP, BESIDE_TOP = 0.12, 0.18
 UNWANTED = {"hard": 0.08, "firm": 0.25}
-"""How far a ball that should keep its shape may be off round."""
+UNWANTED_PX = 1.25
+"""How far a ball that should keep its shape may be off round, and so many px in any case."""
 LEVEL_DEGREES = 6.0
 """A ball that is pressed flat lies as level as this, or as near to the ground's own slope."""
 AS_HIGH = 0.02
@@ -65,7 +66,7 @@ def _round_to(scene: Scene, tops: Sequence[int]) -> dict[int, float]:
 def unwanted(scene: Scene, flattened: Sequence[int]) -> list[Finding]:
     """``shape.unwanted``: a ball of a hard or firm material deforms.
 
-    Measured: long axis over short axis. Tolerance: 1.08 (hard), 1.25 (firm).
+    Measured: long axis over short axis. Tolerance: 1.08 (hard), 1.25 (firm), and 1.25 px.
     """
     material = scene.brief.bounce.material
     allowed = UNWANTED[material] * scene.leniency
@@ -82,7 +83,7 @@ def unwanted(scene: Scene, flattened: Sequence[int]) -> list[Finding]:
             advice="Draw it round, as everywhere else.",
         )
         for index, step in enumerate(scene.reading.steps)
-        if index not in flattened and step.shape.stretch - 1 > allowed
+        if index not in flattened and _is_long(scene, index, allowed) and _is_seen(scene, step)
     ]
     return scene.merged(told)
 
@@ -98,6 +99,8 @@ def stretch_missing(scene: Scene, contact: Contact) -> Finding | None:
     if not beside or contact.missed:
         return None
     steps = [scene.reading.steps[i] for i in beside]
+    if not all(s.whole for s in steps):
+        return None
     stretch, needed = max(s.shape.stretch for s in steps) - 1, STRETCH / scene.leniency
     if stretch >= needed:
         return None
@@ -132,6 +135,8 @@ def squash_missing(scene: Scene, contact: Contact) -> Finding | None:
     if contact.missed or fast <= 0:
         return None
     steps = [scene.reading.steps[i] for i in contact.steps]
+    if not all(s.whole for s in steps):
+        return None
     flattest = min(steps, key=lambda s: s.shape.height / s.shape.width)
     flatness = 1 - flattest.shape.height / flattest.shape.width
     needed = SQUASH / scene.leniency * min(1.0, LEAST_DUE + fast / FULL_DUE_D)
@@ -190,7 +195,8 @@ def stretch_across(scene: Scene, told: set[int]) -> list[Finding]:
     for hop in scene.reading.hops:
         for index in hop.air if _is_high(scene, hop) else ():
             step = scene.reading.steps[index]
-            if index in told or step.shape.stretch - 1 <= ACROSS_STRETCH * scene.leniency:
+            long = step.whole and step.shape.stretch - 1 > ACROSS_STRETCH * scene.leniency
+            if index in told or not long:
                 continue
             ways = _ways(scene, index)
             if not ways:
@@ -337,7 +343,13 @@ def _is_slow(scene: Scene, hop: Hop) -> bool:
 
 
 def _is_long(scene: Scene, index: int, allowed: float) -> bool:
-    return scene.reading.steps[index].shape.stretch - 1 > allowed
+    step = scene.reading.steps[index]
+    return step.whole and step.shape.stretch - 1 > allowed
+
+
+def _is_seen(scene: Scene, step: Step) -> bool:
+    """Whether a ball is so much longer than wide, px, that in a small one too it is no pen's width."""
+    return step.shape.major - step.shape.minor > scene.px(0.0, UNWANTED_PX)
 
 
 def _stretched(scene: Scene, index: int) -> dict[str, Any]:

@@ -12,7 +12,7 @@ from motion.findings import Finding, severity, span, surety
 from motion.ranks import median
 from motion.tracking.ellipse import axis_angle
 
-VOLUME, VOLUME_PX = 0.12, 1.0
+VOLUME, VOLUME_PX = 0.12, 1.25
 FLAT = 0.88
 AIRBORNE_D = 0.12
 ALONG_DEGREES = 18.0
@@ -28,10 +28,12 @@ def check(scene: Scene) -> list[Finding]:
 def volume_changes(scene: Scene) -> list[Finding]:
     """``volume.changes``: the ball grows or shrinks.
 
-    Measured: major times minor axis over the clip's middle value of it. Tolerance: 12 % either way, and 1 px of the
+    Measured: major times minor axis over the clip's middle value of it. Tolerance: 12 % either way, and 1.25 px of the
     diameter, which in a small ball is no more than a pen's width tells.
     """
-    steps = scene.reading.steps
+    steps = [s for s in scene.reading.steps if s.whole]
+    if not steps:
+        return []
     usual = median(np.array([s.shape.area for s in steps]))
     allowed, px = VOLUME * scene.leniency, scene.px(0.0, VOLUME_PX)
     found = []
@@ -79,7 +81,7 @@ def squash_in_air(scene: Scene) -> list[Finding]:
     for index, step in enumerate(steps):
         flatness = step.shape.height / step.shape.width
         airborne = step.clearance > AIRBORNE_D * scene.reading.diameter * scene.leniency
-        if flatness >= limit or not airborne or index in elsewhere:
+        if flatness >= limit or not airborne or not step.whole or index in elsewhere:
             continue
         if _off_path(scene, index) <= ALONG_DEGREES * scene.leniency or deforming.leans(scene, index):
             continue

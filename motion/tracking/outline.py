@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Generator, Iterator, Sequence
 from dataclasses import dataclass, replace
 
@@ -18,6 +19,8 @@ from motion.tracking.light import NOWHERE, Box, over, where_over
 MOST_CANDIDATES = 6
 # Smaller marks are none, px.
 LEAST_AREA = 24
+# What goes up to the frame's edge is drawn on the rows or columns this near to it.
+AT_EDGE_PX = 2
 # An ellipse so many times as long as what was seen of it was never seen.
 BEYOND = 4.0
 # What is thinner than these shares of a thing's thickest part is first taken for whiskers (a speed line, a line that
@@ -163,10 +166,23 @@ def _roughly(points: NDArray[np.float64]) -> tuple[Ellipse | None, bool]:
 
 
 def _touches_edge(points: NDArray[np.float64], sight: Sight) -> bool:
-    """Whether an outline goes up to the frame's edge."""
+    """Whether what lies in an outline (n, 2) goes up to the frame's edge.
+
+    Closing gaps carries an outline on to an edge that is near, so what is drawn must itself be there.
+    """
     height, width = sight.differs.size
-    (left, top), (right, bottom) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
-    return bool(left <= 1 or top <= 1 or right >= width - 2 or bottom >= height - 2)
+    left, top = (max(0, int(v)) for v in points.min(axis=0))
+    right, bottom = (int(math.ceil(v)) + 1 for v in points.max(axis=0))
+    strips: list[Box] = []
+    if left <= 1:
+        strips.append((0, top, AT_EDGE_PX, bottom))
+    if top <= 1:
+        strips.append((left, 0, right, AT_EDGE_PX))
+    if right >= width - 1:
+        strips.append((width - AT_EDGE_PX, top, width, bottom))
+    if bottom >= height - 1:
+        strips.append((left, height - AT_EDGE_PX, right, height))
+    return any(bool(over(sight.differs.cut(strip), sight.threshold).any()) for strip in strips)
 
 
 def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Generator[Start, Edge, Candidate]:

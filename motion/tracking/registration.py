@@ -28,6 +28,8 @@ LEAST_EDGE = 5.0
 FEWEST_POINTS = 80
 LEAST_SPAN = 0.35
 """Which part of the frame's width or height the edges must span."""
+FEWEST_ACROSS, SPAN_ACROSS = 20, 0.2
+"""So many edges, so far apart in the frame, tell a move across them."""
 MOST_POINTS = 2000
 MOST_COARSE = 400
 SUPPORT = 0.6
@@ -222,9 +224,18 @@ def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Point
     points = chosen[:, ::-1].astype(np.float64)
     rows, columns = chosen[:, 0], chosen[:, 1]
     slopes = np.stack([across[rows, columns], down[rows, columns]], axis=1).astype(np.float64)
-    # What grain lays along a level line would tell of a move along it.
+    # What grain lays along a level line would tell of a move along it; so would the few edges of a ball in front.
     slopes[np.abs(slopes) < LEAST_EDGE / 2] = 0.0
+    size = np.array([reference.shape[1], reference.shape[0]])
+    for axis in (0, 1):
+        if not _tells(points[slopes[:, axis] != 0], size):
+            slopes[:, axis] = 0.0
     return points, slopes
+
+
+def _tells(points: Points, size: NDArray[np.int64]) -> bool:
+    """Whether edges at (n, 2) are enough, and far enough apart in a frame of that size, to tell a move across them."""
+    return len(points) >= FEWEST_ACROSS and bool((np.ptp(points, axis=0) >= SPAN_ACROSS * size).any())
 
 
 def _near_edges(grey: Grey) -> NDArray[np.uint8]:

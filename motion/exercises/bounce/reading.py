@@ -24,7 +24,7 @@ IN_PLACE_D = 0.35
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Step:
-    """One exposure of one measured drawing.
+    """One exposure of one measured drawing. Of one that the frame's edge cuts, the place is told but not the size.
 
     ``height`` is how far the centre stands above where it is when the round ball rests on the ground below it;
     ``clearance`` is how far the bottom of the outline is above the ground. Both px, up.
@@ -42,6 +42,11 @@ class Step:
     @property
     def last_frame(self) -> int:
         return self.frame + self.frames - 1
+
+    @property
+    def whole(self) -> bool:
+        """Whether all of the ball lies within the frame."""
+        return not self.shape.clipped
 
 
 @dataclass(frozen=True, slots=True, kw_only=True, eq=False)
@@ -170,7 +175,8 @@ def _diameter(track: Track) -> float | None:
 
 def _round_diameter(steps: list[Step], hops: list[Hop]) -> float | None:
     """The median size of the drawings nearest the tops, where the ball is round."""
-    sizes = [np.sqrt(steps[i].shape.area) for hop in hops for i in hop.air if abs(i - hop.top) <= 1]
+    near = [steps[i] for hop in hops for i in hop.air if abs(i - hop.top) <= 1]
+    sizes = [np.sqrt(s.shape.area) for s in near if s.whole]
     return median(np.array(sizes)) if sizes else None
 
 
@@ -178,7 +184,7 @@ def _steps(track: Track, level: Ground, diameter: float) -> list[Step]:
     steps = []
     for exposure in track.exposures:
         shape = track.shape_of(exposure.drawing)
-        if shape is None or shape.clipped:
+        if shape is None or _mostly_outside(shape, level):
             continue
         ground = level.y_at(shape.x)
         steps.append(
@@ -194,6 +200,11 @@ def _steps(track: Track, level: Ground, diameter: float) -> list[Step]:
             )
         )
     return steps
+
+
+def _mostly_outside(shape: Shape, level: Ground) -> bool:
+    """Whether so much of a ball lies outside the frame that what is left does not tell where it is."""
+    return shape.clipped and not (0 <= shape.x < level.width and shape.y >= 0)
 
 
 def _rest(steps: list[Step], found: list[Contact], diameter: float) -> tuple[int, ...]:
