@@ -103,7 +103,9 @@ def parting(shares: Sequence[float]) -> Parting:
 class LossyCounter:
     """Numbers the drawings of a lossy clip once all its pictures have been seen."""
 
-    def __init__(self) -> None:
+    def __init__(self, *, drifts: bool = False) -> None:
+        """``drifts`` tells that pictures were laid straight, after which a ball lies a little less surely."""
+        self._returns_px = CLEARLY_MOVED_PX if drifts else MOVED_PX
         self._steps: list[float] = []
         self._contrasts: list[float] = []
         self._coarse: list[bool] = []
@@ -177,7 +179,7 @@ class LossyCounter:
         alike = thumbs.alike(index, firsts, SHRUNK_LIMIT * SURELY_OTHER * usual)
         for number in alike[::-1] + 1:
             first = firsts[number - 1]
-            if number == last or (moved(first, index) or 0.0) > MOVED_PX:
+            if number == last or (moved(first, index) or 0.0) > self._returns_px:
                 continue
             share = step(self._shrunk[index], self._shrunk[first]) / usual / SHRUNK_LIMIT
             if _is_held(share, partial(moved, first, index), parted, REDRAWN):

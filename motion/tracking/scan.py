@@ -16,6 +16,7 @@ from motion.tracking import follow, outline, steady
 from motion.tracking.background import Background
 from motion.tracking.differs import Differs
 from motion.tracking.edges import Sight
+from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter
 from motion.tracking.light import Box
 from motion.tracking.lossy import LossyCounter
@@ -43,6 +44,8 @@ GRAINY = 6
 """Levels of noise from which pictures are smeared before outlines are looked for."""
 FAINTEST_LINE = 24
 """Levels up to which what stands out of the background is no line: grain, the tooth of paper."""
+SHAPE_TELLS = 0.5
+"""A ball's reach is measured half as surely as its place, and tells that much of whether it was drawn anew."""
 RINGING = 0.22
 """Rings of so large a share of a ball's contrast are what a video's codec leaves around it."""
 Progress = Callable[[float, str], None]
@@ -218,7 +221,7 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
 
     What most likely shows the last drawing again is not looked at; should it be another after all, it is then.
     """
-    counter = LossyCounter()
+    counter = LossyCounter(drifts=pictures.steady.register is not None)
     total = len(pictures)
     looks = Looks(eye)
     for index, (view, shift) in enumerate(pictures.of(range(total))):
@@ -255,13 +258,22 @@ class _Balls:
         return dict(zip(order, follow.choose(found, usual), strict=True)) if usual else {}
 
     def moved(self, first: int, second: int) -> float | None:
-        """How far apart the ball lies in two pictures, px; None where it is not surely known in both."""
+        """How far apart the ball lies in two pictures, or how unlike it is, px; None where that is not surely known."""
         one, other = self._chosen.get(first), self._chosen.get(second)
         if one is None or other is None or one.clipped or other.clipped:
             return None
         if min(one.roundness, other.roundness) < outline.ROUND_ENOUGH:
             return None
-        return math.hypot(one.ellipse.x - other.ellipse.x, one.ellipse.y - other.ellipse.y)
+        return max(_apart(one.ellipse, other.ellipse), SHAPE_TELLS * _unlike(one.ellipse, other.ellipse))
+
+
+def _apart(one: Ellipse, other: Ellipse) -> float:
+    return math.hypot(one.x - other.x, one.y - other.y)
+
+
+def _unlike(one: Ellipse, other: Ellipse) -> float:
+    """By how much two ellipses differ in how far they reach across and down, px."""
+    return max(abs(one.half_width - other.half_width), abs(one.half_height - other.half_height))
 
 
 def _around(candidates: Sequence[Candidate], box: Box) -> Box:
