@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import cv2
 import numpy as np
@@ -25,6 +26,8 @@ LEAST_SCORE = 5.0
 """Levels by which what is above and below a line must differ along it, on the whole."""
 NEARLY_AS_STRONG, CLOSER_PX = 0.5, 1.0
 """A line that is weaker, by no more than this, wins where the ball turns so much closer to it."""
+LEAST_APART_D, FLAT = 0.6, 0.95
+"""Turns so many diameters apart tell a slope; a ball whose height is no more of its width is pressed flat."""
 ABOVE, BELOW, CLOSELY = 9, 4, 7
 """How far above and below where a line should be its edge is looked for, px, and how near it must be strongest."""
 
@@ -50,11 +53,13 @@ def find(background: Light, shapes: Sequence[Shape | None], fixed_y: float | Non
         return None
     turning = _turning_shapes(shapes) or [max(known, key=lambda s: s.bottom)]
     drawn = _drawn(background, known, turning)
-    return drawn or _inferred(turning, known, width)
+    if drawn is None and len(turning) == 1:
+        drawn = _drawn(background, known, turning, _past_lowest(known, turning))
+    return drawn or _inferred(turning, _turning_shapes(shapes, ends=True), known, width)
 
 
-def _turning_shapes(shapes: Sequence[Shape | None]) -> list[Shape]:
-    """The lowest shapes of each dip, judged by their bottoms."""
+def _turning_shapes(shapes: Sequence[Shape | None], *, ends: bool = False) -> list[Shape]:
+    """The lowest shapes of each dip, judged by their bottoms; with ``ends`` those at the clip's ends however high."""
     known = [s for s in shapes if s is not None and not s.clipped]
     if len(known) < 3:
         return []
@@ -69,49 +74,80 @@ def _turning_shapes(shapes: Sequence[Shape | None]) -> list[Shape]:
         if bottoms[i] < beside.max() - alike or bottoms[i] - beside.min() <= 0.1 * size:
             continue
         # At the clip's ends a low drawing may be one in the air, thrown in or on its way out.
-        if (before.size == 0 or after.size == 0) and bottoms[i] < lowest - size:
+        if not ends and (before.size == 0 or after.size == 0) and bottoms[i] < lowest - size:
             continue
         turns.append(known[i])
     return turns
 
 
-def _inferred(turning: Sequence[Shape], known: Sequence[Shape], width: int) -> Ground | None:
-    """The ground at which most turns agree: level, or sloping where three or more turns tell so.
+def _inferred(
+    turning: Sequence[Shape], with_ends: Sequence[Shape], known: Sequence[Shape], width: int
+) -> Ground | None:
+    """The ground at which most turns agree: level, or sloping where enough turns tell so.
 
-    Where they are divided the lower level wins.
+    Where they are divided the lower level wins. Turns at the clip's ends tell a slope together with others only.
     """
     size = float(np.median([np.sqrt(s.area) for s in known]))
-    xs, bottoms = np.array([s.x for s in turning]), np.array([s.bottom for s in turning])
+    bottoms = np.array([s.bottom for s in turning])
     reach = max(1.6, 0.03 * size)
     votes = (np.abs(bottoms[:, None] - bottoms[None, :]) <= reach).sum(axis=1)
     best = max(range(len(bottoms)), key=lambda i: (votes[i], bottoms[i]))
     agreed, slope = int(votes[best]), 0.0
     level = float(np.median(bottoms[np.abs(bottoms - bottoms[best]) <= reach]))
-    sloping = _slope_of(xs, bottoms, reach, size)
-    if sloping is not None and sloping[2] > agreed + 1:
+    sloping = _slope_of(with_ends, reach, size) or _slope_of_two(turning, reach, size)
+    if sloping is not None and sloping.agree > agreed:
         slope, level, agreed = sloping
-    confidence = round(0.3 + 0.6 * agreed / len(bottoms) * min(1.0, len(bottoms) / 3), 3)
+    confidence = round(0.3 + 0.6 * min(1.0, agreed / len(bottoms)) * min(1.0, len(bottoms) / 3), 3)
     return Ground(y_left=level, y_right=level + slope * (width - 1), width=width, confidence=confidence, drawn=False)
 
 
-def _slope_of(
-    xs: NDArray[np.float64], bottoms: NDArray[np.float64], reach: float, size: float
-) -> tuple[float, float, int] | None:
-    """Slope, y at x = 0 and number of the turns that agree on one sloping line; None with fewer than three."""
-    best: tuple[float, float, int] | None = None
+class _Sloping(NamedTuple):
+    """A line's slope, its y at x = 0, and how many turns agree on it."""
+
+    slope: float
+    level: float
+    agree: int
+
+
+def _slope_of(turns: Sequence[Shape], reach: float, size: float) -> _Sloping | None:
+    """The sloping line on which most turns agree; None with fewer than three, or where a level does as well."""
+    xs, bottoms = np.array([s.x for s in turns]), np.array([s.bottom for s in turns])
+    best: _Sloping | None = None
     for i in range(len(xs)):
         for j in range(i + 1, len(xs)):
-            if abs(xs[j] - xs[i]) < 2 * size or abs(bottoms[j] - bottoms[i]) > STEEPEST * abs(xs[j] - xs[i]):
+            if abs(xs[j] - xs[i]) < LEAST_APART_D * size or abs(bottoms[j] - bottoms[i]) > STEEPEST * abs(
+                xs[j] - xs[i]
+            ):
                 continue
             slope = (bottoms[j] - bottoms[i]) / (xs[j] - xs[i])
             agree = np.abs(bottoms - bottoms[i] - slope * (xs - xs[i])) <= 0.6 * reach
-            if agree.sum() >= 3 and (best is None or agree.sum() > best[2]):
+            if agree.sum() >= 3 and (best is None or agree.sum() > best.agree):
                 fitted, offset = np.polyfit(xs[agree], bottoms[agree], 1)
-                best = (float(fitted), float(offset), int(agree.sum()))
+                best = _Sloping(float(fitted), float(offset), int(agree.sum()))
     return best
 
 
-def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) -> Ground | None:
+def _slope_of_two(turns: Sequence[Shape], reach: float, size: float) -> _Sloping | None:
+    """The line through the only two turns, where both are pressed flat: each was put on the ground there."""
+    if len(turns) != 2 or any(s.height > FLAT * s.width for s in turns):
+        return None
+    one, other = turns
+    across, down = other.x - one.x, other.bottom - one.bottom
+    if abs(across) < LEAST_APART_D * size or not reach < abs(down) <= STEEPEST * abs(across):
+        return None
+    return _Sloping(down / across, one.bottom - down / across * one.x, 2)
+
+
+def _past_lowest(known: Sequence[Shape], turning: Sequence[Shape]) -> float:
+    """How far below its lowest drawing a ball may have turned, px, where no drawing shows that: a step of its own."""
+    bottoms = [s.bottom for s in known]
+    at = [i for i, s in enumerate(known) if s in turning]
+    steps = [abs(bottoms[i] - bottoms[j]) for i in at for j in (i - 1, i + 1) if 0 <= j < len(known)]
+    return max(steps, default=0.0)
+
+
+def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape], further: float = 0.0) -> Ground | None:
+    """The drawn line along which the ball turns; it may lie so much ``further`` below its lowest drawings, px."""
     size = float(np.median([np.sqrt(s.area) for s in known]))
     height, width = background.shape[:2]
     # Wider than the contacts, so that a wavering line is not taken for a sloping one.
@@ -120,8 +156,8 @@ def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape]) 
     if right - left < 2 * STRIP:
         return None
     near = [s.x - left for s in turning]
-    level = float(np.median([s.bottom for s in turning]))
-    reach = 0.45 * size + 4
+    level = float(np.median([s.bottom for s in turning])) + further / 2
+    reach = 0.45 * size + 4 + further / 2
     top = int(max(0, level - reach - STEEPEST * (right - left) / 2 - 12))
     bottom = int(min(height, level + reach + STEEPEST * (right - left) / 2 + 12))
     if bottom - top < 8:

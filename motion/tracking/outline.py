@@ -19,8 +19,8 @@ from motion.tracking.light import NOWHERE, Box, over, where_over
 MOST_CANDIDATES = 6
 # Smaller marks are none, px.
 LEAST_AREA = 24
-# What goes up to the frame's edge is drawn on the rows or columns this near to it.
-AT_EDGE_PX = 2
+# What goes up to the frame's edge is drawn on that many rows or columns next to it.
+AT_EDGE_PX = 1
 # An ellipse so many times as long as what was seen of it was never seen.
 BEYOND = 4.0
 # What is thinner than these shares of a thing's thickest part is first taken for whiskers (a speed line, a line that
@@ -172,7 +172,7 @@ def _touches_edge(points: NDArray[np.float64], sight: Sight) -> bool:
     """
     height, width = sight.differs.size
     left, top = (max(0, int(v)) for v in points.min(axis=0))
-    right, bottom = (int(math.ceil(v)) + 1 for v in points.max(axis=0))
+    right, bottom = (math.ceil(v) + 1 for v in points.max(axis=0))
     strips: list[Box] = []
     if left <= 1:
         strips.append((0, top, AT_EDGE_PX, bottom))

@@ -9,9 +9,12 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from motion.tracking import lossy
+from motion.tracking import lossy, scan
 from motion.tracking.differs import Differs
+from motion.tracking.ellipse import Ellipse
 from motion.tracking.light import Light, difference, where_over
+from motion.tracking.outline import Candidate
+from motion.tracking.registration import STILL
 from motion.tracking.views import Lit
 
 
@@ -128,3 +131,20 @@ class Counting(unittest.TestCase):
 
     def test_slow_drawings_are_not_taken_for_held_ones(self) -> None:
         self.assertEqual(self.count([40, 41, 42.5, 44.5, 47], 2), [1, 2, 3, 4, 5])
+
+
+class Unlike(unittest.TestCase):
+    def ball(self, major: float, minor: float, angle: float, x: float = 50.0) -> scan.Seen:
+        found = Candidate(
+            ellipse=Ellipse(x=x, y=40.0, major=major, minor=minor, angle=angle),
+            clipped=False,
+            contrast=150.0,
+            roundness=1.0,
+        )
+        return scan.Seen(picture=0, shift=STILL, candidates=[found], bare=False, marks=300)
+
+    def test_a_ball_of_another_shape_at_the_same_place_was_drawn_anew(self) -> None:
+        balls = {0: self.ball(22, 22, 0), 1: self.ball(25, 19, 90), 2: self.ball(22.1, 22, 30)}
+        moved = scan._Balls(balls).moved
+        self.assertGreater(moved(0, 1) or 0.0, lossy.FAR_MOVED_PX)
+        self.assertLess(moved(0, 2) or 0.0, lossy.MOVED_PX)

@@ -190,5 +190,15 @@ class Fits(unittest.TestCase):
         self.assertEqual(ranks.medians(values, np.zeros_like(there)).tolist(), [0.0] * len(rows))
 
 
+class AtTheEdge(unittest.TestCase):
+    def test_a_ball_just_inside_is_whole_and_one_that_goes_out_is_cut_and_told_where_it_is(self) -> None:
+        for x, cut in ((32.5, False), (31.8, False), (27.0, True), (16.0, True)):
+            ball = Ellipse(x=x, y=100.0, major=60.0, minor=60.0, angle=0.0)
+            found = outline.candidates(shown(ball))
+            with self.subTest(x):
+                self.assertEqual(found[0].clipped, cut)
+                self.assertAlmostEqual(found[0].ellipse.x, x, delta=0.3)
+
+
 if __name__ == "__main__":
     unittest.main()

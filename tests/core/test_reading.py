@@ -175,6 +175,36 @@ class Ground(unittest.TestCase):
         assert found is not None
         self.assertAlmostEqual(found.y_at(500) - found.y_at(300), 10, delta=0.5)
 
+    def test_it_may_slope_under_a_ball_as_large_as_its_hops_are_wide(self) -> None:
+        found = ground.find(np.full((400, 1000, 4), 255, np.uint8), self.shapes([300, 316, 332], size=230.0))
+        assert found is not None
+        self.assertAlmostEqual(found.y_at(500) - found.y_at(300), 16, delta=0.5)
+
+    def test_two_turns_tell_a_slope_only_where_both_were_put_on_the_ground(self) -> None:
+        paper = np.full((400, 1000, 4), 255, np.uint8)
+        for flat, slopes in ((0.75, True), (1.0, False)):
+            with self.subTest(flat):
+                shapes = [
+                    s if s is None or i % 4 != 2 else replace(s, minor=s.minor * flat, y=s.y + s.minor * (1 - flat) / 2)
+                    for i, s in enumerate(self.shapes([300, 312]))
+                ]
+                found = ground.find(paper, shapes)
+                assert found is not None
+                self.assertAlmostEqual(found.y_at(500) - found.y_at(300), 12 if slopes else 0, delta=0.5)
+
+    def test_a_turn_at_the_clips_beginning_tells_a_slope_with_others(self) -> None:
+        found = ground.find(np.full((400, 1000, 4), 255, np.uint8), self.shapes([300, 330, 360])[2:])
+        assert found is not None
+        self.assertAlmostEqual(found.y_at(500) - found.y_at(300), 30, delta=0.5)
+
+    def test_a_drawn_line_is_found_below_the_only_turn_of_which_no_drawing_shows_the_contact(self) -> None:
+        paper = np.full((400, 1000, 4), 255, np.uint8)
+        paper[300:303, :, :3] = 60
+        shapes = [s for s in self.shapes([300]) if s is not None and s.bottom < 299]
+        found = ground.find(paper, shapes)
+        assert found is not None
+        self.assertEqual((found.drawn, round(found.y_at(500))), (True, 300))
+
     def test_a_drawn_line_counts_by_its_upper_edge_to_a_part_of_a_pixel(self) -> None:
         for top in (299.0, 299.5, 299.75):
             with self.subTest(top):

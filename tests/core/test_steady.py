@@ -52,6 +52,14 @@ def looked_at(pictures: list[Picture]) -> steady.Steady:
 
 
 class Registering(unittest.TestCase):
+    def test_a_bare_line_tells_nothing_of_a_move_along_it_whatever_stands_in_front(self) -> None:
+        pictures = [with_ball(paper(4.0, i, marks=False), 60 + 9 * i, 182 - 7 * i) for i in range(8)]
+        register = Register(pictures[0], pictures[1:7])
+        self.assertGreater(np.count_nonzero(register._slopes[:, 1]), 500)
+        self.assertEqual(np.count_nonzero(register._slopes[:, 0]), 0)
+        for picture in pictures:
+            self.assertEqual(register.shift_of(picture).x, 0.0)
+
     @settings(max_examples=30)
     @given(st.floats(-5, 5), st.floats(-5, 5), st.floats(-0.3, 0.3), st.integers(0, 3))
     def test_any_small_displacement_is_found(self, x: float, y: float, turn: float, seed: int) -> None:
