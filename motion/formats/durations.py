@@ -29,8 +29,7 @@ def to_frames(durations_s: Sequence[float], fps: float, resolution_s: float) -> 
     if None in whole and _is_steady(durations, resolution_s):
         mean = float(durations.mean())
         each = of_steady(1.0 / mean, fps, SAME_RATE + resolution_s / (mean * len(durations)))
-        if each is not None:
-            return (each,) * len(durations), False
+        return (each,) * len(durations), False
     if all(n is not None for n in whole):
         ends = np.floor(np.cumsum(durations) * fps + 0.5)
         running = np.diff(ends, prepend=0.0)
@@ -48,18 +47,15 @@ def _is_steady(durations: NDArray[np.float64], resolution_s: float) -> bool:
     return float(np.ptp(durations)) <= resolution_s * (1 + 1e-6)
 
 
-def of_steady(rate: float, fps: float, slack: float = SAME_RATE) -> int | None:
+def of_steady(rate: float, fps: float, slack: float = SAME_RATE) -> int:
     """For how many frames each picture of a steady file is shown, at a brief's ``fps``.
 
     One at the brief's own rate, so many at a whole part of it (on twos: half), within a hundredth. At any other rate
-    (25 for 24) it is one picture a frame: whoever drew meant pictures, and none is left out or doubled. None for a
-    whole multiple (48 for 24), in which pictures stand for parts of a frame. ``slack`` is by how much the rate may be
-    off as it was measured.
+    (25 or 48 for 24) it is one picture a frame: whoever drew meant pictures, and none is left out or doubled.
+    ``slack`` is by how much the rate may be off as it was measured.
     """
     share = fps / rate
-    if is_whole(share, slack):
-        return round(share)
-    return None if is_whole(1.0 / share, slack) else 1
+    return round(share) if is_whole(share, slack) else 1
 
 
 def is_whole(share: float, slack: float = SAME_RATE) -> bool:

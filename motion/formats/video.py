@@ -224,9 +224,8 @@ def _timing(packets: Iterable[av.Packet[Any]], base: Fraction, name: str, limits
 def _to_frames(timing: Timing, fps: float) -> tuple[list[int], str | None]:
     """Frames for each picture at the brief's rate, 0 for those that show for less, and what to say about it."""
     durations = timing.durations
-    each = of_steady(1.0 / float(np.median(durations)), fps) if timing.steady else None
-    if each is not None:
-        return [each] * len(durations), None
+    if timing.steady:
+        return [of_steady(1.0 / float(np.median(durations)), fps)] * len(durations), None
     ends = np.floor(np.cumsum(durations) * fps + 0.5)
     counts = [int(n) for n in np.diff(ends, prepend=0.0)]
     off = float(np.abs(ends / fps - np.cumsum(durations)).max())

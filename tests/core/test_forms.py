@@ -147,10 +147,13 @@ class Durations(InAFolder):
         result = analysis.analyse(clip, Brief(fps=fps))
         return [n.message for n in result.preflight if n.code == "preflight.rate"]
 
-    def test_a_file_of_twice_the_rate_shows_each_frame_twice(self) -> None:
-        path = self.folder / "double.mp4"
-        video.to_video([(p, 2 * n) for p, n in DRAWN], path, 48)
-        self.assertEqual(formats.read(path, 24).frames, len(FRAMES))
+    def test_a_file_of_twice_the_rate_is_read_one_picture_a_frame_and_told(self) -> None:
+        for name, write in (("double.mp4", video.to_video), ("double.png", moving.to_apng)):
+            with self.subTest(name):
+                write(ONES, self.folder / name, 48)
+                clip = formats.read(self.folder / name, 24)
+                self.assertEqual(clip.frames, len(ONES))
+                self.assertIn("48 pictures a second", self.said(clip, 24)[0])
 
     def test_a_cover_picture_of_an_animated_png_is_no_frame(self) -> None:
         images = [Image.fromarray(on_paper(p)) for p, _ in DRAWN[:4]]
