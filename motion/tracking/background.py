@@ -162,7 +162,7 @@ class Missable:
         It ``differs`` so from the whole background. Where that is missing, what looks like the bare paper or like the
         background without its lines is nothing drawn either.
         """
-        if not self._is_missing(differs):
+        if not self._is_missing(view, differs):
             return differs, False
         light, here = view.light(), within(differs.box)
         of_sheet = difference(light[here], _sheet_of(light)[here])
@@ -173,7 +173,7 @@ class Missable:
     def _without_lines(self) -> Light:
         return self._background.lines.whole_without()
 
-    def _is_missing(self, differs: Differs) -> bool:
+    def _is_missing(self, view: View, differs: Differs) -> bool:
         if self._drawn_count < FEWEST_DRAWN:
             return False
         left, top, right, bottom = differs.box
@@ -182,7 +182,21 @@ class Missable:
         if np.count_nonzero(drawn) <= least:
             return False
         over = differs.part[top % 2 :: 2, left % 2 :: 2] > self._background.threshold
-        return int(np.count_nonzero(over & drawn)) > least
+        missing = over & drawn
+        return int(np.count_nonzero(missing)) > least and self._is_bare(view, missing, rows, columns, least)
+
+    def _is_bare(self, view: View, missing: NDArray[np.bool_], rows: slice, columns: slice, least: float) -> bool:
+        """Whether a picture shows paper where something is ``missing``, and no ball in front nor a line that moved."""
+        light = _fewer(view.light(), 2)
+        bare = cv2.min(
+            difference(light[rows, columns], _sheet_of(light)[rows, columns]),
+            difference(light[rows, columns], self._fewer_without_lines[rows, columns]),
+        )
+        return int(np.count_nonzero(missing & (bare <= self._background.threshold))) > least
+
+    @cached_property
+    def _fewer_without_lines(self) -> Light:
+        return _fewer(self._without_lines, 2)
 
 
 def _sheet_of(light: Light) -> Light:

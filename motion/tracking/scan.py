@@ -33,7 +33,9 @@ KEPT_BYTES = 200_000_000
 COLOUR_BYTES, PLANAR_BYTES = 4, 1.5
 """What a pixel takes, in colours and as a video's codec holds it."""
 EMPTY = 0.12
-"""A drawing with so small a share of the marks that others have is empty."""
+"""A drawing with so small a share of the marks that others have is empty; ..."""
+LITTLE, SOMETHING = 0.3, 0.6
+"""... so is one with little where no outline is an ellipse for so much of its way round."""
 CROWDED = 0.12
 """Where more of a picture's area differs, it is what a codec or a scanner leaves, and the ball is looked for first."""
 ROOM, BESIDE_PX = 1.5, 12
@@ -75,9 +77,20 @@ class Scan:
     seen: list[Seen]
 
     def empty(self) -> frozenset[int]:
-        """Drawings (from 0) on which next to nothing is drawn beside what is usual in the clip."""
+        """Drawings (from 0) on which next to nothing is drawn beside what is usual in the clip.
+
+        Or little, and nothing round: what a large ball leaves of itself in the background is no ball.
+        """
         usual = float(np.percentile([s.marks for s in self.seen], 75)) if self.seen else 0.0
-        return frozenset(i for i, s in enumerate(self.seen) if s.marks <= EMPTY * usual)
+        return frozenset(
+            i
+            for i, s in enumerate(self.seen)
+            if s.marks <= EMPTY * usual or (s.marks <= LITTLE * usual and not any(map(_is_something, s.candidates)))
+        )
+
+
+def _is_something(candidate: Candidate) -> bool:
+    return candidate.clipped or candidate.roundness >= SOMETHING
 
 
 class Pictures:

@@ -144,7 +144,8 @@ class Durations(unittest.TestCase):
     def test_a_steady_file_is_one_picture_a_frame_or_a_whole_part_of_the_rate(self) -> None:
         for rate, fps, each in (
             (24.0, 24.0, 1), (23.976, 24.0, 1), (25.0, 24.0, 1), (30.0, 24.0, 1), (12.0, 24.0, 2), (8.0, 24.0, 3),
-            (12.0, 25.0, 1), (12.5, 25.0, 2), (10.0, 24.0, 1), (24.0, 25.0, 1), (25.0, 30.0, 1), (60.0, 24.0, 1), (48.0, 24.0, 1),
+            (12.0, 25.0, 1), (12.5, 25.0, 2), (10.0, 24.0, 1), (24.0, 25.0, 1), (25.0, 30.0, 1), (60.0, 24.0, 1),
+            (48.0, 24.0, 1),
         ):  # fmt: skip
             with self.subTest(rate=rate, fps=fps):
                 self.assertEqual(durations.of_steady(rate, fps), each)

@@ -148,9 +148,9 @@ class Durations(InAFolder):
         return [n.message for n in result.preflight if n.code == "preflight.rate"]
 
     def test_a_file_of_twice_the_rate_is_read_one_picture_a_frame_and_told(self) -> None:
-        for name, write in (("double.mp4", video.to_video), ("double.png", moving.to_apng)):
+        for name, to_file in (("double.mp4", video.to_video), ("double.png", moving.to_apng)):
             with self.subTest(name):
-                write(ONES, self.folder / name, 48)
+                to_file(ONES, self.folder / name, 48)
                 clip = formats.read(self.folder / name, 24)
                 self.assertEqual(clip.frames, len(ONES))
                 self.assertIn("48 pictures a second", self.said(clip, 24)[0])
