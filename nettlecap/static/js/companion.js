@@ -6,6 +6,7 @@ import { Drawings } from "./drawings.js";
 import { drawingAt } from "./exposures.js";
 import { ellipseAttributes } from "./geometry.js";
 import { layShifted } from "./picture.js";
+import { setOpened } from "./room.js";
 
 const KEPT = "nettlecap-way";
 const WAYS = ["side", "over", "turn"];
@@ -76,6 +77,7 @@ export class Companion {
 
   async choose(where) {
     this.asked = where;
+    if (where) setOpened(this.select.closest("[data-opened]"), true);
     this.other = null;
     this.flipped = false;
     if (where) this.words.textContent = "Fetching …";

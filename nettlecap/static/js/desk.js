@@ -10,6 +10,7 @@ import { Mended } from "./mended.js";
 import { Place } from "./place.js";
 import { Player } from "./player.js";
 import { Retime } from "./retime.js";
+import { Room } from "./room.js";
 import { Ruler } from "./ruler.js";
 import { keepInStep } from "./sound.js";
 import { Sheet } from "./sheet.js";
@@ -71,11 +72,12 @@ function start(player) {
   const retime = new Retime(player);
   const companion = new Companion(player);
   const pens = new DrawOver(player);
-  const marks = new Marks(player, charts);
+  const room = new Room(player);
+  const marks = new Marks(player, charts, room);
   const place = player.element.dataset.place ? new Place(player) : null;
   const audio = player.element.querySelector("[data-sound]");
   if (audio) keepInStep(audio, clock);
-  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended, ruler, retime, pens, companion });
+  const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended, ruler, retime, pens, companion, room });
   listen(acts);
   document.addEventListener("click", (event) => {
     const go = event.target.closest("[data-go]")?.dataset.go;
@@ -89,7 +91,7 @@ function start(player) {
   });
 }
 
-function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, ruler, retime, pens, companion }) {
+function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, ruler, retime, pens, companion, room }) {
   const { clock, stepping } = player;
   return {
     play: () => clock.toggle(),
@@ -108,6 +110,8 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, rule
     pin: () => stepping.pin(),
     call: () => callDrawing(player),
     measure: () => charts?.next(),
+    fold: () => room.fold(),
+    widen: () => room.widen(),
     ticks: () => ticks.toggle(),
     mended: () => mended.toggle(),
     ruler: () => ruler.toggle(),

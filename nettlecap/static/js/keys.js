@@ -51,6 +51,7 @@ const KEYS = {
   p: "pin",
   k: "call",
   m: "measure",
+  0: "fold",
   l: "ticks",
   a: "tap",
   u: "take-back",

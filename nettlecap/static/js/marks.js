@@ -4,9 +4,10 @@ import { stepFinding } from "./exposures.js";
 import { chartFor } from "./showing.js";
 
 export class Marks {
-  constructor(player, charts) {
+  constructor(player, charts, room) {
     this.player = player;
     this.charts = charts;
+    this.room = room;
     document.addEventListener("click", (event) => this.clicked(event));
     document.addEventListener("focusin", (event) => {
       const item = event.target.closest?.("[data-finding]");
@@ -78,7 +79,9 @@ export class Marks {
 
   paint() {
     document.querySelectorAll(".finding.chosen").forEach((item) => item.classList.remove("chosen"));
-    if (this.player.chosen) this.item(this.player.chosen)?.classList.add("chosen");
+    const chosen = this.player.chosen ? this.item(this.player.chosen) : null;
+    chosen?.classList.add("chosen");
+    this.room?.tell(chosen);
     const here = document.querySelector(`.srow[data-frame="${this.player.clock.frame}"]`);
     here?.classList.add("here");
   }

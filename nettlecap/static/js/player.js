@@ -11,6 +11,9 @@ import { Looking, View } from "./view.js";
 
 // How tall each of two pictures one below the other may be, as a share of one alone.
 const BELOW = 0.46;
+// Px between two that stand side by side; and how low a picture gets at most, however low the window is.
+const BETWEEN = 6;
+const LEAST_TALL = 180;
 
 export class Player {
   constructor(element) {
@@ -75,10 +78,13 @@ export class Player {
     const stage = this.element.querySelector("[data-stage]");
     const box = this.element.querySelector("[data-frame-box]");
     const { width, height } = this.data.clip;
-    const limit = Number(getComputedStyle(stage).getPropertyValue("--tallest")) || 460;
     const boxes = [box, ...stage.querySelectorAll(".beside:not([hidden])")];
+    this.element.closest(".desk-grid")?.classList.toggle("two", boxes.length > 1);
+    const style = getComputedStyle(stage);
+    const room = innerHeight - Number(style.getPropertyValue("--around"));
+    const limit = Math.max(LEAST_TALL, Math.min(Number(style.getPropertyValue("--tallest")), room));
     // Two pictures stand side by side or one below the other, whichever shows them larger.
-    const beside = Math.min(stage.clientWidth / width / boxes.length, limit / height);
+    const beside = Math.min((stage.clientWidth - BETWEEN * (boxes.length - 1)) / width / boxes.length, limit / height);
     const below = boxes.length > 1 ? Math.min(stage.clientWidth / width, (limit * BELOW) / height) : 0;
     const scale = Math.max(beside, below);
     stage.classList.toggle("stacked", below > beside);

@@ -53,10 +53,12 @@ export class Retime {
   }
 
   shown() {
+    this.player.pressed("retime", this.box.open);
     this.frame.hidden = !this.box.open;
     this.blocks.hidden = !this.box.open;
     if (this.box.open) this.blocks.focus({ preventScroll: true });
     this.player.fit();
+    this.follow();
     this.draw();
   }
 

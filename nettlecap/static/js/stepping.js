@@ -11,7 +11,7 @@ export class Stepping {
     this.player = player;
     this.pinned = new Set();
     this.looked = { now: 1, last: 1 };
-    this.controls = player.element.querySelector("[data-stepping]");
+    this.controls = player.element.querySelector("[name=before]") ? player.element : null;
     const kept = read();
     this.set = SETS.includes(kept.set) ? kept.set : "drawings";
     this.before = kept.before ?? 2;
@@ -44,6 +44,7 @@ export class Stepping {
   }
 
   changed(field) {
+    if (!["set", "before", "after"].includes(field.name)) return;
     if (field.name === "set") this.choose(field.value);
     if (field.name === "before") this.show(Number(field.value), this.after);
     if (field.name === "after") this.show(this.before, Number(field.value));
@@ -139,6 +140,7 @@ export class Stepping {
     if (set) set.value = this.set;
     this.controls.querySelector("[name=before]").value = this.before;
     this.controls.querySelector("[name=after]").value = this.after;
+    this.controls.querySelector("[data-counts]").textContent = `${this.before} · ${this.after}`;
   }
 }
 
