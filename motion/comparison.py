@@ -55,7 +55,7 @@ def compare(before: dict[str, Any], agreed: Sequence[Finding], now: dict[str, An
     gone, left = [], []
     for finding in agreed:
         first, last = (frames[finding[end] - 1] for end in ("first_frame", "last_frame"))
-        same = [f for f in open_now if f["code"] == finding["code"] and _near(f, first, last)]
+        same = [f for f in open_now if _of_what(f) == _of_what(finding) and _near(f, first, last)]
         if not same:
             gone.append(finding)
             continue
@@ -63,6 +63,11 @@ def compare(before: dict[str, Any], agreed: Sequence[Finding], now: dict[str, An
         open_now.remove(match)
         left.append(Left(finding, match))
     return Compared(tuple(gone), tuple(left), tuple(open_now))
+
+
+def _of_what(finding: Finding) -> tuple[str, str]:
+    """Which fault of which part a finding tells."""
+    return finding["code"], finding.get("part", "")
 
 
 def times_off(finding: Finding) -> float:

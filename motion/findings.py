@@ -50,6 +50,9 @@ CODES: dict[str, tuple[Principle, str]] = {
 class Finding:
     """A fault that the computation proposes, on frames counted from 1.
 
+    ``part`` names which of several it concerns, where an exercise has more than one thing that may have the same fault
+    on the same frames ("near foot"); empty where there is but one.
+
     ``measured``, ``expected`` and ``tolerance`` are in ``unit``. ``overlay`` is the geometry that shows it:
     primitives with ``kind`` ``gap`` (two points), ``place`` (where an ellipse belongs), ``path`` (points of the
     arc to follow), ``frames`` (frames to add or take away), in frame coordinates.
@@ -68,10 +71,11 @@ class Finding:
     message: str
     advice: str
     overlay: tuple[dict[str, Any], ...] = field(default=())
+    part: str = ""
 
     def to_json(self) -> dict[str, Any]:
-        """The finding as in the findings file."""
-        return {
+        """The finding as in the findings file; its part only where it has one, so that older files stay as they are."""
+        told: dict[str, Any] = {
             "code": self.code,
             "principle": self.principle,
             "first_frame": self.first_frame,
@@ -86,6 +90,7 @@ class Finding:
             "advice": self.advice,
             "overlay": list(self.overlay),
         }
+        return {**told, "part": self.part} if self.part else told
 
 
 def _rounded(value: float | None) -> float | None:
@@ -113,27 +118,30 @@ def span(first: int, last: int) -> str:
 
 def in_order(findings: Iterable[Finding]) -> list[Finding]:
     """By first frame, then by principle, then by code: the same input gives the same order."""
-    return sorted(findings, key=lambda f: (f.first_frame, PRINCIPLES.index(f.principle), f.code, f.last_frame))
+    return sorted(findings, key=lambda f: (f.first_frame, PRINCIPLES.index(f.principle), f.code, f.last_frame, f.part))
 
 
 def merge_runs(findings: Sequence[Finding], neighbours: set[tuple[int, int]]) -> list[Finding]:
-    """Findings of one code on neighbouring drawings as one with a range.
+    """Findings of one code, and one part, on neighbouring drawings as one with a range.
 
     ``neighbours`` holds (last frame, next first frame) of drawings that follow each other. The gravest of a run
     lends its message, measure and severity; geometry of all is kept.
     """
     merged: list[Finding] = []
+    latest: dict[tuple[str, str], int] = {}
     for finding in sorted(findings, key=lambda f: f.first_frame):
-        last = merged[-1] if merged else None
-        if last and last.code == finding.code and (last.last_frame, finding.first_frame) in neighbours:
+        at = latest.get((finding.code, finding.part))
+        last = None if at is None else merged[at]
+        if at is not None and last and (last.last_frame, finding.first_frame) in neighbours:
             grave = max((last, finding), key=_graveness)
-            merged[-1] = replace(
+            merged[at] = replace(
                 grave,
                 first_frame=last.first_frame,
                 last_frame=finding.last_frame,
                 overlay=last.overlay + finding.overlay,
             )
         else:
+            latest[finding.code, finding.part] = len(merged)
             merged.append(finding)
     return merged
 

@@ -17,8 +17,12 @@ class Spanned(Protocol):
 
 
 def finding_key(finding: dict[str, Any]) -> str:
-    """What tells a finding from the others of its take; stable over analyses of the same file."""
-    return f"{finding['code']}:{finding['first_frame']}-{finding['last_frame']}"
+    """What tells a finding from the others of its take; stable over analyses of the same file.
+
+    Its part is told only where it has one, so that what was decided of others keeps its key.
+    """
+    part = f"@{finding['part']}" if finding.get("part") else ""
+    return f"{finding['code']}:{finding['first_frame']}-{finding['last_frame']}{part}"
 
 
 def span_words(first: int, last: int) -> str:

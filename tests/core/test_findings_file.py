@@ -138,3 +138,23 @@ class Merging(unittest.TestCase):
 
     def test_spans_are_said_as_people_do(self) -> None:
         self.assertEqual((span(7, 7), span(7, 11)), ("Frame 7", "Frames 7 to 11"))
+
+
+class Parts(unittest.TestCase):
+    """Two things may have the same fault on the same frames; each has a finding and a key of its own."""
+
+    def finding(self, part: str, first: int = 5) -> Finding:
+        return Finding(
+            code="contact.slides", principle="contact", first_frame=first, last_frame=first + 1, measured=4.0,
+            expected=0.0, tolerance=1.0, unit="px", severity="clear", confidence=0.9, message="", advice="", part=part,
+        )  # fmt: skip
+
+    def test_a_part_is_written_only_where_there_is_one(self) -> None:
+        self.assertNotIn("part", self.finding("").to_json())
+        self.assertEqual(self.finding("near foot").to_json()["part"], "near foot")
+
+    def test_runs_of_each_part_are_one_finding(self) -> None:
+        found = [self.finding(part, first) for first in (5, 7) for part in ("near foot", "far foot")]
+        merged = merge_runs(found, {(6, 7)})
+        told = [(f.part, f.first_frame, f.last_frame) for f in merged]
+        self.assertEqual(told, [("near foot", 5, 8), ("far foot", 5, 8)])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from django.test import SimpleTestCase
 from django.urls import reverse
 
 from nettlecap.marking.desk import lay_out
@@ -151,3 +152,10 @@ class Queries(SchoolTest):
         with CaptureQueriesContext(connection) as queries:
             self.assertEqual(self.client.get(url).status_code, 200)
         return len(queries)
+
+
+class Keys(SimpleTestCase):
+    def test_they_tell_parts_apart_and_stay_as_they_were_without(self) -> None:
+        finding = {"code": "contact.slides", "first_frame": 5, "last_frame": 6}
+        keys = [finding_key({**finding, **part}) for part in ({}, {"part": "near foot"}, {"part": "far foot"})]
+        self.assertEqual(keys, ["contact.slides:5-6", "contact.slides:5-6@near foot", "contact.slides:5-6@far foot"])
