@@ -2,11 +2,12 @@
 
 * ``model``: what a brief says;
 * ``reading``: the file format ``nettlecap.brief/1``, validated;
+* ``upgrade``: what was stored by older versions;
 * ``fields``: taking values out of JSON with complaints that name the field.
 """
 
 from motion.brief.model import CANVAS, SCHEMA, BounceBrief, Brief, Exposure, Feel, Marking, Material, Strictness, Terms
-from motion.brief.reading import from_json, parse
+from motion.brief.reading import from_json, from_stored, parse
 
 __all__ = [
     "CANVAS",
@@ -20,5 +21,6 @@ __all__ = [
     "Strictness",
     "Terms",
     "from_json",
+    "from_stored",
     "parse",
 ]

@@ -8,10 +8,16 @@ from typing import Any
 
 
 class Fields:
-    """One object of a brief file. ``problems`` is shared with the objects inside it."""
+    """One object of a brief file. ``problems`` is shared with the objects inside it.
 
-    def __init__(self, data: object, prefix: str = "", problems: dict[str, str] | None = None) -> None:
+    ``lenient`` objects pass over keys that they do not know.
+    """
+
+    def __init__(
+        self, data: object, prefix: str = "", problems: dict[str, str] | None = None, *, lenient: bool = False
+    ) -> None:
         self.prefix = prefix
+        self.lenient = lenient
         self.problems: dict[str, str] = {} if problems is None else problems
         self.data: dict[str, Any] = data if isinstance(data, dict) else {}
         if not isinstance(data, dict):
@@ -19,14 +25,14 @@ class Fields:
 
     def inside(self, key: str) -> Fields:
         """The object under a key; an empty one where it is left out."""
-        return Fields(self.data.get(key, {}), f"{self.prefix}{key}.", self.problems)
+        return Fields(self.data.get(key, {}), f"{self.prefix}{key}.", self.problems, lenient=self.lenient)
 
     def wrong(self, key: str, message: str) -> None:
         """Say what is wrong with a key; the first complaint about it stays."""
         self.problems.setdefault(self.prefix + key, message)
 
     def refuse_unknown(self, known: Collection[str]) -> None:
-        for key in sorted(set(self.data) - set(known)):
+        for key in () if self.lenient else sorted(set(self.data) - set(known)):
             self.wrong(key, f"The brief knows no “{self.prefix}{key}”.")
 
     def text(self, key: str, most: int) -> str:

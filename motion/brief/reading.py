@@ -23,6 +23,7 @@ from motion.brief.model import (
     Marking,
     Terms,
 )
+from motion.brief.upgrade import upgraded
 from motion.errors import BriefError
 from motion.findings import CODES, PRINCIPLES
 
@@ -47,7 +48,20 @@ def from_json(data: object) -> Brief:
     """Validate the JSON object of a brief. Raises BriefError with every problem, by field."""
     if not isinstance(data, dict):
         raise BriefError({"": "A brief is a JSON object with the key “schema”."})
-    fields = Fields(data)
+    return _from_fields(Fields(data))
+
+
+def from_stored(data: object) -> Brief:
+    """A brief that was taken once, by this version or an older one.
+
+    Keys that are no longer known are passed over. Raises BriefError as ``upgraded`` does, and for a value that is none
+    any more.
+    """
+    return _from_fields(Fields(upgraded(data), lenient=True))
+
+
+def _from_fields(fields: Fields) -> Brief:
+    data = fields.data
     if data.get("schema") != SCHEMA:
         fields.wrong("schema", f"This must be “{SCHEMA}”.")
     exercise = fields.choice("exercise", ("bounce",), None)

@@ -238,7 +238,7 @@ class Brief(models.Model):
     @property
     def core(self) -> motion.brief.Brief:
         """The brief as the core knows it."""
-        return motion.brief.from_json({**self.parameters, "title": self.title, "words": self.words})
+        return motion.brief.from_stored({**self.parameters, "title": self.title, "words": self.words})
 
     @property
     def points(self) -> dict[str, float]:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import json
 import unittest
+from typing import Any
 
-from motion.brief import Brief, from_json, parse
+from motion.brief import Brief, from_json, from_stored, parse
+from motion.brief.upgrade import upgraded
 from motion.errors import BriefError
 from motion.findings import PRINCIPLES
 
@@ -98,3 +100,40 @@ class ReadingBriefs(unittest.TestCase):
     def test_strictness_scales(self) -> None:
         scales = [Brief(strictness=s).leniency for s in ("gentle", "standard", "strict")]  # type: ignore[arg-type]
         self.assertEqual(scales, [1.6, 1.0, 0.6])
+
+
+class Stored(unittest.TestCase):
+    """What an installation stored itself is read for ever; what comes from outside is read strictly."""
+
+    def document(self, **more: object) -> dict[str, object]:
+        return {"schema": "nettlecap.brief/1", "exercise": "bounce", "fps": 25, **more}
+
+    def test_keys_that_are_no_longer_known_are_passed_over(self) -> None:
+        for more in (
+            {"colour": "ochre"},
+            {"bounce": {"material": "hard", "springs": 2}},
+            {"marking": {"weights": {"spacing.wobbles": 2}}},
+            {"guide": {"wind": 3}},
+        ):
+            with self.subTest(more), self.assertRaises(BriefError):
+                from_json(self.document(**more))
+            self.assertEqual(from_stored(self.document(**more)).fps, 25)
+        self.assertEqual(from_stored(self.document(bounce={"material": "hard", "springs": 2})).bounce.material, "hard")
+
+    def test_older_documents_are_brought_up_step_by_step_and_stay_as_they_are(self) -> None:
+        def second(told: dict[str, Any]) -> dict[str, Any]:
+            return {**told, "schema": "nettlecap.brief/1", "exercise": told.pop("kind")}
+
+        steps = {
+            "nettlecap.brief/0.8": lambda told: {**told, "schema": "nettlecap.brief/0.9", "kind": "bounce"},
+            "nettlecap.brief/0.9": second,
+        }
+        kept = {"schema": "nettlecap.brief/0.8", "fps": 12}
+        told = upgraded(kept, steps)
+        self.assertEqual((told["schema"], told["exercise"], told["fps"]), ("nettlecap.brief/1", "bounce", 12))
+        self.assertEqual(kept, {"schema": "nettlecap.brief/0.8", "fps": 12})
+
+    def test_what_a_newer_version_wrote_is_said_to_be_so(self) -> None:
+        for document in ({"schema": "nettlecap.brief/7"}, {}, [], {"schema": None}):
+            with self.subTest(document), self.assertRaises(BriefError):
+                upgraded(document)

@@ -115,6 +115,20 @@ class SettingBriefs(SchoolTest):
         self.assertEqual(take.analysis.state, Analysis.State.DONE)
         self.assertEqual(take.analysis.findings["clip"]["fps"], 12.0)
 
+    def test_a_stored_brief_with_a_key_that_is_no_longer_known_still_opens_everywhere(self) -> None:
+        take, brief = self.school.take(), self.school.brief
+        brief.parameters = {**brief.parameters, "colour": "ochre", "bounce": {"material": "soft", "springs": 2}}
+        brief.save(update_fields=["parameters"])
+        course = self.school.course.pk
+        own = [reverse("brief", args=[brief.pk]), reverse("take", args=[take.pk])]
+        theirs = [*own, reverse("desk", args=[take.pk]), reverse("class-wall", args=[course])]
+        theirs += [reverse("edit-brief", args=[brief.pk]), reverse("export-brief", args=[brief.pk])]
+        for person, paths in ((self.school.instructor, theirs), (self.school.student, own)):
+            self.as_person(person)
+            for path in ("/", *paths):
+                with self.subTest(path, person=person.username):
+                    self.assertEqual(self.client.get(path).status_code, 200)
+
     def test_a_change_of_words_leaves_takes_alone(self) -> None:
         take = self.school.take()
         self.as_person(self.school.instructor)
