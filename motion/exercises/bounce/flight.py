@@ -19,6 +19,8 @@ FEWEST_TO_TELL_HOLDS, BETTER_HELD = 5, 0.6
 """So many drawings tell a hold by their flight: without it they lie so much nearer to one."""
 UNSTEADY = 0.1
 """So many frames beside its place a contact may lie by hand."""
+MOST_TO_TELL_HOLDS, MOST_HOLDS, LONGEST_TRIED = 120, 4, 12
+"""No hop has more drawings, nor more holds that are told by its flight; of a longer hold all of it is tried, too."""
 FITS_PX, FITS_SHARE = 0.7, 0.006
 """Drawings no farther off their flight than that (px, share of its height) need no hold to explain them."""
 FEWEST_TO_TELL_TWO, BETTER_AS_TWO = 5, 0.5
@@ -104,7 +106,7 @@ def fly(drawn: Drawn, halved: bool) -> Flight:
     if set(drawn.exposures) == {drawn.usual}:
         return plain
     by_neighbours = _unlike_neighbours(drawn)
-    if halved or len(none) < FEWEST_TO_TELL_HOLDS:
+    if halved or not FEWEST_TO_TELL_HOLDS <= len(none) <= MOST_TO_TELL_HOLDS:
         flies = plain.parabola is not None and plain.met and not halved
         return plain if by_neighbours == none or flies else _flown(drawn, by_neighbours)
     best = _best(drawn, plain, by_neighbours)
@@ -129,7 +131,9 @@ def _unlike_neighbours(drawn: Drawn) -> tuple[int, ...]:
 def _best(drawn: Drawn, plain: Flight, by_neighbours: tuple[int, ...]) -> Flight:
     """The holds without which the drawings lie on a flight: none if they lie on one as they are."""
     best = plain
-    while best.off > _fits(drawn):
+    for _ in range(MOST_HOLDS):
+        if best.off <= _fits(drawn):
+            break
         trials = [_flown(drawn, held) for held in _one_more(drawn, best.held)]
         if best is plain and any(by_neighbours):
             trials.append(_flown(drawn, by_neighbours))
@@ -150,8 +154,10 @@ def _one_more(drawn: Drawn, held: tuple[int, ...]) -> list[tuple[int, ...]]:
     found = []
     for i, own in enumerate(drawn.exposures[:-1]):
         least = min(drawn.exposures[max(0, i - 1) : i] + drawn.exposures[i + 1 : i + 2])
-        if held[i] == 0:
-            found += [(*held[:i], more, *held[i + 1 :]) for more in range(1, own - min(own, least) + 1)]
+        most = own - min(own, least)
+        if held[i] == 0 and most:
+            some = {*range(1, min(most, LONGEST_TRIED) + 1), most}
+            found += [(*held[:i], more, *held[i + 1 :]) for more in sorted(some)]
     return found
 
 
