@@ -49,13 +49,15 @@ class Background:
 
     ``doubt`` (height, width) is by how many levels a picture may differ from it without telling anything, where
     pictures had to be straightened and their edges do not meet to the pixel; None where all are as they came.
-    ``planes`` is the same as a video's codec would hold it, where the pictures are a video's.
+    ``planes`` is the same as a video's codec would hold it, where the pictures are a video's. ``changes`` (height / 2,
+    width / 2) is where the pictures that it is told from differ, None where that is not known.
     """
 
     light: Light
     noise: float
     doubt: NDArray[np.uint8] | None = None
     planes: Planes | None = None
+    changes: NDArray[np.bool_] | None = None
 
     @cached_property
     def lines(self) -> Lines:
@@ -111,9 +113,10 @@ def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Backgro
     noise = noise_level([_fewer(s, _noise_step(s.shape[0] * s.shape[1])) for s in _some(samples)])
     changed = largest_channel(still.changes(samples, max(LEAST_CONTRAST, 2.2 * noise)))
     channels = list(zip(*(cv2.split(s) for s in samples), strict=True))
-    found, _ = still.behind(channels, still.widened(changed), noise)
+    moving = still.widened(changed)
+    found, _ = still.behind(channels, moving, noise)
     light = np.asarray(cv2.merge(found), dtype=np.uint8)
-    return Background(light, noise, doubt=_edges(light) if straightened else None)
+    return Background(light, noise, doubt=_edges(light) if straightened else None, changes=moving[::2, ::2])
 
 
 def estimate_planes(samples: Sequence[Planes]) -> Background:
@@ -124,10 +127,11 @@ def estimate_planes(samples: Sequence[Planes]) -> Background:
     changed = still.changes(channels[0], pl.LUMA * levels)
     for channel in channels[1:]:
         np.maximum(changed, still.changes(channel, pl.CHROMA * levels), out=changed)
-    (_, blue, red), taken = still.behind(channels, still.widened(changed, by=1), noise)
+    moving = still.widened(changed, by=1)
+    (_, blue, red), taken = still.behind(channels, moving, noise)
     grey = still.put_together([s.luma for s in samples], taken, noise)
     found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
-    return Background(pl.coloured(found), noise, planes=found)
+    return Background(pl.coloured(found), noise, planes=found, changes=moving)
 
 
 def _noise_step(pixels: int) -> int:
@@ -155,6 +159,11 @@ class Missable:
         light = _fewer(background.light, 2)
         self._drawn = difference(light, _sheet_of(light)) > background.threshold
         self._drawn_count = int(np.count_nonzero(self._drawn))
+        # What a ball that hardly leaves its place has left of itself in the background is no scenery.
+        changes = background.changes
+        known = changes is not None and changes.shape == self._drawn.shape
+        self._untouched = self._drawn & ~changes if known and changes is not None else np.zeros_like(self._drawn)
+        self._untouched_count = int(np.count_nonzero(self._untouched))
 
     def without_background(self, view: View, differs: Differs) -> tuple[Differs, bool]:
         """How a picture differs from what stands still in it, and whether ground or scenery is missing there.
@@ -183,6 +192,10 @@ class Missable:
             return False
         over = differs.part[top % 2 :: 2, left % 2 :: 2] > self._background.threshold
         missing = over & drawn
+        if self._untouched_count >= FEWEST_DRAWN:
+            gone = np.count_nonzero(over & self._untouched[rows, columns])
+            if gone <= MISSING * self._untouched_count:
+                return False
         return int(np.count_nonzero(missing)) > least and self._is_bare(view, missing, rows, columns, least)
 
     def _is_bare(self, view: View, missing: NDArray[np.bool_], rows: slice, columns: slice, least: float) -> bool:

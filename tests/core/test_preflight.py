@@ -149,6 +149,15 @@ class Scenery(unittest.TestCase):
         self.assertFalse(self.is_missing(picture))
         self.assertTrue(self.is_missing(self.paper()))
 
+    def test_what_a_ball_left_of_itself_in_the_background_is_no_scenery(self) -> None:
+        remains, changes = self.scene.copy(), np.zeros((HEIGHT // 2, WIDTH // 2), bool)
+        cv2.circle(remains, (230, 120), 50, (200, 90, 60, 255), -1)
+        changes[30:90, 85:145] = True
+        self.background = bg.Background(remains, noise=0.0, changes=changes)
+        self.missable = bg.Missable(self.background)
+        self.assertFalse(self.is_missing(self.scene))
+        self.assertTrue(self.is_missing(self.paper()))
+
     def test_a_line_that_lies_a_little_off_is_there(self) -> None:
         moved = self.paper()
         moved[200:203, :, :3] = 60
