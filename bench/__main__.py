@@ -6,6 +6,7 @@ import sys
 
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
 from bench.apart import measure as apart
+from bench.apart import odd
 from motion.synth.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -18,6 +19,8 @@ def main() -> None:
     print(accuracy.table(accuracy.run(count, clean, sorted(FAULTS), START)))
     print("\n## Clips drawn apart\n")
     print(apart.table(apart.run(*((1, 6, 6) if "--quick" in sys.argv else (9, 60, 300)))))
+    print("\n## Odd, and not wrong\n")
+    print(odd.table(odd.run(3 if "--quick" in sys.argv else 30)))
     print("\n## Severity and strictness\n")
     print(grades.table(*((2, 10) if "--quick" in sys.argv else (12, 60)), START))
     print("\n## Drawn exactly over the guide\n")
