@@ -22,7 +22,7 @@ STRETCH, SQUASH = 0.12, 0.08
 ACROSS_DEGREES, ACROSS_STRETCH, ACROSS_MOVE_D = 18.0, 0.15, 0.3
 AT_TOP, BESIDE_TOP = 0.12, 0.18
 UNWANTED = {"hard": 0.08, "firm": 0.25}
-UNWANTED_PX = 1.25
+UNWANTED_PX = 1.6
 """How far a ball that should keep its shape may be off round, and so many px in any case."""
 LEVEL_DEGREES = 6.0
 """A ball that is pressed flat lies as level as this, or as near to the ground's own slope."""
@@ -66,7 +66,7 @@ def _round_to(scene: Scene, tops: Sequence[int]) -> dict[int, float]:
 def unwanted(scene: Scene, flattened: Sequence[int]) -> list[Finding]:
     """``shape.unwanted``: a ball of a hard or firm material deforms.
 
-    Measured: long axis over short axis. Tolerance: 1.08 (hard), 1.25 (firm), and 1.25 px.
+    Measured: long axis over short axis. Tolerance: 1.08 (hard), 1.25 (firm), and 1.6 px.
     """
     material = scene.brief.bounce.material
     allowed = UNWANTED[material] * scene.leniency

@@ -12,7 +12,7 @@ from motion.findings import Finding, severity, span, surety
 from motion.ranks import median
 from motion.tracking.ellipse import axis_angle
 
-VOLUME, VOLUME_PX = 0.12, 1.25
+VOLUME, VOLUME_PX = 0.12, 1.6
 FLAT = 0.88
 AIRBORNE_D = 0.12
 ALONG_DEGREES = 18.0
@@ -28,7 +28,7 @@ def check(scene: Scene) -> list[Finding]:
 def volume_changes(scene: Scene) -> list[Finding]:
     """``volume.changes``: the ball grows or shrinks.
 
-    Measured: major times minor axis over the clip's middle value of it. Tolerance: 12 % either way, and 1.25 px of the
+    Measured: major times minor axis over the clip's middle value of it. Tolerance: 12 % either way, and 1.6 px of the
     diameter, which in a small ball is no more than a pen's width tells.
     """
     steps = [s for s in scene.reading.steps if s.whole]
