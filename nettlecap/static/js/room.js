@@ -47,8 +47,7 @@ export class Room {
     const button = event.target.closest("[data-opens]");
     if (!button) return;
     const box = this.player.element.querySelector(`[data-opened="${button.dataset.opens}"]`);
-    box.hidden = !box.hidden;
-    button.setAttribute("aria-expanded", String(!box.hidden));
+    setOpened(box, box.hidden);
     if (!box.hidden) box.querySelector("select")?.focus();
   }
 
