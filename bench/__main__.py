@@ -7,7 +7,7 @@ import sys
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
 from bench.apart import measure as apart
 from bench.apart import odd
-from motion.synth.faults import FAULTS
+from motion.synth.bounce.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
 

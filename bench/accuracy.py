@@ -17,8 +17,8 @@ import numpy as np
 
 from motion.analysis import Analysis, analyse
 from motion.brief.model import STRICTNESS_SCALE, Strictness
-from motion.synth.cases import Case, NoRoomError, clip_of, random_case
-from motion.synth.faults import FAULTS, Planted
+from motion.synth.bounce.cases import Case, NoRoomError, clip_of, random_case
+from motion.synth.bounce.faults import FAULTS, Planted
 
 PLACED_AT = 2.5
 """Faults are planted at so many times their tolerance."""

@@ -13,8 +13,9 @@ import numpy as np
 
 from bench.accuracy import WIDEST, truth_of
 from motion.analysis import Analysis, analyse_file
-from motion.synth import draw, write
-from motion.synth.cases import Case, random_case
+from motion.synth import write
+from motion.synth.bounce import draw
+from motion.synth.bounce.cases import Case, random_case
 
 START = 7_000_001
 

@@ -6,8 +6,8 @@ from collections import Counter
 from collections.abc import Sequence
 
 from bench.accuracy import GRADES, PLACED_AT, Job, Result, run_jobs
-from motion.account.examples import STRICTNESS
-from motion.synth.faults import FAULTS
+from motion.account.example import STRICTNESS
+from motion.synth.bounce.faults import FAULTS
 
 
 def table(count: int, clean: int, start: int) -> str:

@@ -8,8 +8,8 @@ from multiprocessing import get_context
 
 from motion.analysis import analyse
 from motion.brief import Brief
+from motion.synth.bounce.over_guide import clip_over, every_guide
 from motion.synth.look import LOOKS
-from motion.synth.over_guide import clip_over, every_guide
 
 SIZE = (960, 540)
 DRAWN_IN = ("clean", "pencil", "marker", "scan", "no ground", "harbour")

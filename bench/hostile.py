@@ -11,7 +11,8 @@ from typing import Any, get_args
 from motion import formats, sandbox
 from motion.errors import ClipError, ReadingStopped
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 
 SMALL = Recipe(width=96, height=64, diameter=14, ground_y=54, drop_px=32, start_x=14, speed_x=2, kept=(0.8,))

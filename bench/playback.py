@@ -12,7 +12,8 @@ from typing import Any, ClassVar
 import django
 
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 
 SECONDS = 6

@@ -11,9 +11,10 @@ import numpy as np
 from bench.accuracy import WIDEST
 from motion.analysis import analyse
 from motion.clip import Clip
-from motion.synth import draw
-from motion.synth.cases import DrawnFootage, random_case
-from motion.synth.slips import SLIPS, Slip
+from motion.synth.bounce import draw
+from motion.synth.bounce.cases import random_case
+from motion.synth.bounce.slips import SLIPS, Slip
+from motion.synth.draw import DrawnFootage
 
 START = 9_500_001
 FILE_CODES = ("preflight.file", "preflight.rate", "preflight.size", "preflight.length")

@@ -21,7 +21,8 @@ from motion.analysis import analyse, judge
 from motion.brief import Brief
 from motion.clip import Clip
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 
 ROUNDS = 7

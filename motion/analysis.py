@@ -6,38 +6,39 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 from pathlib import Path
+from typing import Any
 
 from motion import formats
 from motion.brief import Brief
-from motion.checks import arcs, as_asked, contact, preflight, scene, spacing, squash_stretch, timing
+from motion.checks import preflight
 from motion.checks.preflight import Note
 from motion.clip import Clip, Unseen
 from motion.errors import BriefError
-from motion.exercises.bounce.feel import plan_of
-from motion.exercises.bounce.plan import Plan
-from motion.exercises.bounce.truth import track_of
+from motion.exercises import exercise_of
 from motion.findings import Finding, in_order
+from motion.plan import Plan
 from motion.preparation import NONE as AS_IT_IS
 from motion.preparation import Preparation
-from motion.tracking import ball, placing
+from motion.track import Track
+from motion.tracking import placing
 from motion.tracking.exposures import expose
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
-from motion.tracking.track import Track
 
 MORE_THAN_ASKED = 1.25
 """What a brief's own guide does is no fault in a clip, up to so many times of it."""
-CHECKS = (spacing.check, arcs.check, squash_stretch.check, contact.check, timing.check)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Analysis:
-    """A clip's track and what the checks found in it. ``scene`` is None where no bounce could be told."""
+    """A clip's track and what the checks found in it. ``scene`` is the exercise's own, None where no motion of its
+    kind could be told.
+    """
 
     clip: Clip
     brief: Brief
     track: Track
-    scene: scene.Scene | None
+    scene: Any
     preflight: tuple[Note, ...]
     findings: tuple[Finding, ...]
 
@@ -46,7 +47,7 @@ def analyse(
     clip: Clip, brief: Brief, progress: Progress | None = None, placement: Placement = placing.NOTHING
 ) -> Analysis:
     """Track a clip and run all its checks, with what a person placed. Raises ClipError when it cannot be decoded."""
-    track = ball.track(clip, ground_y=brief.ground_y, placement=placement, progress=progress)
+    track = exercise_of(brief).follow(clip, brief, placement, progress)
     if progress:
         progress(0.97, "checking against the brief")
     return judge(clip, brief, track)
@@ -58,15 +59,15 @@ def by_eye(clip: Clip, brief: Brief) -> Analysis:
     pictures = {name: known.index(name) for name in dict.fromkeys(known)}
     numbers = {name: number for number, name in enumerate(pictures, start=1)}
     exposures = expose([numbers[name] for name in known], clip.picture_frames)
-    track = Track(exposures=exposures, shapes=(None,) * len(pictures), pictures=tuple(pictures.values()), ground=None)
+    track = exercise_of(brief).nothing(exposures, tuple(pictures.values()))
     return Analysis(clip=clip, brief=brief, track=track, scene=None, preflight=(), findings=())
 
 
 def judge(clip: Clip, brief: Brief, track: Track) -> Analysis:
     """Run the checks on a track that is already there."""
-    seen = scene.look(track, brief, clip.width)
-    checks = (as_asked.of_clip,) if seen and seen.without_bounce else CHECKS
-    findings = [f for check in checks for f in check(seen)] if seen else []
+    exercise = exercise_of(brief)
+    seen = exercise.look(track, brief, clip.width)
+    findings = exercise.check(seen) if seen else []
     findings = [f for f in findings if not _explained(f, track)]
     if findings and brief.guide:
         asked = _asked_for(brief)
@@ -76,7 +77,9 @@ def judge(clip: Clip, brief: Brief, track: Track) -> Analysis:
         brief=brief,
         track=track,
         scene=seen,
-        preflight=tuple(preflight.check(clip, track, brief, seen.without_bounce if seen else None)),
+        preflight=tuple(
+            preflight.check(clip, track, brief, exercise.nouns.mover, exercise.lacks(seen) if seen else None)
+        ),
         findings=tuple(in_order(findings)),
     )
 
@@ -88,7 +91,7 @@ def of_guide(brief: Brief) -> Analysis:
     Without the rule that what the guide does is no fault; so an instructor sees what the feel asks for that the
     checks would mind. Raises BriefError when the guide cannot be drawn.
     """
-    return of_plan(plan_of(brief), replace(brief, guide=None))
+    return of_plan(exercise_of(brief).guided.plan(brief), replace(brief, guide=None))
 
 
 def of_plan(plan: Plan, brief: Brief) -> Analysis:
@@ -96,12 +99,12 @@ def of_plan(plan: Plan, brief: Brief) -> Analysis:
     clip = Clip(
         name="plan",
         fps=brief.fps,
-        width=plan.recipe.width,
-        height=plan.recipe.height,
+        width=plan.width,
+        height=plan.height,
         footage=Unseen(),
         picture_frames=tuple(p.frames for p in plan.poses),
     )
-    return judge(clip, brief, track_of(plan))
+    return judge(clip, brief, exercise_of(brief).truth(plan))
 
 
 def _explained(finding: Finding, track: Track) -> bool:
@@ -147,7 +150,7 @@ def analyse_file(
     """Read a hand-in and analyse it: what both the command line and the worker run.
 
     ``name`` is what to call the clip, its file name if None; ``preparation`` is what its student put right,
-    ``placement`` where a person placed the ball or the ground. Raises ClipError when it cannot be read.
+    ``placement`` where a person placed anything. Raises ClipError when it cannot be read.
     """
     clip = formats.read(path, brief.fps, name=name, preparation=preparation)
     return analyse(clip, brief, progress, placement)

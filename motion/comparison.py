@@ -1,7 +1,7 @@
 """Two takes of one exercise: which faults are gone, which are left, which are new.
 
 A fault of the earlier take is left when the later one has a finding of the same code at the same moment of the motion;
-moments are compared where the contacts lay the takes together (``alignment``), not by frame number.
+moments are compared where their moments lay the takes together (``alignment``), not by frame number.
 """
 
 from __future__ import annotations
@@ -10,7 +10,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from motion.alignment import aligned, contacts_of
+from motion.alignment import beside
+from motion.report.report import Report
 
 Finding = dict[str, Any]
 """A finding as the findings file (nettlecap.findings/1) tells it."""
@@ -50,7 +51,7 @@ class Compared:
 
 def compare(before: dict[str, Any], agreed: Sequence[Finding], now: dict[str, Any]) -> Compared:
     """What became of the agreed findings of an earlier take (its findings file, and they) in a later one's."""
-    frames = aligned(contacts_of(before), contacts_of(now), before["clip"]["frames"], now["clip"]["frames"])
+    frames = beside(Report(before), Report(now))
     open_now = list(now["findings"])
     gone, left = [], []
     for finding in agreed:

@@ -6,44 +6,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
-Principle = Literal["spacing", "arcs", "squash_stretch", "contact", "timing"]
-Severity = Literal["slight", "clear", "strong"]
-PRINCIPLES: tuple[Principle, ...] = ("spacing", "arcs", "squash_stretch", "contact", "timing")
+from motion.catalogue import PRINCIPLES, Principle
 
-CODES: dict[str, tuple[Principle, str]] = {
-    "spacing.even": ("spacing", "Even steps where it should slow or gather speed"),
-    "spacing.faster_rising": ("spacing", "Speeds up on the way up"),
-    "spacing.slower_falling": ("spacing", "Brakes before it lands"),
-    "spacing.jump": ("spacing", "One drawing too far along or too far back"),
-    "spacing.hangs": ("spacing", "Floats at the top"),
-    "spacing.dead_stop": ("spacing", "Stops dead with nothing to stop it"),
-    "arc.off_path": ("arcs", "A drawing beside the arc"),
-    "arc.leaning": ("arcs", "An arc that leans"),
-    "arc.straight": ("arcs", "Straight lines to a point instead of a curve"),
-    "arc.rising_tops": ("arcs", "A top higher than the one before"),
-    "volume.changes": ("squash_stretch", "Grows or shrinks"),
-    "squash.in_air": ("squash_stretch", "Squashed before or after it touches"),
-    "stretch.missing": ("squash_stretch", "Round where a soft ball is fast"),
-    "stretch.across": ("squash_stretch", "Stretched off its path"),
-    "stretch.at_top": ("squash_stretch", "Not round at the top"),
-    "squash.missing": ("squash_stretch", "Round where a soft ball lands"),
-    "shape.unwanted": ("squash_stretch", "Deforms though it is hard or firm"),
-    "contact.gap": ("contact", "Hangs above the ground on its contact"),
-    "contact.through": ("contact", "Goes into the ground"),
-    "contact.missed": ("contact", "Turns round without touching"),
-    "contact.slides": ("contact", "Skids while it touches"),
-    "contact.sticks": ("contact", "Stays down too long"),
-    "timing.hop": ("timing", "A hop too slow or too quick for its height"),
-    "timing.rhythm": ("timing", "Hops that do not shorten at a steady rate"),
-    "timing.hold": ("timing", "Held in the middle of a move"),
-    "timing.exposure": ("timing", "Not exposed as the brief asks"),
-    "timing.length": ("timing", "Shorter or longer than asked"),
-    "timing.hops": ("timing", "Fewer or more contacts than asked"),
-    "timing.bounciness": ("timing", "Keeps more or less speed than asked"),
-    "timing.weight": ("timing", "Too floaty or too heavy for its size"),
-    "timing.loop": ("timing", "The cycle does not close"),
-}
-"""Every fault that is looked for: its principle, and its name in a few words."""
+Severity = Literal["slight", "clear", "strong"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

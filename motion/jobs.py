@@ -11,7 +11,7 @@ from typing import Any
 
 from PIL import Image
 
-from motion import analysis, findings_file, formats
+from motion import analysis, formats
 from motion.brief import Brief
 from motion.errors import DamagedFile
 from motion.export import drawing_file, mended
@@ -19,6 +19,7 @@ from motion.export.mended import Shown
 from motion.formats import sound, sprite
 from motion.formats.limits import DEFAULT
 from motion.preparation import Grid, Preparation
+from motion.report import file as findings_file
 from motion.strokes import Over
 from motion.tracking.placing import Placement
 

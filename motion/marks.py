@@ -11,7 +11,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Mapping
 
-from motion.findings import PRINCIPLES
+from motion.catalogue import PRINCIPLES
 
 SHARES = {"slight": 0.10, "clear": 0.25, "strong": 0.40}
 

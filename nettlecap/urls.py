@@ -99,6 +99,7 @@ urlpatterns = [
     path("takes/<int:take_id>/marks/tick", returned.tick, name="tick"),
     path("takes/<int:take_id>/marks/notes/<int:note_id>/answer", returned.answer, name="answer"),
     path("checks", pages.checks, name="checks"),
+    path("checks/<slug:exercise>", pages.checks, name="checks-of"),
     path("clips", marking.clips, name="clips"),
     path("desk", marking.next_clip, name="next-clip"),
     path("takes/<int:take_id>/desk", marking.desk, name="desk"),

@@ -1,13 +1,5 @@
 """Names that templates and exports share."""
 
-PRINCIPLE_NAMES = {
-    "spacing": "Spacing",
-    "arcs": "Arcs",
-    "squash_stretch": "Squash and stretch",
-    "contact": "Contact",
-    "timing": "Timing",
-}
-
 PEN_WORDS = (("pen", "Pen"), ("line", "Line"), ("arc", "Arc"), ("arrow", "Arrow"), ("eraser", "Eraser"))
 """What a marker can draw over a clip with."""
 

@@ -64,10 +64,10 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
     how = good.manner(rng) if code == GOOD else None
     bounce, concerned = spoilt(code, rng) if how is None else (good.plan(rng, how), [])
     looks = pictures.look(rng, grainy=bounce.width < LARGE)
-    drawn = [(_with_opacity(picture), frames) for picture, frames in pictures.drawings(bounce, looks)]
+    drawn = [(with_opacity(picture), frames) for picture, frames in pictures.drawings(bounce, looks)]
     with tempfile.TemporaryDirectory() as name:
         path = write.save(drawn, Path(name) / f"clip.{write.suffix(form)}", form, bounce.fps)
-        brief = Brief(fps=bounce.fps, bounce=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
+        brief = Brief(fps=bounce.fps, asked=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
         result = analyse(formats.read(path, bounce.fps), brief)
     span = bounce.frames_of(concerned) if concerned else (0, 0)
     own = [
@@ -84,7 +84,7 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
     )
 
 
-def _with_opacity(picture: pictures.Picture) -> NDArray[np.uint8]:
+def with_opacity(picture: pictures.Picture) -> NDArray[np.uint8]:
     return np.asarray(cv2.cvtColor(picture, cv2.COLOR_RGB2RGBA), dtype=np.uint8)
 
 

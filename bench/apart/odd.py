@@ -20,9 +20,9 @@ from motion import formats
 from motion.analysis import Analysis, analyse
 from motion.brief import BounceBrief, Brief
 from motion.synth import write
+from motion.track import Shape
 from motion.tracking import ground
 from motion.tracking.ellipse import axis_angle
-from motion.tracking.track import Shape
 
 WIDEST = 1000
 FORMS: tuple[write.Form, ...] = ("lossless", "mp4", "webm")
@@ -44,7 +44,7 @@ def analysed(bounce: Bounce, drawn: Drawn, form: write.Form) -> Analysis:
     with_opacity = [(np.asarray(cv2.cvtColor(p, cv2.COLOR_RGB2RGBA), dtype=np.uint8), n) for p, n in drawn]
     with tempfile.TemporaryDirectory() as name:
         path = write.save(with_opacity, Path(name) / f"clip.{write.suffix(form)}", form, bounce.fps)
-        brief = Brief(fps=bounce.fps, bounce=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
+        brief = Brief(fps=bounce.fps, asked=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
         return analyse(formats.read(path, bounce.fps), brief)
 
 

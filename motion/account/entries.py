@@ -9,9 +9,10 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
+from types import ModuleType
 
 from motion import checks
-from motion.findings import CODES, PRINCIPLES, Principle
+from motion.catalogue import PRINCIPLES, Fault, Principle, faults
 
 _CODE = re.compile(r"``([a-z_]+\.[a-z_]+)``:\s*")
 _PARTS = re.compile(r"\b(Measured|Expected|Tolerance):\s*")
@@ -29,35 +30,41 @@ class Entry:
     allowed: str
 
 
-@lru_cache(maxsize=1)
-def entries() -> tuple[Entry, ...]:
-    """Every fault that is looked for, by principle, in the order of the catalogue."""
-    said = dict(_said())
-    order = sorted(CODES, key=lambda code: PRINCIPLES.index(CODES[code][0]))
-    return tuple(_entry(code, said[code]) for code in order)
+@lru_cache(maxsize=8)
+def entries(exercise: str) -> tuple[Entry, ...]:
+    """Every fault that is looked for in an exercise, by principle, in the order of the catalogue."""
+    said, known = dict(_said(exercise)), faults(exercise)
+    order = sorted(known.values(), key=lambda fault: PRINCIPLES.index(fault.principle))
+    return tuple(_entry(fault, said[fault.code]) for fault in order)
 
 
-def _said() -> Iterator[tuple[str, str]]:
+def modules_of(exercise: str) -> Iterator[ModuleType]:
+    """The modules of an exercise's own checks, and of those that all share."""
+    for package in (checks, importlib.import_module(f"motion.exercises.{exercise}.checks")):
+        for found in pkgutil.iter_modules(package.__path__):
+            yield importlib.import_module(f"{package.__name__}.{found.name}")
+
+
+def _said(exercise: str) -> Iterator[tuple[str, str]]:
     """(code, docstring without its code) of every function in the checks that tells of one."""
-    for found in pkgutil.iter_modules(checks.__path__):
-        module = importlib.import_module(f"{checks.__name__}.{found.name}")
+    known = faults(exercise)
+    for module in modules_of(exercise):
         for _, function in inspect.getmembers(module, inspect.isfunction):
             text = inspect.getdoc(function) or ""
             told = _CODE.match(text)
-            if told and told[1] in CODES:
+            if told and told[1] in known:
                 yield told[1], " ".join(text[told.end() :].split())
 
 
-def _entry(code: str, text: str) -> Entry:
-    principle, name = CODES[code]
-    fault, *parts = _PARTS.split(text)
+def _entry(fault: Fault, text: str) -> Entry:
+    words, *parts = _PARTS.split(text)
     told = dict(zip(parts[::2], parts[1::2], strict=True))
     wanted = f" It should be {told['Expected'].strip()}" if "Expected" in told else ""
     return Entry(
-        code=code,
-        principle=principle,
-        name=name,
-        fault=_sentence(fault),
+        code=fault.code,
+        principle=fault.principle,
+        name=fault.name,
+        fault=_sentence(words),
         measured=_sentence(told.get("Measured", "")) + wanted,
         allowed=_sentence(told.get("Tolerance", "")),
     )

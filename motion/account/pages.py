@@ -3,29 +3,25 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from pathlib import Path
 
-from motion.account import picture
+from motion import ink
+from motion.account import bounce, picture
 from motion.account.entries import Entry, entries
-from motion.account.examples import STRICTNESS, example
-from motion.findings import PRINCIPLES
-from motion.guide import ink
+from motion.account.example import STRICTNESS, Examples
+from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES
+from motion.exercises import EXERCISES
 
-NAMES = {
-    "spacing": "Spacing",
-    "arcs": "Arcs",
-    "squash_stretch": "Squash and stretch",
-    "contact": "Contact",
-    "timing": "Timing",
-}
+EXAMPLES: Mapping[str, Examples] = {"bounce": bounce.EXAMPLES}
+"""Every exercise's examples, by its key."""
 INTRODUCTION = [
     (
         "Every finding is a proposal: it says where, what, how much and what to do, and a person agrees with it or "
         "not. This page says what each check looks at, and how far off is too far."
     ),
     (
-        "D is the round ball's diameter. A drawing stands for its first frame. Lengths in px hold for frames up to 960 "
+        "Lengths in px hold for frames up to 960 "
         "px wide and grow with wider ones. The tolerances in words are those of a brief that is marked at standard "
         "strictness; a gentle brief allows 1.6 times as much, a strict one 0.6 times. Where something has to be there, "
         "such as stretch, a gentle brief asks for less of it."
@@ -41,29 +37,35 @@ INTRODUCTION = [
 def markdown(pictures: str) -> str:
     """The document; ``pictures`` is the folder of its pictures as seen from it."""
     parts = ["# How each fault is judged", *INTRODUCTION]
-    for principle in PRINCIPLES:
-        parts.append(f"## {NAMES[principle]}")
-        for entry in entries():
-            if entry.principle == principle:
-                parts += _entry(entry, pictures)
+    for exercise, examples in EXAMPLES.items():
+        parts += [f"## {_title(exercise)}", examples.introduction]
+        for principle in PRINCIPLES:
+            own = [entry for entry in entries(exercise) if entry.principle == principle]
+            parts += [f"### {PRINCIPLE_NAMES[principle]}"] if own else []
+            for entry in own:
+                parts += _entry(exercise, entry, pictures)
     return "\n\n".join(parts) + "\n"
 
 
-def _entry(entry: Entry, pictures: str) -> list[str]:
-    told = example(entry.code).finding
+def _title(exercise: str) -> str:
+    return f"The {EXERCISES[exercise].nouns.exercise}"
+
+
+def _entry(exercise: str, entry: Entry, pictures: str) -> list[str]:
+    told = EXAMPLES[exercise].example(entry.code).finding
     return [
-        f'<a id="{entry.code}"></a>\n### {entry.name} (`{entry.code}`)',
+        f'<a id="{exercise}.{entry.code}"></a>\n#### {entry.name} (`{entry.code}`)',
         entry.fault,
-        f"![As it belongs, and with the fault]({pictures}/{entry.code}.svg)",
+        f"![As it belongs, and with the fault]({pictures}/{exercise}/{entry.code}.svg)",
         f"What is measured: {entry.measured}",
         f"How far off is too far: {entry.allowed}",
-        f"In the picture: “{told.message} {told.advice}” {allowed_here(entry.code)}".rstrip(),
+        f"In the picture: “{told.message} {told.advice}” {allowed_here(exercise, entry.code)}".rstrip(),
     ]
 
 
-def allowed_here(code: str) -> str:
+def allowed_here(exercise: str, code: str) -> str:
     """What the example's own tolerance is, by strictness; nothing where there is none."""
-    shown = example(code)
+    shown = EXAMPLES[exercise].example(code)
     if not any(shown.allowed.values()):
         return ""
     unit = _UNITS.get(shown.finding.unit, "")
@@ -78,14 +80,16 @@ def _value(value: float) -> str:
     return f"{value:.1f}" if value >= 1 else f"{value:.2f}"
 
 
-def pictures() -> Mapping[str, str]:
-    """Each fault's picture as SVG, by its code."""
-    return {entry.code: ink.text_of(picture.draw(example(entry.code))) for entry in entries()}
+def pictures() -> Iterator[tuple[str, str]]:
+    """Each fault's picture: where it lies among them, and the SVG."""
+    for exercise, examples in EXAMPLES.items():
+        for entry in entries(exercise):
+            yield f"{exercise}/{entry.code}.svg", ink.text_of(picture.draw(examples, entry.code))
 
 
 def write(document: Path, drawn: Path) -> None:
     """Write the document, and its pictures into a folder."""
-    drawn.mkdir(parents=True, exist_ok=True)
-    for code, svg in pictures().items():
-        (drawn / f"{code}.svg").write_text(svg + "\n", encoding="utf-8")
+    for name, svg in pictures():
+        (drawn / name).parent.mkdir(parents=True, exist_ok=True)
+        (drawn / name).write_text(svg + "\n", encoding="utf-8")
     document.write_text(markdown(os.path.relpath(drawn, document.parent)), encoding="utf-8")

@@ -5,34 +5,25 @@ from __future__ import annotations
 import json
 from typing import Any
 
-from motion.brief.fields import Fields, is_number
+from motion.brief import declare
+from motion.brief.fields import Fields
+from motion.brief.limits import MAX_FPS, MAX_FRAMES, MAX_POINTS, MAX_SIDE, MAX_TITLE, MAX_WORDS
 from motion.brief.model import (
-    ENDS,
+    EXERCISES,
     EXPOSURES,
     FULL_POINTS,
     LATE,
     MARKED_BY,
-    MATERIALS,
     SCHEMA,
     SHOWN,
-    STARTS,
     STRICTNESS_SCALE,
-    BounceBrief,
     Brief,
-    Feel,
     Marking,
     Terms,
 )
 from motion.brief.upgrade import upgraded
+from motion.catalogue import PRINCIPLES, faults
 from motion.errors import BriefError
-from motion.findings import CODES, PRINCIPLES
-
-MAX_FPS = 120
-MAX_FRAMES = 2000
-MAX_SIDE = 8192
-MAX_TITLE, MAX_WORDS = 120, 4000
-MAX_POINTS = 100
-MAX_TICKS = 400
 
 
 def parse(text: str | bytes) -> Brief:
@@ -64,7 +55,10 @@ def _from_fields(fields: Fields) -> Brief:
     data = fields.data
     if data.get("schema") != SCHEMA:
         fields.wrong("schema", f"This must be “{SCHEMA}”.")
-    exercise = fields.choice("exercise", ("bounce",), None)
+    exercise = fields.choice("exercise", tuple(EXERCISES), None)
+    if exercise is None:
+        raise BriefError(fields.problems)
+    asked, ideal = EXERCISES[exercise]
     values: dict[str, Any] = {
         "title": fields.text("title", MAX_TITLE),
         "words": fields.text("words", MAX_WORDS),
@@ -75,65 +69,20 @@ def _from_fields(fields: Fields) -> Brief:
         "canvas": fields.pair("canvas", ("width", "height"), 16, MAX_SIDE, ordered=False),
         "strictness": fields.choice("strictness", tuple(STRICTNESS_SCALE), "standard"),
         "ground_y": fields.number("ground_y", 0.0, MAX_SIDE, None),
-        "bounce": _bounce(fields.inside("bounce")),
-        "guide": _feel(fields.inside("guide")) if data.get("guide") is not None else None,
-        "marking": _marking(fields.inside("marking")),
+        "asked": declare.read(asked, fields.inside(exercise)),
+        "guide": declare.read(ideal, fields.inside("guide")) if data.get("guide") is not None else None,
+        "marking": _marking(fields.inside("marking"), exercise),
         "terms": _terms(fields.inside("terms")),
     }
-    fields.refuse_unknown({"schema", "exercise", *values})
+    fields.refuse_unknown({"schema", "exercise", exercise, *values} - {"asked"})
     if fields.problems:
         raise BriefError(fields.problems)
-    return Brief(exercise=exercise, **values)
+    return Brief(**values)
 
 
-def _bounce(fields: Fields) -> BounceBrief:
-    values = {
-        "material": fields.choice("material", MATERIALS, "soft"),
-        "hops": fields.whole("hops", 1, 200),
-        "restitution": fields.span("restitution"),
-        "diameter_m": fields.number("diameter_m", 0.001, 100.0, None),
-    }
-    fields.refuse_unknown(values)
-    return BounceBrief(**values)
-
-
-def _feel(fields: Fields) -> Feel:
-    plain = Feel()
-    values = {
-        "diameter": fields.number("diameter", 8, 2000, plain.diameter),
-        "height": fields.number("height", 1, MAX_SIDE, plain.height),
-        "distance": fields.number("distance", -MAX_SIDE, MAX_SIDE, plain.distance),
-        "start_x": fields.number("start_x", -MAX_SIDE, 2 * MAX_SIDE, None),
-        "ground_y": fields.number("ground_y", 1, MAX_SIDE, plain.ground_y),
-        "start": fields.choice("start", STARTS, plain.start),
-        "end": fields.choice("end", ENDS, plain.end),
-        "contacts": fields.whole("contacts", 1, 30) if "contacts" in fields.data else plain.contacts,
-        "keeps": fields.number("keeps", 0.1, 1.0, plain.keeps),
-        "hop_s": fields.number("hop_s", 0.1, 20.0, None) if "hop_s" in fields.data else plain.hop_s,
-        "stretch": fields.number("stretch", 1.0, 2.0, plain.stretch),
-        "squash": fields.number("squash", 1.0, 2.5, plain.squash),
-        "hang": fields.whole("hang", 0, 12) or 0,
-        "ticks": _ticks(fields),
-    }
-    fields.refuse_unknown(values)
-    return Feel(**values)
-
-
-def _ticks(fields: Fields) -> tuple[tuple[int, float], ...]:
-    data = fields.data.get("ticks") or {}
-    sound = isinstance(data, dict) and all(
-        str(k).isascii() and str(k).isdecimal() and len(str(k)) < 6 and is_number(v) and 0 < v < 1
-        for k, v in data.items()
-    )
-    if not sound or len(data) > MAX_TICKS:
-        fields.wrong("ticks", "Give drawing numbers with their places between 0 and 1.")
-        return ()
-    return tuple(sorted((int(k), float(v)) for k, v in data.items()))
-
-
-def _marking(fields: Fields) -> Marking:
+def _marking(fields: Fields, exercise: str) -> Marking:
     points = fields.numbers("points", PRINCIPLES, 0, MAX_POINTS)
-    weights = fields.numbers("weights", tuple(CODES), 0, 3)
+    weights = fields.numbers("weights", tuple(faults(exercise)), 0, 3)
     fields.refuse_unknown(("points", "weights"))
     whole = {p: points.get(p, 0.0) for p in PRINCIPLES} if points else dict.fromkeys(PRINCIPLES, FULL_POINTS)
     return Marking(points=tuple(whole.items()), weights=tuple((k, v) for k, v in weights.items() if v != 1))

@@ -3,11 +3,20 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, Protocol
 
-from motion.exercises.bounce.reading import Step
+from motion.track import Shape
 
 Mark = dict[str, Any]
+
+
+class Step(Protocol):
+    """A drawing in playing order: the frame on which it begins, and its shape."""
+
+    @property
+    def frame(self) -> int: ...
+    @property
+    def shape(self) -> Shape: ...
 
 
 def place(step: Step, x: float, y: float) -> Mark:

@@ -11,13 +11,13 @@ from motion.brief import Brief
 from motion.clip import Clip
 from motion.findings import span
 from motion.formats.durations import is_whole
-from motion.tracking.track import Shape, Track
+from motion.track import Shape, Track
 
 TAIL_S = 0.75
 DRIFTS_PX = 1.2
 """Paper that moves less, in a frame up to 960 wide, seems to lie still; what it moves is taken out all the same."""
 SEEN_D = 0.3
-"""Less of a ball, in diameters, within the frame is not worth a drawing."""
+"""Less of what moves, in its own sizes, within the frame is not worth a drawing."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -39,20 +39,15 @@ class Note:
         }
 
 
-NO_BOUNCE = {
-    "stays down": "The ball stays on the ground all through, so there is no bounce to judge yet. Let it leave the "
-    "ground, or see whether the right clip was handed in.",
-    "stays up": "The ball stays in the air all through, so there is no bounce to judge yet. Let it meet the ground "
-    "and rise again; if it does, show where the ground is.",
-}
+def check(clip: Clip, track: Track, brief: Brief, mover: str, lacks: tuple[str, str] | None = None) -> list[Note]:
+    """Every preflight point of a clip, in playing order.
 
-
-def check(clip: Clip, track: Track, brief: Brief, without_bounce: str | None = None) -> list[Note]:
-    """Every preflight point of a clip, in playing order; ``without_bounce`` is what its ball does instead."""
-    notes = [*_about_the_file(clip, brief), *_about_the_ball(clip, track), *_about_the_export(clip, track)]
-    if without_bounce:
-        message = NO_BOUNCE[without_bounce]
-        notes.append(Note(code="preflight.no_bounce", first_frame=1, last_frame=clip.frames, message=message))
+    ``mover`` is what moves, in a word; ``lacks`` why there is nothing to judge, as code and message.
+    """
+    notes = [*_about_the_file(clip, brief), *_about_the_mover(clip, track, mover)]
+    notes += _about_the_export(clip, track, mover)
+    if lacks:
+        notes.append(Note(code=lacks[0], first_frame=1, last_frame=clip.frames, message=lacks[1]))
     return sorted(notes, key=lambda n: (n.first_frame, n.code))
 
 
@@ -90,30 +85,30 @@ def _read_as(clip: Clip, asked: float) -> str:
     return f"{plays} each picture was read as {each:.0f} frames." if steady and each > 1.5 else ""
 
 
-def _about_the_ball(clip: Clip, track: Track) -> Iterator[Note]:
+def _about_the_mover(clip: Clip, track: Track, mover: str) -> Iterator[Note]:
     if len(track.shapes) < 2 or sum(s is not None for s in track.shapes) < 2:
         yield Note(
             code="preflight.no_subject",
             first_frame=1,
             last_frame=clip.frames,
-            message="Nothing that moves was found to follow. Is the ball on every frame, and is it one clip?",
+            message=f"Nothing that moves was found to follow. Is the {mover} on every frame, and is it one clip?",
         )
         return
     for first, until in _cut_off(track):
-        if _comes_or_goes(track, first, until):
+        if _comes_or_goes(track, first, until, clip.width):
             continue
         yield Note(
             code="preflight.edge",
             first_frame=first,
             last_frame=until,
-            message=f"{span(first, until)}: the ball is cut off by the edge of the frame.",
+            message=f"{span(first, until)}: the {mover} is cut off by the edge of the frame.",
         )
-    yield from _empty(track)
+    yield from _empty(track, clip.width)
     yield from _rest(clip, track)
 
 
-def _empty(track: Track) -> Iterator[Note]:
-    """Empty frames in the clip, and at its end. A ball that is outside the frame leaves its frames empty rightly."""
+def _empty(track: Track, width: int) -> Iterator[Note]:
+    """Empty frames in the clip, and at its end. What moves outside of the frame leaves them empty rightly."""
     last_frame = track.exposures[-1].last_frame
     for first, until in runs(track, track.oversights.empty):
         if until == last_frame:
@@ -123,7 +118,7 @@ def _empty(track: Track) -> Iterator[Note]:
                 last_frame=until,
                 message=f"{span(first, until)} {_are(first, until)} empty, after the action. Trim the end.",
             )
-        elif not _outside(track, first, until):
+        elif not _outside(track, first, until, width):
             yield Note(
                 code="preflight.blank",
                 first_frame=first,
@@ -132,23 +127,23 @@ def _empty(track: Track) -> Iterator[Note]:
             )
 
 
-def _outside(track: Track, first: int, until: int) -> bool:
-    """Whether the ball is outside of the frame in these frames, by where it is before and after them."""
+def _outside(track: Track, first: int, until: int, width: int) -> bool:
+    """Whether what moves is outside of the frame in these frames, by where it is before and after them."""
     shown = [(e.first_frame, e.last_frame, s) for e in track.exposures if (s := track.shape_of(e.drawing))]
     before = [(last, s) for _, last, s in shown if last < first]
     after = [(begins, s) for begins, _, s in shown if begins > until][::-1]
-    return _goes_out(track, before, after, first) or _goes_out(track, after, before, until)
+    return _goes_out(width, before, after, first) or _goes_out(width, after, before, until)
 
 
 Shown = tuple[int, Shape]
 
 
-def _goes_out(track: Track, towards: Sequence[Shown], beyond: Sequence[Shown], frame: int) -> bool:
-    """Whether the drawings towards a frame, the nearest last, lead the ball out of sight.
+def _goes_out(width: int, towards: Sequence[Shown], beyond: Sequence[Shown], frame: int) -> bool:
+    """Whether the drawings towards a frame, the nearest last, lead it out of sight.
 
     A single one leads on to those ``beyond`` the frame.
     """
-    if not towards or track.ground is None:
+    if not towards:
         return False
     (near, one), rest = towards[-1], [*towards[:-1], *beyond][-1:]
     if not rest:
@@ -158,7 +153,7 @@ def _goes_out(track: Track, towards: Sequence[Shown], beyond: Sequence[Shown], f
     x, y = one.x + share * (one.x - other.x), one.y + share * (one.y - other.y)
     seen = SEEN_D * math.sqrt(one.area)
     across, down = one.width / 2 - seen, one.height / 2 - seen
-    return x + across < 0 or x - across > track.ground.width - 1 or y + down < 0
+    return x + across < 0 or x - across > width - 1 or y + down < 0
 
 
 def _rest(clip: Clip, track: Track) -> Iterator[Note]:
@@ -173,7 +168,7 @@ def _rest(clip: Clip, track: Track) -> Iterator[Note]:
         )
 
 
-def _about_the_export(clip: Clip, track: Track) -> Iterator[Note]:
+def _about_the_export(clip: Clip, track: Track, mover: str) -> Iterator[Note]:
     """What was left on or switched off, and paper that did not lie still."""
     for first, until in runs(track, track.oversights.ghosts, gap=2):
         yield Note(
@@ -188,8 +183,8 @@ def _about_the_export(clip: Clip, track: Track) -> Iterator[Note]:
             code="preflight.guide",
             first_frame=1,
             last_frame=clip.frames,
-            message="A path guide is still visible behind the ball. It was taken for background; hide it and export "
-            "again.",
+            message=f"A path guide is still visible behind the {mover}. It was taken for background; hide it and "
+            "export again.",
         )
     for first, until in runs(track, track.oversights.bare):
         yield Note(
@@ -233,8 +228,8 @@ def runs(track: Track, drawings: frozenset[int], gap: int = 1) -> list[tuple[int
     return found
 
 
-def _comes_or_goes(track: Track, first: int, until: int) -> bool:
-    """Whether the ball is cut off because it comes into the frame or leaves it.
+def _comes_or_goes(track: Track, first: int, until: int, width: int) -> bool:
+    """Whether what moves is cut off because it comes into the frame or leaves it.
 
     That is so at the clip's start or end, where the drawings beside it that are not cut off move away from that edge
     of the frame or towards it.
@@ -242,10 +237,10 @@ def _comes_or_goes(track: Track, first: int, until: int) -> bool:
     seen = [(e.first_frame, s) for e in track.exposures if (s := track.shape_of(e.drawing))]
     whole = [(frame, s) for frame, s in seen if not s.clipped]
     cut = [s for frame, s in seen if first <= frame <= until]
-    if len(whole) < 2 or track.ground is None:
+    if len(whole) < 2:
         return False
     over_top = cut[0].y - cut[0].height / 2 < 0
-    side = 1 if cut[0].x > track.ground.width / 2 else -1
+    side = 1 if cut[0].x > width / 2 else -1
 
     def out(one: Shape, other: Shape) -> float:
         return one.y - other.y if over_top else side * (other.x - one.x)
@@ -256,5 +251,5 @@ def _comes_or_goes(track: Track, first: int, until: int) -> bool:
 
 
 def _cut_off(track: Track) -> list[tuple[int, int]]:
-    """Runs of frames, first and last, in which the edge of the frame cuts the ball."""
+    """Runs of frames, first and last, in which the edge of the frame cuts what moves."""
     return runs(track, frozenset(s.drawing for s in track.shapes if s is not None and s.clipped))

@@ -1,1 +1,17 @@
-"""The exercises: what is asked, how it would move ideally, how a track is read, and which checks apply."""
+"""The exercises: each in a room of its own behind one seam (``exercise``).
+
+``EXERCISES`` lists them; whoever has a brief asks ``exercise_of``.
+"""
+
+from typing import Any
+
+from motion.brief import Brief
+from motion.exercises.bounce.exercise import BOUNCE
+from motion.exercises.exercise import Exercise
+
+EXERCISES: dict[str, Exercise[Any, Any]] = {exercise.key: exercise for exercise in (BOUNCE,)}
+
+
+def exercise_of(brief: Brief) -> Exercise[Any, Any]:
+    """The exercise that a brief sets."""
+    return EXERCISES[brief.exercise]

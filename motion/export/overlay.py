@@ -10,9 +10,10 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+from motion import ink
 from motion.clip import Picture
-from motion.guide import ink, stills
-from motion.guide.ink import Element, add, layer, line
+from motion.guide import stills
+from motion.ink import Element, add, layer, line
 
 
 def over(picture: Picture, drawn: Element) -> Picture:

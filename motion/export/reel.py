@@ -11,10 +11,11 @@ from typing import Any
 import numpy as np
 from PIL import Image
 
+from motion import ink
 from motion.export import video
 from motion.export.take import exposures_of, laid_drawing
-from motion.guide import ink, stills
-from motion.guide.ink import add, say
+from motion.guide import stills
+from motion.ink import add, say
 
 SIZE = (1280, 720)
 STRIP = 56

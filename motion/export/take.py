@@ -13,8 +13,9 @@ from PIL import Image
 from motion.clip import Exposure
 from motion.export import moving, overlay, stills, video
 from motion.export.drawn import Drawn
+from motion.shift import Shift
 from motion.strokes import Over, path
-from motion.tracking.registration import Shift, straightened
+from motion.tracking.registration import straightened
 
 KINDS: dict[str, str] = {
     "frames.zip": "application/zip",

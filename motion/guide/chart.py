@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import math
 
-from motion.guide import ink
+from motion import ink
 from motion.guide.guide import Guide, Move
-from motion.guide.ink import Element, add, label, line, say
+from motion.ink import Element, add, label, line, say
 
 ROW, LEFT, RIGHT = 46.0, 96.0, 44.0
 WIDTH = 880.0

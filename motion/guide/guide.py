@@ -1,19 +1,21 @@
 """The ideal motion of a brief as a timing chart has it: keys, moves between them, and the order in which to draw.
 
 Keys come first, then each move's breakdown, then the halves of what is left, and the halves of those. Where a half
-could go to either of two drawings, it is the one nearer the slow end, the top: that is where a move has most drawings.
+could go to either of two drawings, it is the one nearer the slow end: that is where a move has most drawings.
 """
 
 from __future__ import annotations
 
 import itertools
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import Literal
+from typing import Any, Literal
 
 from motion.brief import Brief
-from motion.exercises.bounce.feel import plan_of
-from motion.exercises.bounce.plan import Plan, Pose, keys_of, shares_of
+from motion.exercises import exercise_of
+from motion.exercises.exercise import Exercise, Sketch
+from motion.plan import Plan, Pose
 
 Mark = Literal["key", "breakdown", "plain"]
 
@@ -50,29 +52,29 @@ class Move:
     start: Drawing
     end: Drawing
     ticks: tuple[Tick, ...]
+    name: str
+    """What moves does on it, in a word."""
 
     @property
     def frames(self) -> int:
         return self.end.first_frame - self.start.first_frame
 
-    @property
-    def name(self) -> str:
-        """What the ball does on it, in a word."""
-        if self.end.pose.role == "rest":
-            return "roll" if abs(self.end.pose.x - self.start.pose.x) > 1 else "rest"
-        if self.start.pose.role == "air" and self.end.pose.role == "air":
-            return "rise" if self.end.pose.y < self.start.pose.y else "fall"
-        return "rise" if self.start.pose.role != "air" else "fall"
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Guide:
-    """The guide to one brief."""
+    """The guide to one brief. ``shaped`` are the drawings, by index, whose shape the sheet shows."""
 
     brief: Brief
+    exercise: Exercise[Any, Any]
     plan: Plan
     drawings: tuple[Drawing, ...]
     moves: tuple[Move, ...]
+    shaped: tuple[int, ...]
+
+    @property
+    def sketch(self) -> Sketch[Any]:
+        """How the exercise draws its ideal."""
+        return self.exercise.guided.sketch
 
     @property
     def rounds(self) -> tuple[tuple[Drawing, ...], ...]:
@@ -88,11 +90,13 @@ class Guide:
 @lru_cache(maxsize=32)
 def guide_of(brief: Brief) -> Guide:
     """The guide of a brief. Raises BriefError, by field, where its feel cannot be drawn."""
-    plan = plan_of(brief)
-    keys = keys_of(plan)
+    exercise = exercise_of(brief)
+    guided = exercise.guided
+    plan = guided.plan(brief)
+    keys = guided.keys(plan)
     rounds = dict.fromkeys(keys, 0)
     for before, after in itertools.pairwise(keys):
-        _halve(list(range(before, after + 1)), plan.poses[before].y < plan.poses[after].y, 1, rounds)
+        _halve(list(range(before, after + 1)), lambda one, other: guided.slow_first(plan, one, other), 1, rounds)
     drawings = tuple(
         Drawing(
             number=i + 1,
@@ -103,7 +107,14 @@ def guide_of(brief: Brief) -> Guide:
         )
         for i, pose in enumerate(plan.poses)
     )
-    return Guide(brief=brief, plan=plan, drawings=drawings, moves=_moves(plan, keys, drawings))
+    return Guide(
+        brief=brief,
+        exercise=exercise,
+        plan=plan,
+        drawings=drawings,
+        moves=_moves(exercise, plan, keys, drawings),
+        shaped=tuple(guided.sketch.important(plan, keys)),
+    )
 
 
 def checked(brief: Brief) -> Brief:
@@ -116,19 +127,22 @@ def checked(brief: Brief) -> Brief:
 _MARKS: dict[int, Mark] = {0: "key", 1: "breakdown"}
 
 
-def _halve(run: list[int], slow_first: bool, number: int, rounds: dict[int, int]) -> None:
+def _halve(run: list[int], slow_first: Callable[[int, int], bool], number: int, rounds: dict[int, int]) -> None:
     """Give the middle drawing of a run, whose ends are drawn already, its round; then halve both parts."""
     inner = run[1:-1]
     if not inner:
         return
-    middle = (len(inner) - 1) // 2 if slow_first else len(inner) // 2
+    middle = (len(inner) - 1) // 2 if slow_first(run[0], run[-1]) else len(inner) // 2
     rounds[inner[middle]] = number
     _halve(run[: middle + 2], slow_first, number + 1, rounds)
     _halve(run[middle + 1 :], slow_first, number + 1, rounds)
 
 
-def _moves(plan: Plan, keys: list[int], drawings: tuple[Drawing, ...]) -> tuple[Move, ...]:
-    shares, by_hand = shares_of(plan), dict(plan.recipe.shares)
+def _moves(
+    exercise: Exercise[Any, Any], plan: Plan, keys: list[int], drawings: tuple[Drawing, ...]
+) -> tuple[Move, ...]:
+    guided = exercise.guided
+    shares, by_hand = guided.shares(plan), guided.by_hand(plan)
     return tuple(
         Move(
             start=drawings[before],
@@ -137,11 +151,12 @@ def _moves(plan: Plan, keys: list[int], drawings: tuple[Drawing, ...]) -> tuple[
                 Tick(
                     drawing=drawings[i],
                     share=shares[i],
-                    free=plan.poses[i].role == "air",
-                    by_hand=i + 1 in by_hand and plan.poses[i].role == "air",
+                    free=guided.free(plan, i),
+                    by_hand=i + 1 in by_hand and guided.free(plan, i),
                 )
                 for i in range(before + 1, after)
             ),
+            name=guided.move_name(plan, before, after),
         )
         for before, after in itertools.pairwise(keys)
     )

@@ -12,9 +12,10 @@ from pathlib import Path
 
 import resvg_py
 
-from motion.guide import ink, sheet
+from motion import ink
+from motion.guide import sheet
 from motion.guide.guide import Guide
-from motion.guide.ink import Element
+from motion.ink import Element
 
 FONTS = tuple(sorted(str(p) for p in (Path(__file__).parent / "fonts").glob("*.ttf")))
 FIRST_DAY = (1980, 1, 1, 0, 0, 0)

@@ -5,16 +5,16 @@ from __future__ import annotations
 import itertools
 import math
 
-from motion.guide import ink
+from motion import ink
 from motion.guide.guide import Guide
-from motion.guide.ink import Element, add, label, line
+from motion.ink import Element, add, label, line
 
 WIDTH, HEIGHT, FLOOR = 760.0, 84.0, 58.0
 
 
 def gaps_of(guide: Guide) -> list[float]:
-    """Distance in px from each drawing to the next; one fewer than there are drawings."""
-    return [math.hypot(b.pose.x - a.pose.x, b.pose.y - a.pose.y) for a, b in itertools.pairwise(guide.drawings)]
+    """From each drawing to the next, in the exercise's own unit; one fewer than there are drawings."""
+    return list(guide.exercise.guided.gaps(guide.plan))
 
 
 def draw(guide: Guide) -> Element:

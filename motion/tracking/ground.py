@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 
 from motion import curves
 from motion.ranks import median
+from motion.track import Ground, Shape
 from motion.tracking.light import Light, difference
-from motion.tracking.track import Ground, Shape
 
 STRIP = 16
 """Lines are looked for in strips this wide, px, ..."""

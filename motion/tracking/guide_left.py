@@ -7,10 +7,10 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.track import Ground, Shape
 from motion.tracking.background import Background
 from motion.tracking.ellipse import Ellipse, arms_of
 from motion.tracking.lines import Lines
-from motion.tracking.track import Ground, Shape
 
 LEAST_WAY_PX, STEP_PX = 3.0, 6.0
 """Drawings that lie nearer to each other tell no way; along it, it is looked for in such steps."""

@@ -8,8 +8,8 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from motion.errors import NotAClip
+from motion.track import Ground, Shape, Track
 from motion.tracking.ellipse import Ellipse, axis_angle
-from motion.tracking.track import Ground, Shape, Track
 
 LEAST_PX = 4.0
 
@@ -77,7 +77,7 @@ def apply(track: Track, placement: Placement) -> Track:
         left, right = placement.ground
         ground = Ground(y_left=left, y_right=right, width=width, confidence=1.0, drawn=True, placed=True)
     placed = [_placed(n, shapes[n]) if n in shapes else shape for n, shape in enumerate(track.shapes, start=1)]
-    return replace(track, shapes=tuple(placed), ground=ground, found=track)
+    return replace(track.with_marks(track.subject, tuple(placed)).with_fixture("ground", ground), found=track)
 
 
 def _placed(drawing: int, ellipse: Ellipse) -> Shape:

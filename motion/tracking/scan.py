@@ -11,6 +11,7 @@ from typing import cast
 import numpy as np
 
 from motion.clip import Clip, PlanarFootage
+from motion.shift import Shift
 from motion.tracking import background as bg
 from motion.tracking import follow, outline, steady
 from motion.tracking.background import Background
@@ -21,7 +22,6 @@ from motion.tracking.exposures import DrawingCounter
 from motion.tracking.light import Box
 from motion.tracking.lossy import LossyCounter
 from motion.tracking.outline import Candidate
-from motion.tracking.registration import Shift
 from motion.tracking.views import Lit, Planar, View
 
 SAMPLES = 13

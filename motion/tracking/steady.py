@@ -11,8 +11,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.ranks import median
+from motion.shift import STILL, Shift
 from motion.tracking.light import Light, words
-from motion.tracking.registration import DRIFTS_PX, STILL, Register, Shift
+from motion.tracking.registration import DRIFTS_PX, Register
 from motion.tracking.views import Lit, View
 
 FLICKERS = 0.004

@@ -2,34 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from functools import lru_cache
 from typing import Any
 
 import motion.brief
-from motion.findings import CODES, PRINCIPLES
+from motion.brief.declare import Declared, declared_of
+from motion.catalogue import PRINCIPLES, faults
+from motion.exercises import EXERCISES
 
-FEEL = (
-    "diameter",
-    "height",
-    "distance",
-    "start_x",
-    "start",
-    "end",
-    "contacts",
-    "keeps",
-    "hop_s",
-    "stretch",
-    "squash",
-    "hang",
-    "ticks",
-)
-
-
-def weight_field(code: str) -> str:
-    """The form field of a fault's weight."""
-    return f"weight_{code.replace('.', '__')}"
-
-
-KEYS: dict[str, str] = {
+COMMON: dict[str, str] = {
     "title": "title",
     "words": "words",
     "fps": "fps",
@@ -40,48 +22,71 @@ KEYS: dict[str, str] = {
     "canvas_width": "canvas.width",
     "canvas_height": "canvas.height",
     "strictness": "strictness",
-    "material": "bounce.material",
-    "hops": "bounce.hops",
-    "diameter_m": "bounce.diameter_m",
     "takes": "terms.takes",
     "late": "terms.late",
     "own_checks": "terms.own_checks",
     "guide": "terms.guide",
     "guide_after": "terms.guide_after",
     "marked_by": "terms.marked_by",
-    "ground": "guide.ground_y",
-    **{name: f"guide.{name}" for name in FEEL},
     **{f"points_{p}": f"marking.points.{p}" for p in PRINCIPLES},
 }
-"""Form field to dotted key, for all that are the same in both."""
-
-COMPLAINTS: dict[str, str] = {
-    **{key: field for field, key in KEYS.items()},
-    **{f"marking.weights.{code}": weight_field(code) for code in CODES},
-    "frames": "frames_min",
-    "canvas": "canvas_width",
-    "ground_y": "ground",
-    "bounce.restitution": "restitution_low",
-    "terms.late_cost": "late_cost",
-}
-"""Beside which field a complaint of the core about a key stands."""
+"""Form field to dotted key, for all that every exercise has and that are the same in both."""
+SPAN = ("low", "high")
 
 
-def to_file(values: dict[str, Any]) -> dict[str, Any]:
+def weight_field(code: str) -> str:
+    """The form field of a fault's weight."""
+    return f"weight_{code.replace('.', '__')}"
+
+
+def parameters(exercise: str) -> Iterator[tuple[str, str, Declared, Any]]:
+    """Form field, dotted key, declaration and default of what an exercise adds to a brief, in order."""
+    asked, ideal = motion.brief.EXERCISES[exercise]
+    for name, declared, default in declared_of(asked):
+        yield name, f"{exercise}.{name}", declared, default
+    for name, declared, default in declared_of(ideal):
+        yield name, f"guide.{name}", declared, default
+
+
+@lru_cache(maxsize=8)
+def keys(exercise: str) -> dict[str, str]:
+    """Form field to dotted key for a brief of an exercise, for all that are the same in both."""
+    own = {name: key for name, key, declared, _ in parameters(exercise) if declared.kind != "span"}
+    return {**COMMON, **own}
+
+
+@lru_cache(maxsize=8)
+def complaints(exercise: str) -> dict[str, str]:
+    """Beside which field a complaint of the core about a key stands."""
+    spans = {key: f"{name}_{SPAN[0]}" for name, key, declared, _ in parameters(exercise) if declared.kind == "span"}
+    return {
+        **{key: field for field, key in keys(exercise).items()},
+        **{f"marking.weights.{code}": weight_field(code) for code in faults(exercise)},
+        **spans,
+        "frames": "frames_min",
+        "canvas": "canvas_width",
+        "ground_y": "ground_y",
+        "terms.late_cost": "late_cost",
+    }
+
+
+def to_file(exercise: str, values: dict[str, Any]) -> dict[str, Any]:
     """The brief file's object of a form's values. What could not be read as a value is left out."""
-    file: dict[str, Any] = {"schema": motion.brief.SCHEMA, "exercise": "bounce"}
-    for field, key in KEYS.items():
+    file: dict[str, Any] = {"schema": motion.brief.SCHEMA, "exercise": exercise, exercise: {}}
+    for field, key in keys(exercise).items():
         if field in values:
             _put(file, key, values[field])
     for pair in ("frames", "canvas"):
         if not any(v is not None for v in file.get(pair, {}).values()):
             file[pair] = None
-    low, high = values.get("restitution_low"), values.get("restitution_high")
-    file.setdefault("bounce", {})["restitution"] = None if low is None and high is None else [low, high]
-    file["ground_y"] = values.get("ground") if values.get("ground_fixed") else None
+    for name, key, declared, _ in parameters(exercise):
+        if declared.kind == "span":
+            ends = [values.get(f"{name}_{end}") for end in SPAN]
+            _put(file, key, None if ends == [None, None] else ends)
+    file["ground_y"] = values.get("ground_y") if values.get("ground_fixed") else None
     if values.get("late_cost") is not None:
         _put(file, "terms.late_cost", values["late_cost"] / 100)
-    weights = {code: values.get(weight_field(code)) for code in CODES}
+    weights = {code: values.get(weight_field(code)) for code in faults(exercise)}
     file.setdefault("marking", {})["weights"] = {
         code: float(w) for code, w in weights.items() if w not in (None, "", "1")
     }
@@ -99,21 +104,25 @@ def _put(file: dict[str, Any], key: str, value: Any) -> None:
 
 def from_core(core: motion.brief.Brief) -> dict[str, Any]:
     """The form's values for a brief."""
+    exercise = core.exercise
     file = core.to_json()
-    plain = motion.brief.Feel()
     if core.guide is None:
-        file["guide"] = {name: getattr(plain, name) for name in (*FEEL, "ground_y")} | {"ticks": {}}
-    low, high = core.bounce.restitution or (None, None)
+        plain = motion.brief.Brief(asked=core.asked, guide=EXERCISES[exercise].guided.blank)
+        file["guide"] = plain.to_json()["guide"]
     weights = dict(core.marking.weights)
+    values = {field: _get(file, key) for field, key in keys(exercise).items()}
+    for name, key, declared, _ in parameters(exercise):
+        if declared.kind == "span":
+            low, high = _get(file, key) or (None, None)
+            values |= {f"{name}_{SPAN[0]}": low, f"{name}_{SPAN[1]}": high}
+    if core.ground_y is not None:
+        values["ground_y"] = core.ground_y
     return {
-        **{field: _get(file, key) for field, key in KEYS.items()},
+        **values,
         "with_guide": core.guide is not None,
-        "ground": core.ground_y if core.ground_y is not None else _get(file, "guide.ground_y"),
         "ground_fixed": core.ground_y is not None,
-        "restitution_low": low,
-        "restitution_high": high,
         "late_cost": round(100 * core.terms.late_cost, 4),
-        **{weight_field(code): f"{weights.get(code, 1.0):g}" for code in CODES},
+        **{weight_field(code): f"{weights.get(code, 1.0):g}" for code in faults(exercise)},
     }
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -9,14 +10,15 @@ from django import forms
 from django.utils import timezone
 
 import motion.brief
-from motion.findings import CODES, PRINCIPLES
+from motion.brief.declare import Declared
+from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, Fault, faults
+from motion.exercises import EXERCISES
 from nettlecap.classroom import brief_keys
-from nettlecap.classroom.brief_keys import COMPLAINTS, weight_field
+from nettlecap.classroom.brief_keys import SPAN, weight_field
 from nettlecap.classroom.models import Brief
 from nettlecap.classroom.set_brief import Wanted, next_due, problems_with
 from nettlecap.errors import Refusal
 from nettlecap.guard import told_json
-from nettlecap.words import PRINCIPLE_NAMES
 
 MOST_POINTS = 100
 WEIGHTS = [("1", "counts"), ("2", "counts double"), ("0.5", "counts half"), ("0", "not marked yet")]
@@ -49,8 +51,26 @@ class TicksField(forms.JSONField):
             raise forms.ValidationError(str(refusal)) from refusal
 
 
+def fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[str, forms.Field]]:
+    """The form's fields for a declared parameter, by name; a range has two, one without a group is not asked for."""
+    said: dict[str, Any] = {"label": declared.label, "help_text": declared.help, "required": False}
+    if declared.kind == "shares":
+        yield name, TicksField(widget=forms.HiddenInput, required=False, initial=dict)
+    elif not declared.label:
+        return
+    elif declared.kind == "span":
+        yield f"{name}_{SPAN[0]}", forms.FloatField(label=declared.label, required=False)
+        yield f"{name}_{SPAN[1]}", forms.FloatField(**{**said, "label": "and at most"})
+    elif declared.kind == "choice":
+        yield name, forms.ChoiceField(**{**said, "required": True}, choices=declared.choices, initial=default)
+    elif declared.kind == "whole":
+        yield name, forms.IntegerField(**said, initial=default)
+    elif declared.kind == "number":
+        yield name, forms.FloatField(**said, initial=default)
+
+
 class BriefForm(forms.Form):
-    """A bouncing-ball brief as an instructor sets it."""
+    """A brief as an instructor sets it; what its exercise adds is declared in the core."""
 
     title = forms.CharField(label="Title", max_length=120, error_messages={"required": "Give it a title."})
     words = forms.CharField(
@@ -68,40 +88,6 @@ class BriefForm(forms.Form):
     )
 
     with_guide = forms.BooleanField(label="This brief has a guide", required=False, initial=True)
-    material = forms.ChoiceField(
-        label="Material",
-        choices=[("hard", "Hard"), ("firm", "Firm"), ("soft", "Soft")],
-        initial="soft",
-        help_text="Hard keeps its shape, firm nearly, soft must show it.",
-    )
-    diameter = number("Ball across (px)", 60)
-    height = number("First top (px)", 320, help_text="Under the ball, above the ground.")
-    keeps = number("Keeps of its speed", 0.8, help_text="Share kept at each contact, 0 to 1.")
-    contacts = whole("Contacts at most", 3, help_text="Empty: as many as it has in it.")
-    hop_s = number("A full hop takes (s)", 0.7, help_text="Empty: it follows from the real size.")
-    diameter_m = number("Real size (m)", help_text="Across. Given, its weight is judged too.")
-    start = forms.ChoiceField(label="It begins", choices=[("dropped", "let go at the top"), ("thrown", "thrown in")])
-    end = forms.ChoiceField(
-        label="It ends",
-        choices=[
-            ("top", "at a top"),
-            ("settling", "settling"),
-            ("rolling", "rolling on"),
-            ("leaving", "leaving the frame"),
-            ("cycle", "where it began, in a cycle"),
-        ],
-    )
-    distance = number("Goes across (px)", 600, help_text="0: in place. Below 0: to the left.")
-    start_x = number("Begins at (px)", help_text="From the left. Empty: so that all stands in the middle.")
-    ground = number("Ground (px from the top)", 450)
-    ground_fixed = forms.BooleanField(
-        label="Judge contacts by this line, not by the ground that is drawn", required=False
-    )
-    stretch = number("Most stretch", 1.3, help_text="Long over short, in the air.")
-    squash = number("Most squash", 1.35, help_text="Long over short, on the ground.")
-    hang = whole("Hold the tops (frames)", 0)
-    ticks = TicksField(widget=forms.HiddenInput, required=False, initial=dict)
-
     fps = number("Frames a second", 24, required=True)
     exposure = forms.ChoiceField(
         label="Exposure", choices=[("free", "Free"), ("ones", "On ones"), ("twos", "On twos")], initial="free"
@@ -117,9 +103,6 @@ class BriefForm(forms.Form):
         choices=[("gentle", "Gentle"), ("standard", "Standard"), ("strict", "Strict")],
         initial="standard",
     )
-    hops = whole("Contacts asked for", help_text="Empty: any number.")
-    restitution_low = number("Keeps at least")
-    restitution_high = number("and at most", help_text="Share of speed, 0 to 1. Empty: any.")
 
     takes = whole("Takes at most", help_text="Empty: any number.")
     late = forms.ChoiceField(label="Late takes", choices=[("taken", "are taken"), ("refused", "are refused")])
@@ -141,14 +124,24 @@ class BriefForm(forms.Form):
     def clean_marked_by(self) -> str:
         return str(self.cleaned_data["marked_by"] or "share")
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
+    def __init__(self, exercise: str, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        self.exercise = EXERCISES[exercise]
+        self._groups: dict[str, list[str]] = {}
+        for name, _, declared, default in brief_keys.parameters(exercise):
+            for field_name, field in fields_of(name, declared, default):
+                self.fields[field_name] = field
+                self._groups.setdefault(declared.group, []).append(field_name)
+        if "ground_y" in self.fields:
+            self.fields["ground_fixed"] = forms.BooleanField(
+                label="Judge contacts by this line, not by the ground that is drawn", required=False
+            )
         for principle in PRINCIPLES:
             self.fields[f"points_{principle}"] = forms.FloatField(
                 label=PRINCIPLE_NAMES[principle], min_value=0, max_value=MOST_POINTS, initial=10
             )
-        for code, (_, name) in CODES.items():
-            field = forms.ChoiceField(label=name, choices=WEIGHTS, initial="1", required=False)
+        for code, fault in faults(exercise).items():
+            field = forms.ChoiceField(label=fault.name, choices=WEIGHTS, initial="1", required=False)
             given = self.initial.get(weight_field(code))
             if given not in (None, *dict(WEIGHTS)):
                 # A weight from a file that the list does not offer is kept.
@@ -159,8 +152,9 @@ class BriefForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """Let the core judge the parameters; its complaints stand beside their fields."""
         values: dict[str, Any] = super().clean() or {}
-        for key, sentence in problems_with(brief_keys.to_file(values)).items():
-            field = COMPLAINTS.get(key) or COMPLAINTS.get(key.rpartition(".")[0])
+        beside = brief_keys.complaints(self.exercise.key)
+        for key, sentence in problems_with(self._file(values)).items():
+            field = beside.get(key) or beside.get(key.rpartition(".")[0])
             if field not in self.fields or self.fields[field].widget.is_hidden:
                 self.add_error(None, sentence)
             elif field not in self.errors:
@@ -170,24 +164,36 @@ class BriefForm(forms.Form):
     def core(self) -> motion.brief.Brief | None:
         """The brief as far as it is sound; None while any value of it is not. Title and due date may be missing."""
         wrong = set(self.errors) - {"title", "due_at"}
-        return None if wrong else motion.brief.from_json(brief_keys.to_file(self.cleaned_data))
+        return None if wrong else motion.brief.from_json(self._file(self.cleaned_data))
+
+    def _file(self, values: dict[str, Any]) -> dict[str, Any]:
+        return brief_keys.to_file(self.exercise.key, values)
 
     def wanted(self) -> Wanted:
         """What was asked for, once the form is valid."""
-        return Wanted(
-            core=motion.brief.from_json(brief_keys.to_file(self.cleaned_data)), due_at=self.cleaned_data["due_at"]
-        )
+        return Wanted(core=motion.brief.from_json(self._file(self.cleaned_data)), due_at=self.cleaned_data["due_at"])
 
     def _part(self, *names: str) -> list[forms.BoundField]:
         return [self[name] for name in names]
 
     @property
-    def ball_part(self) -> list[forms.BoundField]:
-        return self._part("material", "keeps", "height", "diameter", "hop_s", "diameter_m", "contacts", "hang")
+    def thing_part(self) -> list[forms.BoundField]:
+        """What moves."""
+        return self._part(*self._groups.get("thing", ()))
 
     @property
     def way_part(self) -> list[forms.BoundField]:
-        return self._part("start", "end", "distance", "start_x", "stretch", "squash")
+        """How it goes."""
+        return self._part(*self._groups.get("way", ()))
+
+    @property
+    def ground_part(self) -> list[forms.BoundField]:
+        """The ground, where the exercise has one."""
+        return self._part("ground_y", "ground_fixed") if "ground_y" in self.fields else []
+
+    @property
+    def hidden_part(self) -> list[forms.BoundField]:
+        return [field for field in self if field.is_hidden]
 
     @property
     def clip_part(self) -> list[forms.BoundField]:
@@ -195,11 +201,15 @@ class BriefForm(forms.Form):
 
     @property
     def asked_part(self) -> list[forms.BoundField]:
-        return self._part("strictness", "hops", "restitution_low", "restitution_high")
+        return self._part("strictness", *self._groups.get("asked", ()))
 
     @property
     def terms_part(self) -> list[forms.BoundField]:
         return self._part("takes", "own_checks", "late", "late_cost", "guide", "guide_after", "marked_by")
+
+    @property
+    def _faults(self) -> list[Fault]:
+        return list(faults(self.exercise.key).values())
 
     @property
     def counting_part(self) -> list[Counting]:
@@ -208,7 +218,7 @@ class BriefForm(forms.Form):
                 principle=p,
                 name=PRINCIPLE_NAMES[p],
                 points=self[f"points_{p}"],
-                weights=self._part(*(weight_field(code) for code, (own, _) in CODES.items() if own == p)),
+                weights=self._part(*(weight_field(f.code) for f in self._faults if f.principle == p)),
             )
             for p in PRINCIPLES
         ]

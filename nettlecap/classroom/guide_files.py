@@ -9,7 +9,8 @@ from typing import Any
 from django.template.loader import render_to_string
 from django.utils.text import slugify
 
-from motion.guide import chart, ink, sheet, stills, words
+from motion import ink
+from motion.guide import chart, sheet, stills
 from motion.guide.guide import Guide, guide_of
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
@@ -102,7 +103,8 @@ def _pdf(brief: Brief, guide: Guide, layers: Layers) -> Iterable[bytes]:
         "brief": brief,
         "sheet": ink.text_of(sheet.draw(guide, layers)),
         "chart": ink.text_of(chart.draw(guide)),
-        "words": words.sentences(guide),
+        "words": guide.exercise.guided.sentences(guide.brief, guide.plan),
+        "facts": guide.exercise.facts(guide.brief),
         "lines": range(4),
     }
     return [printing.pdf(render_to_string("classroom/guide_print.html", context))]

@@ -2,82 +2,94 @@
 
 from __future__ import annotations
 
+import math
 from typing import Any
 
-from motion import analysis
-from motion.brief import Brief
-from motion.guide import chart, ink, sheet, strip, words
+from motion import analysis, ink
+from motion.brief import Brief, declare
+from motion.exercises.exercise import Handle
+from motion.guide import chart, sheet, strip
 from motion.guide.guide import Guide, guide_of
-from nettlecap.classroom.brief_keys import COMPLAINTS
+from nettlecap.classroom import brief_keys
 from nettlecap.classroom.forms import BriefForm
+from nettlecap.errors import Refusal
 
 
-def of_form(form: BriefForm, *, with_chart: bool, judged: bool) -> dict[str, Any]:
+def of_form(form: BriefForm, *, with_chart: bool, judged: bool, change: dict[str, Any] | None = None) -> dict[str, Any]:
     """The answer to a changed form: what is wrong by field, and the guide where nothing is.
 
     With ``with_chart`` the timing chart as well; with ``judged`` also what the checks would say to a clip drawn
-    exactly over the guide, which takes longer.
+    exactly over the guide, which takes longer. ``change`` is a handle's name and the place (px) to which it was
+    dragged, or the size (px) that the frame had before: then ``values`` tells what that changes in the form. Raises
+    Refusal for a change that is none.
     """
     brief = form.core()
+    changed: dict[str, Any] = {}
+    if change is not None and brief is not None and brief.guide is not None:
+        changed = _resized(brief, change) if "width" in change else _dragged(brief, change)
+        form = BriefForm(form.exercise.key, {**form.data.dict(), **changed})
+        brief = form.core()
     wrong = {name: [str(e) for e in errors] for name, errors in form.errors.items() if name not in ("title", "due_at")}
+    told: dict[str, Any] = {"errors": wrong, "guide": None, "values": changed}
     if brief is None or brief.guide is None:
-        return {"errors": wrong, "guide": None}
-    return {"errors": wrong, "guide": _told(brief, with_chart=with_chart), "minded": _minded(brief) if judged else None}
+        return told
+    told["guide"] = _told(brief, with_chart=with_chart)
+    told["minded"] = _minded(brief) if judged else None
+    return told
+
+
+def _dragged(brief: Brief, change: dict[str, Any]) -> dict[str, Any]:
+    """What dragging a handle changes, by form field."""
+    name, x, y = change.get("name"), change.get("x"), change.get("y")
+    sound = isinstance(name, str) and all(isinstance(v, int | float) and math.isfinite(v) for v in (x, y))
+    if not sound:
+        raise Refusal("That handle could not be moved; nothing was changed.")
+    guide = guide_of(brief)
+    return guide.exercise.guided.drag(brief, guide.plan, name, (x, y))
+
+
+def _resized(brief: Brief, change: dict[str, Any]) -> dict[str, Any]:
+    """What another size of the frame changes, by form field: what was drawn for the old one goes with it."""
+    old = change.get("width"), change.get("height")
+    if not all(isinstance(v, int | float) and math.isfinite(v) and v > 0 for v in old):
+        raise Refusal("That frame could not be understood; nothing was changed.")
+    return declare.rescaled(brief.guide, old, brief.frame_size)
 
 
 def _told(brief: Brief, *, with_chart: bool) -> dict[str, Any]:
     guide = guide_of(brief)
+    guided, beside = guide.exercise.guided, brief_keys.complaints(brief.exercise)
     return {
         "sheet": ink.text_of(sheet.draw(guide)),
         "chart": ink.text_of(chart.draw(guide)) if with_chart else None,
         "strip": ink.text_of(strip.draw(guide)),
-        "words": words.sentences(guide),
-        "hops": [_hop(hop) for hop in words.hops_of(guide)],
-        "notes": {COMPLAINTS.get(key, key): said for key, said in words.disagreements(guide).items()},
+        "words": guided.sentences(brief, guide.plan),
+        "lengths": guided.lengths(brief, guide.plan),
+        "notes": {beside.get(key, key): said for key, said in guided.disagreements(brief, guide.plan).items()},
         "fps": brief.fps,
         "frames": guide.plan.frames,
         "width": brief.frame_size[0],
         "height": brief.frame_size[1],
-        "poses": _poses(guide),
-        "handles": _handles(guide),
+        "figures": _figures(guide),
+        "handles": [_handle(handle) for handle in guided.handles(brief, guide.plan)],
     }
 
 
-def _hop(hop: words.Hop) -> dict[str, Any]:
-    return {"number": hop.number, "frames": round(hop.frames, 1), "height": round(hop.height), "whole": hop.whole}
-
-
-def _poses(guide: Guide) -> list[list[float]]:
-    """For each drawing its first frame, centre, half axes in px, and turn in degrees as SVG has it."""
+def _figures(guide: Guide) -> list[dict[str, Any]]:
+    """For each drawing its first frame, and what moves as SVG."""
     return [
-        [d.first_frame, *(round(v, 2) for v in (d.pose.x, d.pose.y, d.pose.major / 2, d.pose.minor / 2, -d.pose.angle))]
-        for d in guide.drawings
+        {"frame": drawing.first_frame, "svg": ink.text_of(sheet.figure(guide, drawing))} for drawing in guide.drawings
     ]
 
 
-def _handles(guide: Guide) -> dict[str, Any]:
-    """What can be taken hold of in the picture, and how it bears on the values.
-
-    A contact's ``share`` is the part of the whole distance at which it lies.
-    """
-    recipe, feel = guide.plan.recipe, guide.brief.guide
-    first = guide.plan.flights[0]
-    top_x = recipe.start_x + recipe.speed_x * recipe.lead
-    landings = guide.plan.flights if recipe.end == "rest" else guide.plan.flights[:-1]
-    reach = guide.plan.poses[-1].x - recipe.start_x
+def _handle(handle: Handle) -> dict[str, Any]:
     return {
-        "ground": round(recipe.ground_y, 2),
-        "diameter": round(recipe.diameter, 2),
-        "start_x": round(recipe.start_x, 2),
-        "top": [round(top_x, 2), round(recipe.ground_y - recipe.diameter / 2 - first.top, 2)],
-        "contacts": [
-            {
-                "x": round(recipe.start_x + recipe.speed_x * (f.lands - 1), 2),
-                "share": round(recipe.speed_x * (f.lands - 1) / reach, 5) if reach else 0.0,
-            }
-            for f in landings
-        ],
-        "spreads": bool(feel and feel.end not in ("leaving", "cycle") and reach),
+        "name": handle.name,
+        "line": handle.line,
+        "ways": handle.ways,
+        "at": [round(handle.x, 2), round(handle.y, 2)],
+        "label": handle.label,
+        "value": handle.value,
     }
 
 

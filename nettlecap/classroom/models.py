@@ -9,6 +9,8 @@ from django.db import models
 from django.utils import timezone
 
 import motion.brief
+from motion.exercises import exercise_of
+from motion.exercises.exercise import Exercise
 
 
 class Person(AbstractUser):
@@ -239,6 +241,16 @@ class Brief(models.Model):
     def core(self) -> motion.brief.Brief:
         """The brief as the core knows it."""
         return motion.brief.from_stored({**self.parameters, "title": self.title, "words": self.words})
+
+    @property
+    def exercise(self) -> Exercise[Any, Any]:
+        """The exercise that is set."""
+        return exercise_of(self.core)
+
+    @property
+    def facts(self) -> list[tuple[str, str]]:
+        """What the exercise's own part asks for, as (term, words)."""
+        return self.exercise.facts(self.core)
 
     @property
     def points(self) -> dict[str, float]:

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from motion.brief import Brief
-from motion.measures import Measure, Points, measures, runs
+from motion.exercises import exercise_of
+from motion.exercises.exercise import Measure, Points
 
 WIDTH, HEIGHT, MARGIN = 600.0, 96.0, 8.0
 FARTHEST = 12
@@ -70,7 +72,7 @@ def draw(data: dict[str, Any], kept: set[str], key_of: Callable[[Any], str], bri
         for f in data["findings"]
         if key_of(f) in kept
     )
-    return tuple(_chart(m, step, stripes) for m in measures(data, brief))
+    return tuple(_chart(m, step, stripes) for m in exercise_of(brief).measures(data, brief))
 
 
 class _Scale:
@@ -120,3 +122,13 @@ def _reach(scale: _Scale, unit: str) -> str:
 def _short(value: float, unit: str) -> str:
     text = f"{value:.2f}" if unit == "times" else f"{value:.0f}"
     return "0" if text == "-0" else text.replace("-", "\N{MINUS SIGN}")
+
+
+def runs(points: Points, farthest: int) -> list[Points]:
+    """Points in runs, parted where more than so many frames lie between two."""
+    found: list[list[tuple[int, float]]] = []
+    for one, other in itertools.pairwise(((-farthest - 1, 0.0), *points)):
+        if other[0] - one[0] > farthest or not found:
+            found.append([])
+        found[-1].append(other)
+    return [tuple(run) for run in found]

@@ -10,7 +10,7 @@ from django.db.models import Q
 from django.utils import timezone
 
 from motion.agreement import Agreement, agreement
-from motion.findings import PRINCIPLES
+from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import MARKERS, Brief, Membership, Person
 from nettlecap.errors import Conflict, Refusal
@@ -20,7 +20,6 @@ from nettlecap.marking.models import Blind, Comparison, Decision, DrawnStroke, M
 from nettlecap.marking.sheets import blind_of, seen_in, sheet_of
 from nettlecap.takes import look_at
 from nettlecap.takes.models import Analysis, Take
-from nettlecap.words import PRINCIPLE_NAMES
 
 MOST_CLIPS = 40
 TELLS = 0.05

@@ -7,7 +7,7 @@ from django.db.models import F
 from django.urls import reverse
 from django.utils import timezone
 
-from motion.findings import CODES, PRINCIPLES
+from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, faults
 from nettlecap.classroom import letters, policy
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
@@ -17,7 +17,6 @@ from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.marking.sheets import in_open_comparison, open_sheet, require_share, sheet_for
 from nettlecap.takes.models import Take
-from nettlecap.words import PRINCIPLE_NAMES
 
 LONGEST_NOTE = 600
 LONGEST_REMARK = 4000
@@ -64,7 +63,7 @@ def note(marker: Person, take: Take, *, first: int, last: int, principle: str, t
         undo.keep(sheet, "note", {"note": written.pk})
         record(sheet, marker, f"note on frames {first} to {last}", "", text)
         sheet.save()
-        known = code if code in CODES else ""
+        known = code if code in faults(take.brief.core.exercise) else ""
         phrases.learn(marker, principle=principle, code=known, first=first, last=last, text=text)
     return written
 

@@ -11,7 +11,8 @@ from django.db.models import prefetch_related_objects
 
 from motion import marks
 from motion.brief import Brief, Marking
-from motion.findings import CODES, PRINCIPLES
+from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, Fault, faults, name_of
+from motion.report.report import Report
 from nettlecap.classroom.models import Person
 from nettlecap.marking import chart, ink
 from nettlecap.marking.chart import Chart
@@ -23,7 +24,6 @@ from nettlecap.marking.models import Blind, Decision, MarkSheet, Note, Proposal
 from nettlecap.marking.sheet import Row, rows_of
 from nettlecap.marking.sheets import sheet_for, sheet_of
 from nettlecap.takes.models import Take
-from nettlecap.words import PRINCIPLE_NAMES
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,11 +42,8 @@ class Found:
     measure: str
     verdict: str
     weight: float
-
-    @property
-    def name(self) -> str:
-        """The fault in a few words."""
-        return CODES[self.code][1].lower() if self.code in CODES else self.code
+    name: str
+    """The fault in a few words."""
 
     @property
     def frames(self) -> str:
@@ -130,6 +127,11 @@ class Desk:
     strokes: tuple[dict[str, Any], ...]
 
     @property
+    def timing_page(self) -> str:
+        """The exercise's own table of how its moves are timed."""
+        return f"exercises/{self.take.brief.core.exercise}/_timing.html"
+
+    @property
     def drawn_over(self) -> tuple[Drawn, ...]:
         """The frames that were drawn on, one entry a range."""
         counted = Counter((s["first"], s["last"]) for s in self.strokes)
@@ -204,7 +206,7 @@ def _unmeasured(player: dict[str, Any], *, placeable: bool) -> dict[str, Any]:
     track = player["track"] or {}
     kept = track if placeable else {"kind": track.get("kind"), "ground": None, "shapes": []}
     told = {"shifts": track.get("shifts", []), **{k: kept.get(k) for k in ("kind", "ground", "shapes")}}
-    nothing: dict[str, Any] = {"arcs": [], "diameter": None, "ideal": [], "guide": [], "contacts": []}
+    nothing: dict[str, Any] = {"arcs": [], "size": None, "ideal": [], "guide": [], "moments": []}
     return {**player, **nothing, "track": told}
 
 
@@ -218,17 +220,22 @@ Wanted = Literal["all", "agreed", "marked"]
 
 def _judged(take: Take, sheet: MarkSheet | None, wanted: Wanted) -> tuple[list[Found], list[Found]]:
     """The findings that are wanted with what was said to them; and, of all, those that this brief does not mark."""
-    marking = take.brief.core.marking
     verdicts = {d.key: d.verdict for d in sheet.decisions.all()} if sheet else {}
-    findings = [_found(f, verdicts, marking) for f in (take.analysis.findings or {}).get("findings", [])]
+    findings = [_found(f, verdicts, take.brief.core) for f in (take.analysis.findings or {}).get("findings", [])]
     if wanted == "agreed":
         findings = [f for f in findings if f.verdict == Decision.Verdict.AGREED]
     unmarked = [f for f in findings if not f.weight and not f.verdict]
     return [f for f in findings if f not in unmarked], unmarked if wanted == "all" else []
 
 
+def report_of(take: Take) -> Report | None:
+    """What was found in a take; None before it was looked at."""
+    return Report(take.analysis.findings) if take.analysis.findings else None
+
+
 def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Wanted) -> Desk:
-    data, marking = take.analysis.findings or {}, take.brief.core.marking
+    report, marking = report_of(take), take.brief.core.marking
+    data = report.data if report else {}
     if sheet:
         prefetch_related_objects([sheet], "decisions", "notes", "strokes")
     notes = list(sheet.notes.all()) if sheet else []
@@ -242,20 +249,20 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Wanted) -> Desk:
         unmarked=tuple(unmarked),
         general_notes=tuple(n for n in notes if not n.principle),
         late_cost=take.brief.core.terms.late_cost if take.late else 0.0,
-        rows=tuple(rows_of(data, findings, notes, strokes, sheet.roles if sheet else {})),
+        rows=tuple(rows_of(report, findings, notes, strokes, sheet.roles if sheet else {})),
         decided=bool(sheet and sheet.decisions.all()),
         looked=_looked(take, sheet, findings) if wanted == "all" else None,
         preflight=tuple(data.get("preflight", ())),
-        timing=(data.get("motion") or {}).get("timing"),
-        player=_player(data, kept, take.brief.core if wanted == "all" else None),
+        timing=report.motion.get("timing") if report else None,
+        player=_player(report, kept, take.brief.core, with_guide=wanted == "all"),
         proposal=getattr(sheet, "proposal", None),
         strokes=tuple(ink.shown(strokes, take.width)),
         charts=chart.draw(data, kept, finding_key, take.brief.core) if data else (),
     )
 
 
-def _found(finding: dict[str, Any], verdicts: dict[str, str], marking: Marking) -> Found:
-    key = finding_key(finding)
+def _found(finding: dict[str, Any], verdicts: dict[str, str], brief: Brief) -> Found:
+    key, marking = finding_key(finding), brief.marking
     has_points = bool(dict(marking.points).get(finding["principle"]))
     return Found(
         key=key,
@@ -270,6 +277,7 @@ def _found(finding: dict[str, Any], verdicts: dict[str, str], marking: Marking) 
         measure=measure_of(finding),
         verdict=verdicts.get(key, ""),
         weight=marking.weight(finding["code"]) if has_points else 0.0,
+        name=name_of(brief.exercise, finding["code"]).lower(),
     )
 
 
@@ -303,17 +311,21 @@ def _looked(take: Take, sheet: MarkSheet | None, findings: Sequence[Found]) -> C
     return compare(sheet.taps, findings, take.brief.core.fps)
 
 
-def _player(data: dict[str, Any], kept: set[str], brief: Brief | None) -> dict[str, Any]:
+def _player(report: Report | None, kept: set[str], brief: Brief, *, with_guide: bool) -> dict[str, Any]:
     """What the scripts need to play a clip and draw over it."""
-    motion = data.get("motion") or {}
+    if report is None:
+        return {"clip": None, "track": None, "arcs": [], "size": None, "ideal": [], "guide": [], "moments": []} | {
+            "findings": []
+        }
+    known = faults(brief.exercise)
     return {
-        "clip": data.get("clip"),
-        "track": data.get("track"),
-        "arcs": motion.get("arcs", []),
-        "diameter": motion.get("diameter"),
-        "ideal": motion.get("ideal", []),
-        "guide": _guide(brief, data["clip"]) if brief and data else [],
-        "contacts": [c["first_frame"] or round(c["time"]) for c in motion.get("contacts", ())],
+        "clip": report.clip,
+        "track": report.track,
+        "arcs": report.motion.get("arcs", []),
+        "size": report.size,
+        "ideal": report.motion.get("ideal", []),
+        "guide": _guide(brief, report) if with_guide else [],
+        "moments": [moment.frame for moment in report.moments],
         "findings": [
             {
                 "key": finding_key(f),
@@ -322,19 +334,25 @@ def _player(data: dict[str, Any], kept: set[str], brief: Brief | None) -> dict[s
                 "first_frame": f["first_frame"],
                 "last_frame": f["last_frame"],
                 "overlay": f.get("overlay", []),
+                **_shown_by(known.get(f["code"])),
             }
-            for f in data.get("findings", ())
+            for f in report.findings
             if finding_key(f) in kept
         ],
     }
 
 
-def _guide(brief: Brief, clip: dict[str, Any]) -> list[dict[str, float]]:
-    """The brief's own bounce, drawing by drawing; nothing for a clip of another size, or a guide that is not drawn."""
-    plan = guide_of(brief)
-    if plan is None or (plan.recipe.width, plan.recipe.height) != (clip["width"], clip["height"]):
+def _shown_by(fault: Fault | None) -> dict[str, Any]:
+    """Which chart and which layers show a fault best."""
+    return {"chart": fault.chart if fault else "", "layers": list(fault.layers) if fault else []}
+
+
+def _guide(brief: Brief, report: Report) -> list[dict[str, float]]:
+    """The brief's own ideal, drawing by drawing; nothing for a clip of another size, or a guide that is not drawn."""
+    guide = guide_of(brief)
+    if guide is None or (guide.plan.width, guide.plan.height) != (report.width, report.height):
         return []
     return [
-        {"frame": plan.first_frame(i), "x": p.x, "y": p.y, "major": p.major, "minor": p.minor, "angle": p.angle}
-        for i, p in enumerate(plan.poses)
+        {"frame": d.first_frame, **{k: getattr(d.pose, k) for k in ("x", "y", "major", "minor", "angle")}}
+        for d in guide.drawings
     ]

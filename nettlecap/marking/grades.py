@@ -8,7 +8,7 @@ from typing import Any
 
 from motion import marks
 from motion.brief import Brief
-from motion.findings import PRINCIPLES
+from motion.catalogue import PRINCIPLES
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet
 from nettlecap.takes.models import Take

@@ -8,7 +8,7 @@ from typing import Any, ClassVar
 from django.conf import settings
 from django.db import models
 
-from motion.findings import PRINCIPLES
+from motion.catalogue import PRINCIPLES
 from motion.strokes import TOOLS
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.takes.models import Take

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from motion import findings_file
+from motion.report import file as findings_file
 from motion.tracking.placing import Placement
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Person

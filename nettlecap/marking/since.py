@@ -6,11 +6,10 @@ from dataclasses import dataclass
 from typing import Any
 
 from motion import comparison
-from motion.findings import CODES
+from motion.catalogue import PRINCIPLE_NAMES, name_of
 from nettlecap.marking.keys import finding_key, span_words
 from nettlecap.marking.models import Decision, MarkSheet
 from nettlecap.takes.models import Take
-from nettlecap.words import PRINCIPLE_NAMES
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,13 +83,14 @@ def since(take: Take, *, tell_new: bool, dismissed: frozenset[str] = frozenset()
         [f for f in before["findings"] if finding_key(f) in agreed],
         {**now, "findings": [f for f in now["findings"] if finding_key(f) not in dismissed]},
     )
+    exercise = take.brief.core.exercise
     parts = [
         Part(
             principle=principle,
             name=name,
-            gone=tuple(_told(f) for f in found.gone if f["principle"] == principle),
-            left=tuple(_told(b.now, b.trend) for b in found.left if b.now["principle"] == principle),
-            new=tuple(_told(f) for f in found.new if f["principle"] == principle) if tell_new else (),
+            gone=tuple(_told(exercise, f) for f in found.gone if f["principle"] == principle),
+            left=tuple(_told(exercise, b.now, b.trend) for b in found.left if b.now["principle"] == principle),
+            new=tuple(_told(exercise, f) for f in found.new if f["principle"] == principle) if tell_new else (),
         )
         for principle, name in PRINCIPLE_NAMES.items()
     ]
@@ -98,7 +98,6 @@ def since(take: Take, *, tell_new: bool, dismissed: frozenset[str] = frozenset()
     return Since(before=sheet.take, parts=kept, tells_new=tell_new)
 
 
-def _told(finding: dict[str, Any], trend: str = "") -> Told:
-    code = finding["code"]
-    name = CODES[code][1].lower() if code in CODES else code
+def _told(exercise: str, finding: dict[str, Any], trend: str = "") -> Told:
+    name = name_of(exercise, finding["code"]).lower()
     return Told(name, finding["message"], finding["first_frame"], finding["last_frame"], trend)

@@ -9,7 +9,8 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 import motion.brief
-from motion.exercises.bounce import presets
+from motion.exercises import EXERCISES
+from motion.exercises.exercise import start_from
 from motion.formats.limits import DEFAULT
 from nettlecap.classroom import brief_keys, guide_files, live_guide, policy, set_brief
 from nettlecap.classroom.forms import BriefForm, initial_of
@@ -65,7 +66,7 @@ def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
 def new_brief(request: HttpRequest, course_id: int) -> HttpResponse:
     """Set a brief for a course."""
     course = _course(request, course_id)
-    form = BriefForm(request.POST or None)
+    form = BriefForm(_exercise(request), request.POST or None)
     if request.method == "POST" and form.is_valid():
         publish = request.POST.get("act") != "draft"
         return redirect("brief", set_brief.set_brief(request.user, course, form.wanted(), publish=publish).pk)
@@ -75,7 +76,7 @@ def new_brief(request: HttpRequest, course_id: int) -> HttpResponse:
 def edit_brief(request: HttpRequest, brief_id: int) -> HttpResponse:
     """Change a brief. Where takes are handed in, what follows is said first, and done once it is confirmed."""
     brief = _own(request, brief_id)
-    form = BriefForm(request.POST or None, initial=initial_of(brief))
+    form = BriefForm(brief.core.exercise, request.POST or None, initial=initial_of(brief))
     context = {"form": form, "course": brief.course, "brief": brief, "takes": brief.takes.count()}
     if request.method == "POST" and form.is_valid():
         follows = consequences(brief, form.wanted())
@@ -88,7 +89,7 @@ def edit_brief(request: HttpRequest, brief_id: int) -> HttpResponse:
 
 def _editor(request: HttpRequest, context: dict[str, Any]) -> HttpResponse:
     earlier = Brief.objects.filter(course__in=Course.objects.led_by(request.user)).order_by("-created_at")[:30]
-    context |= {"presets": presets.PRESETS, "earlier": earlier}
+    context |= {"exercise": context["form"].exercise, "exercises": EXERCISES.values(), "earlier": earlier}
     status = 422 if context["form"].errors else 200
     return render(request, "classroom/brief_form.html", context, status=status)
 
@@ -97,24 +98,29 @@ def _editor(request: HttpRequest, context: dict[str, Any]) -> HttpResponse:
 def live(request: HttpRequest, course_id: int) -> HttpResponse:
     """The guide of the values as they are in the editor now; nothing is saved."""
     _course(request, course_id)
-    form = BriefForm(request.POST)
-    return JsonResponse(live_guide.of_form(form, with_chart="chart" in request.POST, judged="judged" in request.POST))
+    form = BriefForm(_exercise(request), request.POST)
+    change = told_json.read(request.POST["change"], dict) if "change" in request.POST else None
+    told = live_guide.of_form(form, with_chart="chart" in request.POST, judged="judged" in request.POST, change=change)
+    return JsonResponse(told)
 
 
 def start_values(request: HttpRequest, course_id: int) -> HttpResponse:
-    """The form's values to start from: a kind of ball, an earlier brief, or a blank."""
+    """The form's values to start from: one of the exercise's own, an earlier brief, or a blank."""
     _course(request, course_id)
     kind, _, key = request.GET.get("from", "").partition(":")
     if kind == "brief":
         found = get_object_or_404(Brief.objects.filter(course__in=Course.objects.led_by(request.user)), pk=_pk(key))
         core = found.core
-    elif kind == "ball":
-        preset = next((p for p in presets.PRESETS if p.key == key), None)
+    elif kind == "own":
+        guided = EXERCISES[_exercise(request)].guided
+        preset = next((p for p in guided.presets if p.key == key), None)
         if preset is None:
             raise Http404
-        core = presets.apply(preset, _as_it_is(request))
+        core = start_from(preset, _as_it_is(request))
     elif kind == "blank":
-        core = motion.brief.Brief(guide=motion.brief.Feel(), canvas=motion.brief.CANVAS, frames=(24, 96))
+        asked, _ = motion.brief.EXERCISES[_exercise(request)]
+        blank = EXERCISES[_exercise(request)].guided.blank
+        core = motion.brief.Brief(asked=asked(), guide=blank, canvas=motion.brief.CANVAS, frames=(24, 96))
     else:
         raise Http404
     return JsonResponse({**brief_keys.from_core(core), "due_at": None})
@@ -126,11 +132,20 @@ def _pk(text: str) -> int:
     return int(text)
 
 
+def _exercise(request: HttpRequest) -> str:
+    """The key of the exercise that a page is about, the first one where it says none."""
+    key = request.POST.get("exercise") or request.GET.get("exercise") or next(iter(EXERCISES))
+    if key not in EXERCISES:
+        raise Http404
+    return key
+
+
 def _as_it_is(request: HttpRequest) -> motion.brief.Brief:
     """The brief of the values that the editor sent along, as far as they are sound; else a plain one."""
+    exercise = _exercise(request)
     try:
         sent = told_json.read(request.GET.get("canvas", ""), dict)
-        size = motion.brief.from_json({"schema": motion.brief.SCHEMA, "exercise": "bounce", "canvas": sent}).canvas
+        size = motion.brief.from_json({"schema": motion.brief.SCHEMA, "exercise": exercise, "canvas": sent}).canvas
     except (Refusal, ValueError):
         size = None
     return motion.brief.Brief(canvas=size)

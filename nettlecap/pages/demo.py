@@ -18,8 +18,9 @@ from django.utils import timezone
 import motion.brief as core
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.guide.guide import checked
-from motion.synth import draw, write
-from motion.synth.faults import FAULTS
+from motion.synth import write
+from motion.synth.bounce import draw
+from motion.synth.bounce.faults import FAULTS
 from motion.synth.look import LOOKS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
@@ -222,7 +223,7 @@ def _briefs(course: Course, instructor: Person) -> None:
         title="A lead sinker on the same quay",
         words="The same wall, but a lead sinker: it keeps its shape, hardly bounces, and rolls to rest.",
         exposure="ones",
-        bounce=core.BounceBrief(material="hard"),
+        asked=core.BounceBrief(material="hard"),
         guide=core.Feel(diameter=46, height=340, distance=560, keeps=0.42, hop_s=0.8, end="rolling", contacts=None),
         marking=core.Marking(
             points=(("spacing", 10.0), ("arcs", 5.0), ("squash_stretch", 5.0), ("contact", 15.0), ("timing", 15.0)),

@@ -8,7 +8,7 @@ import json
 from collections.abc import Iterator
 from typing import Any
 
-from motion.findings import PRINCIPLES
+from motion.catalogue import PRINCIPLES
 from nettlecap.classroom.models import Course, Person
 from nettlecap.pages.wall import grades_of
 

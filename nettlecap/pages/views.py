@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
-from motion.account.pages import INTRODUCTION
+from motion.exercises import EXERCISES
 from nettlecap.guard import told_json
 from nettlecap.marking.desk import lay_out_clip, lay_out_trial
 from nettlecap.marking.draw_over import over
@@ -30,9 +30,12 @@ def start(request: HttpRequest) -> HttpResponse:
     return render(request, "classroom/start.html", {"start": start_of(request.user)})
 
 
-def checks(request: HttpRequest) -> HttpResponse:
-    """How each fault is judged: the checks' own words, and a picture of right and wrong."""
-    return render(request, "marking/checks.html", {"principles": account(), "introduction": INTRODUCTION})
+def checks(request: HttpRequest, exercise: str | None = None) -> HttpResponse:
+    """How each fault of an exercise is judged: the checks' own words, and a picture of right and wrong."""
+    shown = account(exercise or next(iter(EXERCISES)))
+    if shown is None:
+        raise Http404
+    return render(request, "marking/checks.html", {"account": shown, "exercises": EXERCISES.values()})
 
 
 def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:

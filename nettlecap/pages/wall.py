@@ -10,12 +10,12 @@ from typing import Any
 from django.shortcuts import get_object_or_404
 
 import motion.brief
-from motion.findings import CODES
+from motion import catalogue
+from motion.catalogue import PRINCIPLE_NAMES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Course, Membership, Person
 from nettlecap.marking.grades import Fault, Grade, faults, fetched_sheet, grade
 from nettlecap.takes.models import Take
-from nettlecap.words import PRINCIPLE_NAMES
 
 SHOWN = 4
 """So many glyphs stand in a cell; of more, the number is told."""
@@ -192,25 +192,26 @@ def _cell(principle: str, name: str, found: list[Fault]) -> Cell:
 
 
 def _common(lines: list[Line], cores: dict[int, motion.brief.Brief]) -> list[Common]:
-    seen: dict[str, list[tuple[float, Take, int]]] = defaultdict(list)
+    seen: dict[tuple[str, str], list[tuple[float, Take, int]]] = defaultdict(list)
     for line in lines:
         for take in line.takes:
             for fault in faults(take, cores[take.brief_id]):
-                seen[fault["code"]].append((fault["times"], take, fault["first_frame"]))
-    told = [_told(code, cases) for code, cases in seen.items() if code in CODES]
+                exercise = cores[take.brief_id].exercise
+                seen[exercise, fault["code"]].append((fault["times"], take, fault["first_frame"]))
+    known = {(e, code): fault for e in catalogue.BY_EXERCISE for code, fault in catalogue.faults(e).items()}
+    told = [_told(known[which], cases) for which, cases in seen.items() if which in known]
     return sorted(told, key=lambda c: (-c.students, c.code))[:COMMONEST]
 
 
-def _told(code: str, cases: list[tuple[float, Take, int]]) -> Common:
+def _told(fault: catalogue.Fault, cases: list[tuple[float, Take, int]]) -> Common:
     best: dict[int, tuple[float, Take, int]] = {}
     for case in sorted(cases, key=lambda c: c[0], reverse=True):
         best.setdefault(case[1].student_id, case)
-    principle, name = CODES[code][:2]
     return Common(
-        code=code,
-        name=name,
-        principle=principle,
-        principle_name=PRINCIPLE_NAMES[principle],
+        code=fault.code,
+        name=fault.name,
+        principle=fault.principle,
+        principle_name=PRINCIPLE_NAMES[fault.principle],
         students=len(best),
         clips=tuple((take, frame) for _, take, frame in list(best.values())[:BEST]),
     )

@@ -11,6 +11,7 @@ from django.db import transaction
 from django.urls import reverse
 from django.utils import timezone
 
+from motion.catalogue import PRINCIPLE_NAMES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Course, Membership, Person
 from nettlecap.errors import Conflict, Refusal
@@ -18,7 +19,6 @@ from nettlecap.marking.grades import Grade, faults, grade
 from nettlecap.school.models import CourseLink, SchoolSystem, Sending, Sent
 from nettlecap.school.services import Member, SchoolTrouble, Score, Services, host_of
 from nettlecap.takes.models import Take
-from nettlecap.words import PRINCIPLE_NAMES
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

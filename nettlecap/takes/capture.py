@@ -7,13 +7,14 @@ little other light, at each press.
 from __future__ import annotations
 
 import io
+from dataclasses import replace
 from functools import lru_cache
 
 from PIL import Image
 
 from motion.brief import Brief
-from motion.exercises.bounce.feel import plan_of
-from motion.exercises.bounce.plan import Plan, Recipe, bounce
+from motion.exercises import exercise_of
+from motion.plan import Plan
 from motion.synth import draw
 from motion.synth.camera import Camera
 from motion.synth.look import LOOKS
@@ -24,8 +25,10 @@ MOST_SHOTS = 2000
 
 @lru_cache(maxsize=4)
 def paper(brief: Brief) -> Plan:
-    """The stack of sheets: the brief's guide, or a plain bounce where it has none."""
-    return plan_of(brief) if brief.guide else bounce(Recipe())
+    """The stack of sheets: the brief's guide, or a plain one of its exercise where it has none."""
+    guided = exercise_of(brief).guided
+    plan: Plan = guided.plan(brief if brief.guide else replace(brief, guide=guided.blank, canvas=None))
+    return plan
 
 
 @lru_cache(maxsize=32)
@@ -34,7 +37,7 @@ def picture(brief: Brief, sheet: int, shot: int) -> bytes | None:
     plan = paper(brief)
     if not (1 <= sheet <= len(plan.poses) and 0 <= shot < MOST_SHOTS):
         return None
-    seen = Camera.at(LOOK, shot).shoot(draw.sheet(plan, LOOK, sheet - 1))
+    seen = Camera.at(LOOK, shot).shoot(draw.sheet(brief.exercise, plan, LOOK, sheet - 1))
     stream = io.BytesIO()
     Image.fromarray(seen).convert("RGB").save(stream, format="PNG", compress_level=1)
     return stream.getvalue()

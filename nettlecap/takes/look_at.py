@@ -13,8 +13,10 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from motion import findings_file, jobs, preparation, sandbox
+from motion import jobs, preparation, sandbox
 from motion.errors import MotionError, ReaderKilled
+from motion.report import file as findings_file
+from motion.report.report import Report
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Conflict, NotAllowed, Refusal
@@ -144,7 +146,7 @@ def _for_nothing(drawings: Path) -> str:
 
 def _kept(findings: dict[str, Any], track_csv: str) -> dict[str, Any]:
     """What is kept of an analysis, by column."""
-    path_line, ground_line = small_path.lines(findings)
+    path_line, ground_line = small_path.lines(Report(findings))
     return {
         "findings": findings,
         "faults": faults_of(findings),

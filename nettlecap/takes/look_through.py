@@ -10,17 +10,18 @@ from nettlecap.takes.models import Take
 MEANS = {
     "preflight.ghosts": "Your marker sees them too, and they make single drawings hard to read.",
     "preflight.guide": "It hides the drawings under it, and it is not your work that shows there.",
-    "preflight.blank": "The ball vanishes there when the clip plays, and what is missing cannot be marked.",
+    "preflight.blank": "It vanishes there when the clip plays, and what is missing cannot be marked.",
     "preflight.tail": "It does not count as animation, and makes the clip longer than its action.",
     "preflight.background_drops": "It flashes when the clip plays.",
     "preflight.size": "Your drawings are measured all the same; only the frame is not the one that was asked for.",
     "preflight.rate": "If each picture was meant to stay longer, say for how many frames.",
     "preflight.length": "The brief marks how long the clip is.",
-    "preflight.no_bounce": "Nothing of a bounce can be measured, so little can be proposed to your marker.",
     "preflight.no_subject": "Nothing can be measured, so nothing can be proposed to your marker.",
     "preflight.edge": "What is outside the frame cannot be measured.",
-    "preflight.drift": "The ball trembles with the paper when the clip plays.",
+    "preflight.drift": "What moves trembles with the paper when the clip plays.",
 }
+NO_MOTION = "Nothing of the motion can be measured, so little can be proposed to your marker."
+"""What a point of an exercise's own means: that there is nothing to judge."""
 PICTURES_SHOWN = 400
 
 
@@ -88,9 +89,13 @@ def _point(note: dict[str, Any], draft: Take) -> Point:
         first_frame=note["first_frame"],
         last_frame=note["last_frame"],
         message=note["message"],
-        means=MEANS.get(note["code"], ""),
+        means=_means(note["code"]),
         mend=_mend(note, draft),
     )
+
+
+def _means(code: str) -> str:
+    return MEANS.get(code, NO_MOTION if code.startswith("preflight.no_") else "")
 
 
 def _mend(note: dict[str, Any], draft: Take) -> Mend | None:

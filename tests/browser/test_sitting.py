@@ -8,7 +8,7 @@ import numpy as np
 from django.urls import reverse
 from playwright.sync_api import Page, expect
 
-from motion.synth.faults import FAULTS
+from motion.synth.bounce.faults import FAULTS
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Proposal
 from nettlecap.takes.models import Take

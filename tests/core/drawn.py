@@ -9,11 +9,11 @@ import numpy as np
 from motion.analysis import Analysis, of_plan
 from motion.brief import BounceBrief, Brief
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
-from motion.synth.faults import FAULTS, Planted
+from motion.synth.bounce.faults import FAULTS, Planted
 
 HARD = Recipe(stretch=1.0, squash=1.0)
-HARD_BRIEF = Brief(bounce=BounceBrief(material="hard"))
-SOFT = Brief(bounce=BounceBrief(material="soft"))
+HARD_BRIEF = Brief(asked=BounceBrief(material="hard"))
+SOFT = Brief(asked=BounceBrief(material="soft"))
 RECIPES = {
     "arc.straight": Recipe(fall_frames=9.4),
     "shape.unwanted": HARD,

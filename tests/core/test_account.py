@@ -2,32 +2,29 @@
 
 from __future__ import annotations
 
-import importlib
 import inspect
-import pkgutil
 import re
 import tempfile
 import unittest
 from collections.abc import Iterator
 from pathlib import Path
 
-from motion import checks
-from motion.account.entries import entries
-from motion.account.examples import example
-from motion.account.pages import write
+from motion.account.entries import entries, modules_of
+from motion.account.pages import EXAMPLES, write
+from motion.catalogue import faults
+from motion.exercises import EXERCISES
 from motion.exercises.bounce import arc, contacts, hang, keeping, patterns, sliding, smooth
-from motion.findings import CODES
 
 ROOT = Path(__file__).parents[2]
 PICTURES = ROOT / "nettlecap/static/img/checks"
+RESTS_ON = {"bounce": (arc, contacts, hang, keeping, patterns, sliding, smooth)}
 # Numbers of the account that are counts in words, not constants.
 WORDS = {"24"}
 
 
-def constants() -> set[float]:
+def constants(exercise: str) -> set[float]:
     """Every number that a check or what it rests on keeps as a constant, as itself, off one, and as a percentage."""
-    modules = [importlib.import_module(f"{checks.__name__}.{m.name}") for m in pkgutil.iter_modules(checks.__path__)]
-    found = set(_numbers([*modules, arc, contacts, hang, keeping, patterns, sliding, smooth]))
+    found = set(_numbers([*modules_of(exercise), *RESTS_ON[exercise]]))
     return {round(v, 4) for n in found for v in (n, 1 + n, 1 - n, 100 * n)}
 
 
@@ -39,35 +36,42 @@ def _numbers(modules: list[object]) -> Iterator[float]:
                 yield from (float(v) for v in values if isinstance(v, int | float) and not isinstance(v, bool))
 
 
+def _pictures(folder: Path) -> dict[str, str]:
+    return {str(p.relative_to(folder)): p.read_text(encoding="utf-8") for p in folder.rglob("*.svg")}
+
+
 class Account(unittest.TestCase):
     def test_every_fault_says_what_is_measured_and_how_far_off_is_too_far(self) -> None:
-        self.assertEqual({e.code for e in entries()}, set(CODES))
-        for entry in entries():
-            with self.subTest(entry.code):
-                self.assertTrue(entry.fault and entry.measured and entry.allowed)
+        for exercise in EXERCISES:
+            self.assertEqual({e.code for e in entries(exercise)}, set(faults(exercise)))
+            for entry in entries(exercise):
+                with self.subTest(exercise, code=entry.code):
+                    self.assertTrue(entry.fault and entry.measured and entry.allowed)
 
     def test_its_tolerances_are_those_of_the_code(self) -> None:
-        known = constants()
-        for entry in entries():
-            for number in re.findall(r"\d+(?:\.\d+)?", entry.allowed):
-                with self.subTest(entry.code, number=number):
-                    self.assertTrue(number in WORDS or float(number) in known, entry.allowed)
+        for exercise in EXERCISES:
+            known = constants(exercise)
+            for entry in entries(exercise):
+                for number in re.findall(r"\d+(?:\.\d+)?", entry.allowed):
+                    with self.subTest(exercise, code=entry.code, number=number):
+                        self.assertTrue(number in WORDS or float(number) in known, entry.allowed)
 
     def test_each_example_is_told_as_its_fault_and_as_nothing_else(self) -> None:
-        for code in CODES:
-            with self.subTest(code):
-                self.assertEqual(example(code).finding.code, code)
+        for exercise, examples in EXAMPLES.items():
+            for code in faults(exercise):
+                with self.subTest(exercise, code=code):
+                    self.assertEqual(examples.example(code).finding.code, code)
 
     def test_what_is_committed_is_what_the_checks_say_now(self) -> None:
         with tempfile.TemporaryDirectory(dir=ROOT / "docs") as folder:
             write(Path(folder, "checks.md"), Path(folder, "pictures"))
-            written = {p.name: p.read_text(encoding="utf-8") for p in Path(folder, "pictures").iterdir()}
+            written = _pictures(Path(folder, "pictures"))
             said = (
                 Path(folder, "checks.md")
                 .read_text(encoding="utf-8")
                 .replace("(pictures/", "(../nettlecap/static/img/checks/")
             )
-        self.assertEqual(written, {p.name: p.read_text(encoding="utf-8") for p in PICTURES.iterdir()}, "make account")
+        self.assertEqual(written, _pictures(PICTURES), "make account")
         self.assertEqual(said, (ROOT / "docs/checks.md").read_text(encoding="utf-8"), "make account")
 
 

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from motion.exercises.bounce.plan import Plan, Pose, Recipe, bounce
 from motion.findings import Finding
-from motion.synth.faults import FAULTS
+from motion.synth.bounce.faults import FAULTS
 from tests.core.drawn import HARD, RECIPES, brief_for, codes, judged
 
 # Findings whose geometry says where each drawing belongs, or how long it should show.

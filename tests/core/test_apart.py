@@ -39,7 +39,7 @@ def judged(bounce: Bounce) -> Analysis:
         diameter=bounce.diameter,
         ground_y=bounce.ground,
     )
-    brief = Brief(fps=bounce.fps, bounce=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
+    brief = Brief(fps=bounce.fps, asked=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
     return of_plan(Plan(recipe=recipe, poses=poses, flights=()), brief)
 
 

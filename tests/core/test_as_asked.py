@@ -19,7 +19,7 @@ def told(plan: Plan, brief: Brief, code: str) -> list[Finding]:
 
 
 def asking(**bounce_values: object) -> Brief:
-    return Brief(bounce=BounceBrief(**bounce_values))  # type: ignore[arg-type]
+    return Brief(asked=BounceBrief(**bounce_values))  # type: ignore[arg-type]
 
 
 class Length(unittest.TestCase):

@@ -6,10 +6,10 @@ import json
 import unittest
 from typing import Any
 
-from motion.brief import Brief, from_json, from_stored, parse
+from motion.brief import BounceBrief, Brief, from_json, from_stored, parse
 from motion.brief.upgrade import upgraded
+from motion.catalogue import PRINCIPLES
 from motion.errors import BriefError
-from motion.findings import PRINCIPLES
 
 
 def brief(**changes: object) -> dict[str, object]:
@@ -118,7 +118,9 @@ class Stored(unittest.TestCase):
             with self.subTest(more), self.assertRaises(BriefError):
                 from_json(self.document(**more))
             self.assertEqual(from_stored(self.document(**more)).fps, 25)
-        self.assertEqual(from_stored(self.document(bounce={"material": "hard", "springs": 2})).bounce.material, "hard")
+        self.assertEqual(
+            from_stored(self.document(bounce={"material": "hard", "springs": 2})).asked, BounceBrief(material="hard")
+        )
 
     def test_older_documents_are_brought_up_step_by_step_and_stay_as_they_are(self) -> None:
         def second(told: dict[str, Any]) -> dict[str, Any]:

@@ -9,7 +9,7 @@ from dataclasses import replace
 from motion.brief import BounceBrief, Brief, Material
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.findings import Finding, severity
-from motion.synth.faults import FAULTS, Planted
+from motion.synth.bounce.faults import FAULTS, Planted
 from tests.core.drawn import brief_for, codes, judged, with_fault
 
 # Faults that are there or not; the size of all others goes with the times of the tolerance.
@@ -85,7 +85,7 @@ class CleanWork(unittest.TestCase):
         for name, recipe in recipes.items():
             material: Material = "hard" if name == "hard" else "soft"
             with self.subTest(name):
-                brief = Brief(bounce=BounceBrief(material=material))
+                brief = Brief(asked=BounceBrief(material=material))
                 self.assertEqual(codes(judged(bounce(recipe), brief)), [])
 
     def test_in_betweens_by_halves(self) -> None:
@@ -129,5 +129,5 @@ class OneFaultOneFinding(unittest.TestCase):
 
     def test_findings_stand_in_order(self) -> None:
         plan, _ = with_fault("volume.changes", 2.5)
-        found = judged(plan, Brief(bounce=BounceBrief(material="hard"), strictness="strict")).findings
+        found = judged(plan, Brief(asked=BounceBrief(material="hard"), strictness="strict")).findings
         self.assertEqual([f.first_frame for f in found], sorted(f.first_frame for f in found))

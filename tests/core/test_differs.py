@@ -9,12 +9,12 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from motion.track import Shape
 from motion.tracking import background, guide_left, still
 from motion.tracking.background import Background
 from motion.tracking.differs import Differs
 from motion.tracking.light import NOWHERE, Box, Light, common, difference, shrunk, within
 from motion.tracking.lines import Lines
-from motion.tracking.track import Shape
 
 WIDTH, HEIGHT = 61, 42
 BOXES = st.tuples(st.integers(0, 40), st.integers(0, 30), st.integers(1, 21), st.integers(1, 12)).map(

@@ -10,11 +10,12 @@ from dataclasses import replace
 
 from motion.analysis import Analysis
 from motion.brief import BounceBrief, Brief
+from motion.catalogue import PRINCIPLES
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.findings import PRINCIPLES, Finding, merge_runs, span
-from motion.findings_file import to_json, to_text, track_csv
-from motion.synth.cases import clip_of, random_case
-from motion.tracking.track import Track
+from motion.findings import Finding, merge_runs, span
+from motion.report.file import to_json, to_text, track_csv
+from motion.synth.bounce.cases import clip_of, random_case
+from motion.track import of_shapes
 from tests.core.drawn import judged, with_fault
 
 CLIP_KEYS = {"name", "fps", "frames", "width", "height", "exposures"}
@@ -74,14 +75,14 @@ class FindingsFile(unittest.TestCase):
 
     def test_the_table_has_a_row_an_exposure_and_empty_cells_for_what_was_not_measured(self) -> None:
         track = self.result.track
-        lost = replace(track, shapes=(None, *track.shapes[1:]))
+        lost = track.with_marks(track.subject, (None, *track.shapes[1:]))
         rows = list(csv.DictReader(io.StringIO(track_csv(replace(self.result, track=lost)))))
         self.assertEqual(len(rows), len(track.exposures))
         self.assertEqual((rows[0]["x"], rows[0]["first_frame"]), ("", "1"))
         self.assertAlmostEqual(float(rows[1]["x"]), self.result.track.shapes[1].x, places=2)  # type: ignore[union-attr]
 
     def test_a_clip_in_which_nothing_is_found_is_a_file_too(self) -> None:
-        empty = Track(exposures=self.result.track.exposures, shapes=(None,) * 40, pictures=(), ground=None)
+        empty = of_shapes(self.result.track.exposures, (None,) * 40, ())
         data = to_json(replace(self.result, track=empty, scene=None, findings=()))
         self.assertEqual((data["track"]["ground"], data["track"]["shapes"], data["motion"]), (None, [], None))
 
@@ -107,7 +108,7 @@ class Preflight(unittest.TestCase):
         left = tuple(replace(p, x=p.x + over) for p in case.plan.poses)
         from motion.analysis import analyse
 
-        moved = replace(case, plan=replace(case.plan, poses=left), brief=Brief(bounce=BounceBrief()))
+        moved = replace(case, plan=replace(case.plan, poses=left), brief=Brief(asked=BounceBrief()))
         result = analyse(clip_of(moved), moved.brief)
         self.assertEqual([n.code for n in result.preflight if n.code == "preflight.edge"], ["preflight.edge"])
         self.assertNotIn("volume.changes", [f.code for f in result.findings])

@@ -23,9 +23,10 @@ from motion.exercises.bounce.plan import Recipe, bounce
 from motion.export import moving, video
 from motion.export.drawn import on_paper
 from motion.formats.limits import Limits
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
-from motion.tracking import ball
+from motion.tracking.subjects import blob as ball
 
 PLAN = bounce(Recipe(width=160, height=120, diameter=26, ground_y=100, drop_px=60, start_x=24, speed_x=3, exposure=2))
 DRAWN = list(draw.frames(PLAN, LOOKS["cel"]))

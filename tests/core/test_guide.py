@@ -12,11 +12,14 @@ from xml.etree import ElementTree as ET
 import numpy as np
 from PIL import Image
 
+from motion import ink
 from motion.analysis import of_guide
 from motion.brief import BounceBrief, Brief, Feel
+from motion.exercises.bounce import words
 from motion.exercises.bounce.feel import plan_of
-from motion.exercises.bounce.presets import PRESETS, apply
-from motion.guide import chart, ink, sheet, stills, strip, words
+from motion.exercises.bounce.presets import PRESETS
+from motion.exercises.exercise import start_from
+from motion.guide import chart, sheet, stills, strip
 from motion.guide.guide import guide_of
 from tests.core.drawn import codes, judged
 
@@ -28,7 +31,7 @@ SVG = "{http://www.w3.org/2000/svg}"
 class Order(TestCase):
     def test_every_drawing_is_drawn_once_keys_first(self) -> None:
         for preset in PRESETS:
-            guide = guide_of(apply(preset, Brief()))
+            guide = guide_of(start_from(preset, Brief()))
             numbers = [d.number for drawings in guide.rounds for d in drawings]
             self.assertEqual(sorted(numbers), list(range(1, len(guide.drawings) + 1)))
             self.assertEqual({d.mark for d in guide.rounds[0]}, {"key"})
@@ -71,7 +74,7 @@ class Sheet(TestCase):
         root = sheet.draw(guide)
         ticks = root.findall("./g[@id='ticks']/line")
         self.assertEqual(len(ticks), len(guide.drawings))
-        path = np.array([p for points in sheet.path_of(guide.plan) for p in points])
+        path = np.array([p for points in guide.sketch.paths(guide.plan) for p in points])
         for tick, drawing in zip(ticks, guide.drawings, strict=True):
             middle = [(float(tick.get(f"{a}1", "")) + float(tick.get(f"{a}2", ""))) / 2 for a in "xy"]
             self.assertAlmostEqual(middle[0], drawing.pose.x, delta=0.02)
@@ -80,7 +83,7 @@ class Sheet(TestCase):
 
     def test_numbers_do_not_cover_each_other(self) -> None:
         for preset in PRESETS:
-            root = sheet.draw(guide_of(apply(preset, Brief())))
+            root = sheet.draw(guide_of(start_from(preset, Brief())))
             at = [(float(t.get("x", "")), float(t.get("y", ""))) for t in root.iter("text")]
             for i, one in enumerate(at):
                 self.assertTrue(all(np.hypot(one[0] - o[0], one[1] - o[1]) > 15 for o in at[:i]))
@@ -128,21 +131,26 @@ class Pictures(TestCase):
         self.assertEqual(stills.png(sheet.draw(guide)), png)
 
 
+def said_of(brief: Brief) -> list[str]:
+    return words.sentences(brief, guide_of(brief).plan)
+
+
 class Words(TestCase):
     def test_they_say_what_the_feel_means(self) -> None:
-        said = " ".join(words.sentences(guide_of(Brief(guide=Feel(height=320, hop_s=17 / 24, keeps=0.6)))))
+        said = " ".join(said_of(Brief(guide=Feel(height=320, hop_s=17 / 24, keeps=0.6))))
         self.assertIn("takes 17 frames at 24 a second", said)
         self.assertIn("keeps 6 tenths of its speed", said)
         self.assertIn("a beach ball", said)
-        scaled = Brief(guide=Feel(diameter=50, height=250, hop_s=None), bounce=BounceBrief(diameter_m=0.2))
-        self.assertIn("a ball 20 cm across, let go 1.0 m above", " ".join(words.sentences(guide_of(scaled))))
+        scaled = Brief(guide=Feel(diameter=50, height=250, hop_s=None), asked=BounceBrief(diameter_m=0.2))
+        self.assertIn("a ball 20 cm across, let go 1.0 m above", " ".join(said_of(scaled)))
         cut = Brief(guide=Feel(end="settling", contacts=2))
-        self.assertIn("takes the rest of its bounce at a stroke", " ".join(words.sentences(guide_of(cut))))
+        self.assertIn("takes the rest of its bounce at a stroke", " ".join(said_of(cut)))
 
     def test_a_guide_at_odds_with_the_brief_is_told(self) -> None:
-        at_odds = replace(SMALL, frames=(2, 10), bounce=BounceBrief(hops=9, restitution=(0.1, 0.2)))
-        self.assertEqual(set(words.disagreements(guide_of(at_odds))), {"frames", "bounce.hops", "bounce.restitution"})
-        self.assertEqual(words.disagreements(guide_of(SMALL)), {})
+        at_odds = replace(SMALL, frames=(2, 10), asked=BounceBrief(hops=9, restitution=(0.1, 0.2)))
+        told = set(words.disagreements(at_odds, guide_of(at_odds).plan))
+        self.assertEqual(told, {"frames", "bounce.hops", "bounce.restitution"})
+        self.assertEqual(words.disagreements(SMALL, guide_of(SMALL).plan), {})
 
     def test_what_the_checks_would_mind_is_known_and_not_held_against_students(self) -> None:
         uneven = replace(SMALL, guide=replace(FEEL, ticks=((5, 0.95 * ticks_of(0)[6]),)))

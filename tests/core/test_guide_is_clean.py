@@ -9,8 +9,8 @@ from unittest import TestCase
 
 from motion.analysis import analyse, of_guide
 from motion.brief import Brief
+from motion.synth.bounce.over_guide import clip_over, every_guide
 from motion.synth.look import LOOKS
-from motion.synth.over_guide import clip_over, every_guide
 
 DRAWN_OF = 3
 """One in so many is drawn and tracked as well."""

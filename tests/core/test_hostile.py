@@ -17,7 +17,8 @@ from motion import formats
 from motion.errors import ClipError
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.formats.limits import Limits
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 
 SMALL = Recipe(width=96, height=64, diameter=14, ground_y=54, drop_px=32, start_x=14, speed_x=2, kept=(0.8,))

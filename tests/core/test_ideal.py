@@ -5,17 +5,20 @@ from __future__ import annotations
 import itertools
 import math
 from dataclasses import replace
+from typing import get_args
 from unittest import TestCase
 
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from motion.brief import BounceBrief, Brief, Feel
-from motion.brief.model import ENDS, EXPOSURES, STARTS
+from motion.brief.bounce import End, Start
+from motion.brief.model import EXPOSURES
 from motion.errors import BriefError
 from motion.exercises.bounce.feel import plan_of
 from motion.exercises.bounce.plan import Plan, Pose, keys_of, shares_of
-from motion.exercises.bounce.presets import PRESETS, apply
+from motion.exercises.bounce.presets import PRESETS
+from motion.exercises.exercise import start_from
 
 FEELS = st.builds(
     Feel,
@@ -82,7 +85,7 @@ class Motion(TestCase):
 
     def test_a_real_size_gives_the_gravity_of_the_earth(self) -> None:
         feel = Feel(diameter=50, height=250, hop_s=None)
-        plan = plan_of(brief(feel, bounce=BounceBrief(diameter_m=0.2)))
+        plan = plan_of(brief(feel, asked=BounceBrief(diameter_m=0.2)))
         metres = 250 / 50 * 0.2
         fall_s = plan.recipe.fall_frames / 24
         self.assertAlmostEqual(fall_s, math.sqrt(2 * metres / 9.81), places=6)
@@ -97,7 +100,7 @@ class Motion(TestCase):
                 self.assertLess(plan.poses[key].major / plan.poses[key].minor, 1.05)
 
     def test_a_hard_ball_stays_round(self) -> None:
-        plan = plan_of(brief(Feel(), bounce=BounceBrief(material="hard")))
+        plan = plan_of(brief(Feel(), asked=BounceBrief(material="hard")))
         self.assertEqual({round(p.major - p.minor, 9) for p in plan.poses}, {0.0})
 
     def test_it_ends_as_asked(self) -> None:
@@ -164,8 +167,8 @@ ANY_FEEL = st.builds(
     distance=st.floats(-8192, 8192),
     start_x=st.none() | st.floats(-8192, 16384),
     ground_y=st.floats(1, 8192),
-    start=st.sampled_from(STARTS),
-    end=st.sampled_from(ENDS),
+    start=st.sampled_from(get_args(Start)),
+    end=st.sampled_from(get_args(End)),
     contacts=st.none() | st.integers(1, 30),
     keeps=st.floats(0.1, 1.0),
     hop_s=st.none() | st.floats(0.1, 20),
@@ -183,7 +186,7 @@ class WhatCannotBeDrawn(TestCase):
         self, feel: Feel, canvas: tuple[int, int], fps: float, exposure: str, real: bool
     ) -> None:
         bounce = BounceBrief(material="hard", diameter_m=0.07 if real else None)
-        asked = Brief(guide=feel, canvas=canvas, fps=fps, exposure=exposure, bounce=bounce)  # type: ignore[arg-type]
+        asked = Brief(guide=feel, canvas=canvas, fps=fps, exposure=exposure, asked=bounce)  # type: ignore[arg-type]
         try:
             plan = plan_of(asked)
         except BriefError as error:
@@ -222,5 +225,5 @@ class WhatCannotBeDrawn(TestCase):
         for preset in PRESETS:
             for canvas in ((480, 270), (960, 540), (1280, 720), (1920, 1080), (800, 800)):
                 with self.subTest(preset.key, canvas=canvas):
-                    plan = plan_of(apply(preset, Brief(canvas=canvas)))
+                    plan = plan_of(start_from(preset, Brief(canvas=canvas)))
                     self.assertTrue(all(-1 <= p.y <= canvas[1] for p in plan.poses))

@@ -11,7 +11,7 @@ from motion.analysis import of_plan
 from motion.exercises.bounce.keeping import kept_at_contacts
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.exercises.bounce.reading import read
-from motion.synth.faults.plant import in_air
+from motion.synth.bounce.faults.plant import in_air
 from tests.core.drawn import HARD, HARD_BRIEF, codes, judged
 
 RESTING = replace(HARD, end="rest", start_x=480.0, speed_x=0.0)

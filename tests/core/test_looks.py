@@ -10,10 +10,10 @@ from motion.analysis import Analysis, analyse
 from motion.brief import BounceBrief, Brief
 from motion.clip import Clip
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
-from motion.synth import draw
-from motion.synth.cases import DrawnFootage
+from motion.synth.bounce import draw
+from motion.synth.bounce.slips import SLIPS, Slip
+from motion.synth.draw import DrawnFootage
 from motion.synth.look import LOOKS
-from motion.synth.slips import SLIPS, Slip
 
 PLAN = bounce(
     Recipe(width=480, height=270, diameter=40, ground_y=225, drop_px=150, kept=(0.8, 0.78), speed_x=13.0, start_x=60)
@@ -34,7 +34,7 @@ def clip_of(plan: Plan, look: str, slip: Slip | None = None, seed: int = 11) -> 
 
 
 def found_in(look: str, slip: Slip | None = None) -> Analysis:
-    return analyse(clip_of(PLAN, look, slip), Brief(bounce=BounceBrief(material="soft")))
+    return analyse(clip_of(PLAN, look, slip), Brief(asked=BounceBrief(material="soft")))
 
 
 def off(found: Analysis, plan: Plan = PLAN) -> np.ndarray:

@@ -9,12 +9,12 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
+from motion.shift import STILL
 from motion.tracking import lossy, scan
 from motion.tracking.differs import Differs
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.light import Light, difference, where_over
 from motion.tracking.outline import Candidate
-from motion.tracking.registration import STILL
 from motion.tracking.views import Lit
 
 

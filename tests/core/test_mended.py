@@ -15,9 +15,9 @@ from motion.clip import Clip, Picture
 from motion.exercises.bounce.plan import Recipe
 from motion.export import mended
 from motion.export.mended import Shown
-from motion.findings_file import to_json
-from motion.synth import draw
-from motion.synth.cases import DrawnFootage
+from motion.report.file import to_json
+from motion.synth.bounce import draw
+from motion.synth.draw import DrawnFootage
 from motion.synth.look import LOOKS
 from tests.core.drawn import SOFT, with_fault
 

@@ -11,9 +11,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from motion import marks, sandbox
+from motion.catalogue import PRINCIPLES
 from motion.errors import NotAClip, ReadingStopped
 from motion.exercises.bounce import ideal
-from motion.findings import PRINCIPLES, severity
+from motion.findings import severity
 
 
 class Ideal(unittest.TestCase):

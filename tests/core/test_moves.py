@@ -9,9 +9,9 @@ import numpy as np
 
 from motion.exercises.bounce import moves
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
-from motion.findings_file import to_json
 from motion.marks import SHARES, rule
-from motion.synth.faults import FAULTS
+from motion.report.file import to_json
+from motion.synth.bounce.faults import FAULTS
 from tests.core.drawn import SOFT, judged
 
 

@@ -9,7 +9,7 @@ from dataclasses import replace
 from motion.exercises.bounce.plan import Plan, Pose, Recipe, bounce
 from motion.exercises.bounce.reading import read
 from motion.exercises.bounce.truth import track_of
-from motion.synth.faults.plant import in_air, top_of, with_poses
+from motion.synth.bounce.faults.plant import in_air, top_of, with_poses
 from tests.core.drawn import HARD, HARD_BRIEF, codes, judged
 
 HIGH = replace(HARD, diameter=50.0, drop_px=360.0, fall_frames=10.0, kept=(0.85, 0.85), speed_x=8.0)

@@ -15,9 +15,11 @@ from motion import formats
 from motion.brief import Brief
 from motion.clip import Clip, Footage, Picture, PlanarFootage, Planes
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
-from motion.tracking import ball, scan
+from motion.tracking import scan
+from motion.tracking.subjects import blob as ball
 
 Given = TypeVar("Given")
 SMALL = Recipe(width=320, height=180, diameter=26, ground_y=150, drop_px=95, start_x=30, speed_x=6, kept=(0.8, 0.8))

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from motion.clip import Picture
 from motion.exercises.bounce.plan import Pose, Recipe, bounce
-from motion.synth import draw
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS, Look, random_look
 from motion.tracking import background, follow, outline, scan
 from motion.tracking.differs import Differs

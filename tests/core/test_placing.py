@@ -7,13 +7,13 @@ import unittest
 
 import numpy as np
 
-from motion import findings_file
 from motion.analysis import analyse
 from motion.brief import BounceBrief, Brief
 from motion.errors import NotAClip
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.findings_file import judge_again, to_json
-from motion.synth import draw
+from motion.report import file as findings_file
+from motion.report.file import judge_again, to_json
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 from motion.tracking import placing
 from motion.tracking.ellipse import Ellipse
@@ -21,7 +21,7 @@ from motion.tracking.placing import Placement
 from tests.core.drawn import codes, judged, with_fault
 from tests.core.test_looks import PLAN, clip_of, off
 
-SOFT = Brief(bounce=BounceBrief(material="soft"))
+SOFT = Brief(asked=BounceBrief(material="soft"))
 JUMP, PLANTED = with_fault("spacing.jump", 4.0)
 
 

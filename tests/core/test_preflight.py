@@ -11,12 +11,12 @@ import numpy as np
 from motion.brief import Brief
 from motion.checks import preflight
 from motion.clip import Clip, Exposure, Picture, Unseen
+from motion.shift import Shift
+from motion.track import Ground, Oversights, Shape, Track, of_shapes
 from motion.tracking import background as bg
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.outline import Candidate
-from motion.tracking.registration import Shift
 from motion.tracking.scan import Scan, Seen
-from motion.tracking.track import Ground, Oversights, Shape, Track
 from motion.tracking.views import Lit
 
 WIDTH, HEIGHT, SIZE = 480, 270, 40.0
@@ -43,7 +43,7 @@ def track(places: Sequence[Place], shifts: Sequence[Shift] = ()) -> Track:
         for number, place in enumerate(places, start=1)
     ]
     count = len(places)
-    return Track(
+    return of_shapes(
         exposures=tuple(Exposure(drawing=i + 1, first_frame=i + 1, frames=1) for i in range(count)),
         shapes=tuple(shapes),
         pictures=tuple(range(count)),
@@ -57,7 +57,7 @@ def told(seen: Track, width: int = WIDTH) -> list[tuple[str, int, int]]:
     clip = Clip(
         name="a", fps=24, width=width, height=HEIGHT, footage=Unseen(), picture_frames=(1,) * len(seen.exposures)
     )
-    return [(n.code, n.first_frame, n.last_frame) for n in preflight.check(clip, seen, Brief())]
+    return [(n.code, n.first_frame, n.last_frame) for n in preflight.check(clip, seen, Brief(), "ball")]
 
 
 class Empty(unittest.TestCase):

@@ -22,8 +22,9 @@ from motion.exercises.bounce.plan import Recipe, bounce
 from motion.formats import sound, sprite
 from motion.formats.limits import DEFAULT
 from motion.preparation import Grid, Preparation
-from motion.synth import draw, write
-from motion.synth.cases import DrawnFootage
+from motion.synth import write
+from motion.synth.bounce import draw
+from motion.synth.draw import DrawnFootage
 from motion.synth.look import LOOKS
 
 SMALL = bounce(Recipe(width=200, height=120, diameter=22, ground_y=100, drop_px=60, kept=(0.8,), speed_x=6, start_x=20))

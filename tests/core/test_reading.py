@@ -13,8 +13,8 @@ from motion.exercises.bounce.gravity import consensus_gravity, fits_gravity, hop
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.exercises.bounce.reading import Reading
 from motion.exercises.bounce.truth import track_of
+from motion.track import Shape
 from motion.tracking import ground
-from motion.tracking.track import Shape
 from tests.core.drawn import with_fault
 
 
@@ -54,7 +54,7 @@ class Contacts(unittest.TestCase):
     def test_too_little_to_read_is_none(self) -> None:
         plan = bounce(Recipe())
         self.assertIsNone(reading.read(track_of(replace(plan, poses=plan.poses[:3]))))
-        self.assertIsNone(reading.read(replace(track_of(plan), ground=None)))
+        self.assertIsNone(reading.read(track_of(plan).with_fixture("ground", None)))
 
     def test_bounces_in_place_are_told_from_those_across(self) -> None:
         self.assertTrue(read(bounce(Recipe(speed_x=0.0))).in_place)

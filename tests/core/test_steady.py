@@ -10,9 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from motion.clip import Picture
+from motion.shift import STILL, Shift
 from motion.tracking import steady
 from motion.tracking.light import difference
-from motion.tracking.registration import STILL, Register, Shift, straightened
+from motion.tracking.registration import Register, straightened
 from motion.tracking.views import Lit
 
 WIDTH, HEIGHT = 400, 260

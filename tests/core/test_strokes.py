@@ -8,10 +8,10 @@ import unittest
 
 import numpy as np
 
-from motion import strokes
+from motion import ink, strokes
 from motion.errors import BadStroke
 from motion.export import overlay
-from motion.guide import ink, stills
+from motion.guide import stills
 from motion.strokes import Over, Stroke
 
 WIDTH, HEIGHT = 480, 270

@@ -15,9 +15,10 @@ from bench import accuracy
 from motion import formats
 from motion.analysis import analyse, analyse_file
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.findings_file import to_json, to_text, track_csv
-from motion.synth import draw, write
-from motion.synth.cases import clip_of, random_case
+from motion.report.file import to_json, to_text, track_csv
+from motion.synth import write
+from motion.synth.bounce import draw
+from motion.synth.bounce.cases import clip_of, random_case
 from motion.synth.look import LOOKS
 from motion.tracking import conics, ellipse
 from motion.tracking.ellipse import Ellipse

@@ -23,7 +23,7 @@ import numpy as np
 from PIL import Image
 
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.synth import draw
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 from tests.web.test_serve import free_port, prepared
 

@@ -10,7 +10,8 @@ from datetime import timedelta
 from django.utils import timezone
 
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.marking.keys import finding_key

@@ -17,7 +17,8 @@ from django.test import TestCase
 from django.utils import timezone
 
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.takes import arrivals

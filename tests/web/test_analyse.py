@@ -14,7 +14,9 @@ from django.core.management import call_command
 from motion.brief import Brief
 from motion.exercises.bounce import presets
 from motion.exercises.bounce.feel import plan_of
-from motion.synth import draw, write
+from motion.exercises.exercise import start_from
+from motion.synth import write
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Analysis
@@ -81,7 +83,7 @@ class Analysing(unittest.TestCase):
 
     def test_a_clip_drawn_over_a_briefs_guide_comes_back_clean(self) -> None:
         preset = next(p for p in presets.PRESETS if p.key == "tennis")
-        asked = presets.apply(preset, Brief(canvas=(480, 270), frames=(20, 90)))
+        asked = start_from(preset, Brief(canvas=(480, 270), frames=(20, 90)))
         brief = self.folder / "tennis.brief.json"
         brief.write_text(json.dumps(asked.to_json()))
         clip = self.folder / "over.webm"

@@ -5,8 +5,9 @@ from __future__ import annotations
 from django.urls import reverse
 
 import motion.brief
+from motion.catalogue import PRINCIPLES
 from motion.exercises.bounce import presets
-from motion.findings import PRINCIPLES
+from motion.exercises.exercise import start_from
 from nettlecap.classroom import brief_keys
 from nettlecap.classroom.models import Brief, Membership, Role
 from nettlecap.takes.models import Analysis
@@ -17,7 +18,7 @@ BEARING = presets.PRESETS[0]
 
 def values(**changes: object) -> dict[str, object]:
     """A brief form filled in well: what the browser sends for a ball bearing on a small frame."""
-    start = presets.apply(BEARING, motion.brief.Brief(canvas=(640, 360), frames=(20, 80), fps=25.0, exposure="twos"))
+    start = start_from(BEARING, motion.brief.Brief(canvas=(640, 360), frames=(20, 80), fps=25.0, exposure="twos"))
     filled = {k: v for k, v in brief_keys.from_core(start).items() if v is not None and v is not False}
     return {
         **filled,
@@ -46,7 +47,7 @@ class SettingBriefs(SchoolTest):
         self.assertRedirects(answer, reverse("brief", args=[brief.pk]))
         core = brief.core
         self.assertEqual((core.fps, core.exposure, core.frames, core.canvas), (25.0, "twos", (20, 80), (640, 360)))
-        self.assertEqual((core.bounce.material, core.bounce.hops, core.bounce.restitution), ("hard", 3, (0.3, 0.5)))
+        self.assertEqual((core.asked.material, core.asked.hops, core.asked.restitution), ("hard", 3, (0.3, 0.5)))
         self.assertEqual((core.strictness, core.loop, brief.points["contact"]), ("strict", False, 8.0))
 
     def test_empty_means_any(self) -> None:
@@ -64,7 +65,7 @@ class SettingBriefs(SchoolTest):
         )
         self.client.post(self.url, values(**open_values))
         core = Brief.objects.get(title="A lead sinker").core
-        self.assertEqual((core.bounce.hops, core.frames, core.canvas, core.bounce.restitution), (None,) * 4)
+        self.assertEqual((core.asked.hops, core.frames, core.canvas, core.asked.restitution), (None,) * 4)
 
     def test_every_error_stands_beside_its_field(self) -> None:
         for field, bad in {
@@ -77,7 +78,7 @@ class SettingBriefs(SchoolTest):
             "canvas_height": "",
             "restitution_low": "0.9",
             "diameter_m": "-2",
-            "ground": "-5",
+            "ground_y": "-5",
             "height": "400",
             "hop_s": "",
             "keeps": "1.5",
@@ -163,7 +164,7 @@ class SettingBriefs(SchoolTest):
 
     def test_a_brief_goes_through_its_form_unchanged(self) -> None:
         for preset in presets.PRESETS:
-            start = presets.apply(preset, motion.brief.Brief(title=preset.name, canvas=(960, 540)))
+            start = start_from(preset, motion.brief.Brief(title=preset.name, canvas=(960, 540)))
             brief = Brief.objects.create(
                 course=self.school.course,
                 title=preset.name,
@@ -190,9 +191,31 @@ class LiveGuide(SchoolTest):
     def test_it_follows_the_values_before_anything_is_saved(self) -> None:
         briefs = Brief.objects.count()
         low, high = self.ask(height="120"), self.ask(height="200")
-        self.assertLess(high["guide"]["handles"]["top"][1], low["guide"]["handles"]["top"][1])
-        self.assertGreater(len(self.ask(fps="50")["guide"]["poses"]), len(low["guide"]["poses"]))
+        tops = [next(h for h in told["guide"]["handles"] if h["name"] == "top")["at"][1] for told in (low, high)]
+        self.assertLess(tops[1], tops[0])
+        self.assertGreater(len(self.ask(fps="50")["guide"]["figures"]), len(low["guide"]["figures"]))
         self.assertEqual(Brief.objects.count(), briefs)
+
+    def test_what_a_drag_changes_is_told_with_the_guide_that_follows(self) -> None:
+        told = self.ask(change='{"name": "top", "x": 120, "y": 100}')
+        self.assertEqual(set(told["values"]), {"height", "start_x"})
+        (top,) = [h for h in told["guide"]["handles"] if h["name"] == "top"]
+        self.assertEqual([round(v) for v in top["at"]], [120, 100])
+        self.assertEqual(self.ask(change='{"name": "nobody", "x": 1, "y": 1}')["values"], {})
+
+    def test_another_frame_takes_the_guide_with_it(self) -> None:
+        told = self.ask(canvas_width="1280", canvas_height="720", change='{"width": 640, "height": 360}')
+        plain = self.ask()["guide"]["handles"]
+        wide = {h["name"]: h["at"] for h in told["guide"]["handles"]}
+        for handle in plain:
+            with self.subTest(handle["name"]):
+                self.assertAlmostEqual(wide[handle["name"]][1], 2 * handle["at"][1], delta=1.5)
+
+    def test_a_change_that_is_none_is_refused(self) -> None:
+        for change in ("[]", "{", '{"name": 3}', '{"name": "top", "x": "a", "y": 1}', '{"width": -1, "height": 2}'):
+            with self.subTest(change):
+                url = reverse("live-guide", args=[self.school.course.pk])
+                self.assertEqual(self.client.post(url, values(change=change)).status_code, 400)
 
     def test_title_and_date_may_be_missing_yet(self) -> None:
         told = self.ask(title="", due_at="")
@@ -215,14 +238,14 @@ class LiveGuide(SchoolTest):
 
     def test_starts_give_values_for_the_frame_that_is_there(self) -> None:
         url = reverse("start-values", args=[self.school.course.pk])
-        small = self.client.get(url, {"from": "ball:tennis", "canvas": '{"width": 480, "height": 270}'}).json()
-        self.assertEqual((small["diameter"], small["material"], small["ground"]), (20.0, "firm", 225.0))
+        small = self.client.get(url, {"from": "own:tennis", "canvas": '{"width": 480, "height": 270}'}).json()
+        self.assertEqual((small["diameter"], small["material"], small["ground_y"]), (20.0, "firm", 225.0))
         self.assertEqual(self.client.get(url, {"from": "blank:"}).json()["canvas_width"], 960)
         earlier = self.client.get(url, {"from": f"brief:{self.school.brief.pk}"}).json()
         self.assertEqual(earlier["title"], "A cork float")
-        for nonsense in ("ball:anvil", "brief:99999", "brief:x", "moon:", ""):
+        for nonsense in ("own:anvil", "brief:99999", "brief:x", "moon:", ""):
             self.assertEqual(self.client.get(url, {"from": nonsense}).status_code, 404)
-        broken = self.client.get(url, {"from": "ball:tennis", "canvas": '{"width": "wide"'}).json()
+        broken = self.client.get(url, {"from": "own:tennis", "canvas": '{"width": "wide"'}).json()
         self.assertEqual(broken["diameter"], 40.0)
 
 

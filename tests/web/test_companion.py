@@ -8,6 +8,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from motion.exercises.bounce.plan import bounce
+from motion.guide.guide import guide_of
 from nettlecap.marking.models import MarkSheet
 from tests.web.school import SMALL, SchoolTest, zip_of
 
@@ -64,7 +65,7 @@ class Companions(SchoolTest):
         told = self.client.get(reverse("beside-guide", args=[self.second.pk])).json()
         self.assertEqual(len(told["frames"]), self.second.frames)
         by_number = {s["drawing"]: s for s in told["shapes"]}
-        ground = told["ground"][0]
+        ground = guide_of(self.school.brief.core).plan.ground_at(0.0)
         for frame in self.contacts(self.second)[:2]:
             there = told["frames"][frame - 1]
             shown = [e for e in told["exposures"] if e["first_frame"] <= there][-1]

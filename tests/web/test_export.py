@@ -15,7 +15,7 @@ from django.utils import timezone
 from motion import formats
 from motion.exercises.bounce.plan import bounce
 from motion.export.take import KINDS
-from motion.synth import draw
+from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 from nettlecap.marking.models import MarkSheet
 from nettlecap.takes.hand_in import hand_in

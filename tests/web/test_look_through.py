@@ -13,9 +13,10 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
 
 from motion.exercises.bounce.plan import bounce
-from motion.synth import draw, write
+from motion.synth import write
+from motion.synth.bounce import draw
+from motion.synth.bounce.slips import Slip
 from motion.synth.look import LOOKS
-from motion.synth.slips import Slip
 from nettlecap.takes.models import Arrival, Take
 from tests.core.test_preparation import tone
 from tests.web.school import SMALL, SchoolTest, clean_clip, files_below, look_at_all, read_all, upload

@@ -14,7 +14,8 @@ from django.test import SimpleTestCase
 
 from motion.brief import BounceBrief, Brief
 from motion.exercises.bounce.plan import Recipe, bounce
-from motion.findings_file import to_json
+from motion.report.file import to_json
+from motion.report.report import Report
 from nettlecap.marking import chart
 from nettlecap.marking.desk import lay_out_clip
 from nettlecap.marking.keys import finding_key
@@ -63,7 +64,7 @@ class Drawn(SimpleTestCase):
 
     def test_the_small_path_stays_in_its_box(self) -> None:
         for recipe in (Recipe(), Recipe(width=400, height=900, ground_y=800, start_x=60, speed_x=5)):
-            path, ground = small_path.lines(self.data(recipe))
+            path, ground = small_path.lines(Report(self.data(recipe)))
             points = [tuple(map(float, p.split(","))) for p in path.split()]
             self.assertEqual(len(points), len(bounce(recipe).poses))
             self.assertTrue(all(0 <= x <= small_path.WIDTH and 0 <= y <= small_path.HEIGHT for x, y in points))
@@ -72,7 +73,7 @@ class Drawn(SimpleTestCase):
     def test_a_clip_in_which_nothing_was_followed_has_an_empty_path_and_no_chart(self) -> None:
         data = self.data()
         data["track"] = {"kind": "ball", "ground": None, "shapes": []}
-        self.assertEqual(small_path.lines(data), ("", ""))
+        self.assertEqual(small_path.lines(Report(data)), ("", ""))
         self.assertEqual(chart.draw(data, set(), finding_key, SOFT), ())
 
     def test_the_chart_touches_its_ground_at_the_contacts(self) -> None:
@@ -123,7 +124,7 @@ class Measures(SimpleTestCase):
                 self.assertRegex(measure_of(finding), words)
 
     def test_what_the_brief_asks_too(self) -> None:
-        asked = replace(Brief(), frames=(1, 9), bounce=BounceBrief(hops=1, diameter_m=9.0, restitution=(0.1, 0.2)))
+        asked = replace(Brief(), frames=(1, 9), asked=BounceBrief(hops=1, diameter_m=9.0, restitution=(0.1, 0.2)))
         told = {f["code"]: measure_of(f) for f in to_json(judged(bounce(Recipe()), asked))["findings"]}
         self.assertRegex(told["timing.length"], "frames, 9 expected")
         self.assertRegex(told["timing.hops"], "^3 contacts, 1 asked for$")

@@ -112,6 +112,7 @@ SEES = {
     "answer": (403, 403, 409, 404, 404, 302),
     "returned": (404, 404, 404, 404, 404, 302),
     "checks": (200, 200, 200, 200, 200, 302),
+    "checks-of": (200, 200, 200, 200, 200, 302),
     "clips": (200, 200, 200, 200, 200, 302),
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
@@ -283,6 +284,7 @@ class EveryAddress(SchoolTest):
             "close-invitation": [self.school.course.pk, 1],
             "parcel": [1],
             "checks": [],
+            "checks-of": ["bounce"],
             "clips": [],
             "proposed-sheet": [self.take.pk, "csv"],
             "mended-picture": [self.take.pk, "no-such", 0],
@@ -296,7 +298,7 @@ class EveryAddress(SchoolTest):
             "reopen": {"reason": "Once more."},
             "draw-over": {"first_frame": "1", "tool": "line", "points": "[[9, 9], [90, 90]]"},
             "points": {"principle": "arcs", "points": "5"},
-            "start-values": {"from": "ball:marble"},
+            "start-values": {"from": "own:marble"},
             "publish-brief": {"show": "1"},
             "copy-brief": {"course": self.school.course.pk},
         }.get(name, {})

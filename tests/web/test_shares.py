@@ -74,7 +74,7 @@ class MeasuredOnlyAfter(SchoolTest):
         self.as_person(self.school.student)
         data = self.clip_data(take)
         self.assertEqual((data["track"]["shapes"], data["track"]["ground"], data["arcs"]), ([], None, []))
-        self.assertEqual((data["ideal"], data["contacts"], data["diameter"], data["findings"]), ([], [], None, []))
+        self.assertEqual((data["ideal"], data["moments"], data["size"], data["findings"]), ([], [], None, []))
         self.assertTrue(data["clip"]["exposures"])
         page = self.client.get(reverse("take", args=[take.pk]))
         self.assertNotContains(page, "overlays=1")

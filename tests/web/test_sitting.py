@@ -60,7 +60,7 @@ class Compared(SimpleTestCase):
     def found(self, first: int, last: int) -> Found:
         return Found(
             key=f"x:{first}", code="x", principle="arcs", first_frame=first, last_frame=last, severity="clear",
-            confidence=1.0, message="", advice="", measure="", verdict="", weight=1.0,
+            confidence=1.0, message="", advice="", measure="", verdict="", weight=1.0, name="",
         )  # fmt: skip
 
     def test_near_is_a_quarter_of_a_second(self) -> None:

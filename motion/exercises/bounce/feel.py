@@ -13,6 +13,7 @@ from functools import lru_cache
 
 from motion.brief import Brief, Feel
 from motion.errors import BriefError
+from motion.exercises.bounce.asked import asked_of, feel_of
 from motion.exercises.bounce.ideal import dropped, hop_frames
 from motion.exercises.bounce.plan import End, Plan, Recipe, bounce, keys_of, rolling_frames, shares_of
 
@@ -36,7 +37,7 @@ SOFT_LEAST_STRETCH, SOFT_LEAST_SQUASH = 1.15, 1.25
 @lru_cache(maxsize=64)
 def plan_of(brief: Brief) -> Plan:
     """Every drawing of the brief's ideal bounce. Raises BriefError, by field, where it cannot be drawn."""
-    feel = brief.guide
+    feel = feel_of(brief)
     if feel is None:
         raise BriefError({"guide": "This brief has no guide."})
     _check(brief, feel)
@@ -49,9 +50,10 @@ def plan_of(brief: Brief) -> Plan:
 def gravity_of(brief: Brief, feel: Feel) -> float:
     """Px per frame²: from the real size where there is no pace of its own, else from the pace."""
     if feel.hop_s is None:
-        if brief.bounce.diameter_m is None:
+        real = asked_of(brief).diameter_m
+        if real is None:
             raise BriefError({"guide.hop_s": "Say how long a full hop takes, or give the ball's real size."})
-        return EARTH * feel.diameter / brief.bounce.diameter_m / brief.fps**2
+        return EARTH * feel.diameter / real / brief.fps**2
     return 8 * feel.height / (feel.hop_s * brief.fps) ** 2
 
 
@@ -75,7 +77,7 @@ def recipe_of(brief: Brief, feel: Feel) -> Recipe:
         whole = max(2, round(hop_frames(feel.height, gravity) / step)) * step
         gravity = 8 * feel.height / whole**2
     length = hop_frames(feel.height, gravity)
-    hard = brief.bounce.material == "hard"
+    hard = asked_of(brief).material == "hard"
     recipe = Recipe(
         width=width,
         height=height,
@@ -188,7 +190,7 @@ _DOES = {"rolling": "rolls on", "leaving": "leaves the frame"}
 
 
 def _shape_problems(brief: Brief, feel: Feel) -> dict[str, str]:
-    material, problems = brief.bounce.material, {}
+    material, problems = asked_of(brief).material, {}
     for name, least in (("stretch", SOFT_LEAST_STRETCH), ("squash", SOFT_LEAST_SQUASH)):
         value = getattr(feel, name)
         if material == "firm" and value > FIRM_MOST:

@@ -92,6 +92,18 @@ class Plan:
     flights: tuple[Flight, ...]
 
     @property
+    def width(self) -> int:
+        return self.recipe.width
+
+    @property
+    def height(self) -> int:
+        return self.recipe.height
+
+    @property
+    def fps(self) -> float:
+        return self.recipe.fps
+
+    @property
     def gravity(self) -> float:
         return self.recipe.gravity
 

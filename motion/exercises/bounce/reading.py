@@ -14,7 +14,7 @@ from motion.exercises.bounce import flight, halves
 from motion.exercises.bounce.contacts import Contact
 from motion.exercises.bounce.flight import Foot, Parabola
 from motion.ranks import median
-from motion.tracking.track import Ground, Shape, Track
+from motion.track import Ground, Shape, Track
 
 # A hop lower than this (in diameters) is part of the settling, not judged as a hop.
 LEAST_HOP_D = 0.2

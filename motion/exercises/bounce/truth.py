@@ -6,8 +6,8 @@ import numpy as np
 
 from motion.clip import Exposure
 from motion.exercises.bounce.plan import Plan
+from motion.track import Ground, Shape, Track, of_shapes
 from motion.tracking.ellipse import Ellipse
-from motion.tracking.track import Ground, Shape, Track
 
 
 def track_of(plan: Plan) -> Track:
@@ -33,7 +33,7 @@ def track_of(plan: Plan) -> Track:
             )
         )
     width = plan.recipe.width
-    return Track(
+    return of_shapes(
         exposures=exposures,
         shapes=tuple(shapes),
         pictures=tuple(range(len(shapes))),

@@ -1,18 +1,15 @@
-// Another clip beside this one: an earlier take, the brief's bounce, or the same drawings at another rate. Which of its
+// Another clip beside this one: an earlier take, the brief's guide, or the same drawings at another rate. Which of its
 // frames belongs to which of ours, the server says; both step together.
 
 import { Clock, keepStep } from "./clock.js";
 import { Drawings } from "./drawings.js";
 import { drawingAt } from "./exposures.js";
-import { ellipseAttributes } from "./geometry.js";
 import { layShifted } from "./picture.js";
 import { setOpened } from "./room.js";
 
 const KEPT = "nettlecap-way";
 const WAYS = ["side", "over", "turn"];
 const PAPER = "#fffdf7";
-const INK = "#6b5a44";
-const BALL = "#d9cdb4";
 
 export class Companion {
   constructor(player) {
@@ -109,7 +106,8 @@ export class Companion {
       pictures = new Drawings(told.drawings, [...new Set(told.exposures.map((e) => e.drawing))]);
       await pictures.load(() => {});
     }
-    return { ...told, shapes, pictures, aligned: told.frames };
+    const images = told.svgs ? await imagesOf(told.svgs) : null;
+    return { ...told, shapes, pictures, images, aligned: told.frames };
   }
 
   paintWays() {
@@ -157,31 +155,30 @@ export class Companion {
     context.save();
     context.globalAlpha = strength;
     context.scale(fit, fit);
-    if (!other.pictures) this.paintBall(context, drawing, strength);
+    if (!other.pictures) this.paintComputed(context, drawing, strength);
     else if (other.pictures.get(drawing)) {
       layShifted(context, other.pictures.get(drawing), other.shifts?.[drawing - 1], other);
     }
     context.restore();
   }
 
-  /** A bounce that is not drawn but computed: its ball as an ellipse on its ground, on paper of its own when alone. */
-  paintBall(context, drawing, strength) {
-    const { width, height, ground, shapes } = this.other;
+  /** A motion that is not drawn but computed: the server's picture of it, on paper of its own when alone. */
+  paintComputed(context, drawing, strength) {
+    const { width, height, images } = this.other;
     if (strength === 1) {
       context.fillStyle = PAPER;
       context.fillRect(0, 0, width, height);
     }
-    const { cx, cy, rx, ry } = ellipseAttributes(shapes.get(drawing));
-    context.lineWidth = width / 400;
-    context.strokeStyle = INK;
-    context.fillStyle = BALL;
-    context.beginPath();
-    context.moveTo(0, ground[0]);
-    context.lineTo(width, ground[1]);
-    context.stroke();
-    context.beginPath();
-    context.ellipse(cx, cy, rx, ry, (-shapes.get(drawing).angle * Math.PI) / 180, 0, 2 * Math.PI);
-    context.fill();
-    context.stroke();
+    context.drawImage(images[drawing - 1], 0, 0, width, height);
   }
+}
+
+/** Pictures of SVG text, once all of them can be drawn. */
+async function imagesOf(svgs) {
+  return Promise.all(svgs.map(async (svg) => {
+    const image = new Image();
+    image.src = `data:image/svg+xml,${encodeURIComponent(svg)}`;
+    await image.decode();
+    return image;
+  }));
 }

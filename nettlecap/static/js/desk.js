@@ -133,7 +133,7 @@ function actsOf(player, { marks, sheet, place, charts, look, ticks, mended, rule
     judged: () => document.querySelector(".finding.chosen [data-judged]")?.click(),
     place: () => place?.toggle(),
     "place-back": () => place?.takeBack(),
-    "ground-back": () => place?.groundBack(),
+    "still-back": () => place?.stillBack(),
     "place-again": () => place?.again(),
     write: () => marks.write(),
     quote: () => marks.quote(),

@@ -1,7 +1,6 @@
 // The mark column: which finding is chosen, and what its buttons and fields do by key. What they mean is the server's.
 
 import { stepFinding } from "./exposures.js";
-import { chartFor } from "./showing.js";
 
 export class Marks {
   constructor(player, charts, room) {
@@ -45,7 +44,7 @@ export class Marks {
     if (go && finding) this.player.clock.stopAt(finding.first_frame);
     this.player.choose(key);
     if (finding) {
-      this.charts?.lend(chartFor(finding));
+      this.charts?.lend(finding.chart);
       this.player.looking.onFinding();
     }
     this.paint();

@@ -37,10 +37,10 @@ export class Overlays {
     }
   }
 
-  /** Squares of a ball's width, or of a tenth of the frame where there is none. */
+  /** Squares as wide as what moves, or of a tenth of the frame where there is none. */
   drawGrid() {
     const { width, height } = this.player.data.clip;
-    const size = this.player.data.diameter || height / 10;
+    const size = this.player.data.size || height / 10;
     for (let x = size; x < width; x += size) {
       add(this.still, "polyline", { class: "o-grid", points: pointsAttribute([[x, 0], [x, height]]) });
     }
@@ -107,13 +107,13 @@ export class Overlays {
     add(this.moving, "ellipse", { class: kind, ...faint, ...ellipseAttributes(shape) });
   }
 
-  /** Where the drawing that shows belongs: round and of the ball's own size where no shape is told. */
+  /** Where the drawing that shows belongs: round and of its own size where no shape is told. */
   ghost(places, kind) {
     const { clock, data } = this.player;
     const here = places.filter((place) => place.frame <= clock.frame).pop();
     const exposure = data.clip.exposures.filter((e) => e.first_frame <= clock.frame).pop();
     if (!here || here.frame < exposure.first_frame - MOST_BEHIND) return;
-    const size = data.diameter;
+    const size = data.size;
     this.outline({ major: size, minor: size, angle: 0, ...here }, kind);
   }
 

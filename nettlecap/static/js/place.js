@@ -1,4 +1,4 @@
-// Placing by hand: the ball's ellipse and the ground's ends as handles over the picture. Every change is sent at once;
+// Placing by hand: the ellipse of what moves and the ground's ends as handles over the picture. Every change is sent at once;
 // what follows from it is the server's.
 
 import { drawingAt } from "./exposures.js";
@@ -6,7 +6,7 @@ import { ellipseFrom, handlesOf, turned } from "./geometry.js";
 
 const SVG = "http://www.w3.org/2000/svg";
 const NUDGE = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-const NAMES = { middle: "Middle of the ball", along: "End of the long axis", across: "End of the short axis", left: "Ground at the left", right: "Ground at the right" };
+const NAMES = { middle: "Middle", along: "End of the long axis", across: "End of the short axis", left: "Ground at the left", right: "Ground at the right" };
 
 export class Place {
   constructor(player) {
@@ -38,7 +38,7 @@ export class Place {
   current() {
     const { data, clock, shapes } = this.player;
     const drawing = drawingAt(data.clip.exposures, clock.frame);
-    const size = data.diameter || data.clip.height / 8;
+    const size = data.size || data.clip.height / 8;
     const shape = shapes.get(drawing) || { x: data.clip.width / 2, y: data.clip.height / 2, major: size, minor: size, angle: 0 };
     return { drawing, shape };
   }
@@ -137,8 +137,8 @@ export class Place {
     this.send({ drawing: this.current().drawing, ellipse: null });
   }
 
-  groundBack() {
-    this.send({ ground: null });
+  stillBack() {
+    this.send({ [this.player.data.fixture]: null });
   }
 
   again() {

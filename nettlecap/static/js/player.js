@@ -156,16 +156,16 @@ export class Player {
     this.lend(finding ? layersFor(finding) : {});
   }
 
-  /** What there is to see closely: the chosen finding's marks and drawings, or the ball that shows. */
+  /** What there is to see closely: the chosen finding's marks and drawings, or what moves. */
   boxOfInterest() {
-    const { clip, diameter } = this.data;
+    const { clip, size } = this.data;
     const finding = this.finding(this.chosen);
     const { ellipses, points } = finding ? partsOf(finding) : { ellipses: [], points: [] };
     const [first, last] = finding ? [finding.first_frame, finding.last_frame] : [this.clock.frame, this.clock.frame];
     const shown = clip.exposures.filter((e) => e.first_frame <= last && first < e.first_frame + e.frames);
     const shapes = shown.map((e) => this.shapes.get(e.drawing)).filter((shape) => shape);
     const all = { left: 0, top: 0, right: clip.width, bottom: clip.height };
-    return boxAround([...ellipses, ...shapes], points, diameter || clip.height / 10) || all;
+    return boxAround([...ellipses, ...shapes], points, size || clip.height / 10) || all;
   }
 
   viewed() {

@@ -1,4 +1,4 @@
-// A ruler over the picture: drag from one point to another, read px and ball diameters.
+// A ruler over the picture: drag from one point to another, read px, and how many times the size of what moves that is.
 
 import { pointsAttribute } from "./geometry.js";
 
@@ -47,9 +47,9 @@ export class Ruler {
     const to = this.place(event);
     this.line.setAttribute("points", pointsAttribute([this.from, to]));
     const length = Math.hypot(to[0] - this.from[0], to[1] - this.from[1]);
-    const { diameter } = this.player.data;
-    const balls = diameter ? `, ${(length / diameter).toFixed(2)} D` : "";
-    this.told.textContent = `${length.toFixed(1)} px${balls}`;
+    const { size } = this.player.data;
+    const times = size ? `, ${(length / size).toFixed(2)} D` : "";
+    this.told.textContent = `${length.toFixed(1)} px${times}`;
   }
 
   place(event) {

@@ -1,33 +1,20 @@
-// Which layers and which chart show a finding best, by its principle or by its own code. Knows no page.
+// What to show for a finding, as the server told it: its layers, and the part of the frame. Knows no page.
 
-const LAYERS = {
-  spacing: ["path", "neighbours", "ideal", "findings"],
-  arcs: ["path", "arcs", "ideal", "findings"],
-  squash_stretch: ["shape", "neighbours", "findings"],
-  contact: ["ground", "shape", "neighbours", "findings"],
-  timing: ["path", "neighbours", "findings"],
-};
-const CHARTS = { spacing: "gap", arcs: "height", squash_stretch: "stretch", contact: "height", timing: "gap" };
-const OWN_CHARTS = { "volume.changes": "volume", "stretch.across": "lean", "timing.hop": "height" };
-// So much room is left around what is framed, in widths of the ball.
+// So much room is left around what is framed, in sizes of what moves.
 const ROOM = 1.6;
 
 export function layersFor(finding) {
-  return Object.fromEntries((LAYERS[finding.principle] || []).map((layer) => [layer, true]));
-}
-
-export function chartFor(finding) {
-  return OWN_CHARTS[finding.code] || CHARTS[finding.principle];
+  return Object.fromEntries(finding.layers.map((layer) => [layer, true]));
 }
 
 /** The box (px) around ellipses and points, with room beside it; null where there is nothing to frame. */
-export function boxAround(ellipses, points, diameter) {
+export function boxAround(ellipses, points, size) {
   const corners = [
     ...ellipses.flatMap(({ x, y, major }) => [[x - major / 2, y - major / 2], [x + major / 2, y + major / 2]]),
     ...points,
   ];
   if (corners.length === 0) return null;
-  const room = ROOM * diameter;
+  const room = ROOM * size;
   const xs = corners.map(([x]) => x);
   const ys = corners.map(([, y]) => y);
   return {

@@ -1,4 +1,4 @@
-// A tick at every contact while the clip plays, so that its rhythm can be heard.
+// A tick at every contact, or whatever its moments are, while the clip plays, so that its rhythm can be heard.
 
 const LENGTH_S = 0.06;
 const PITCH_HZ = 320;
@@ -21,9 +21,9 @@ export class Ticks {
 
   frame() {
     const { clock, data } = this.player;
-    // A slow page may pass over frames; their contacts are heard all the same.
+    // A slow page may pass over frames; their moments are heard all the same.
     const since = this.last < clock.frame ? this.last : 0;
-    const touched = data.contacts.some((contact) => since < contact && contact <= clock.frame);
+    const passed = data.moments.some((moment) => since < moment && moment <= clock.frame);
     this.last = clock.frame;
     if (this.on && clock.playing && touched) this.sound();
   }

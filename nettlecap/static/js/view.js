@@ -99,7 +99,7 @@ export class Looking {
     this.paint();
   }
 
-  /** All of the frame, or close to what is chosen, or else to the ball; what was chosen last stays so. */
+  /** All of the frame, or close to what is chosen, or else to what moves; what was chosen last stays so. */
   toggle() {
     this.close = this.view.whole;
     localStorage.setItem(KEPT, this.close ? "on" : "off");

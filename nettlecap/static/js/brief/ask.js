@@ -1,4 +1,6 @@
-// Asks the server for the guide of the values as they are: one question at a time, always about the latest values.
+// Asks the server for the guide of the values as they are: one question at a time, always about the latest values. A
+// change of the guide itself (a handle that is dragged, another frame) is asked along; what it does to the values, the
+// server says.
 
 const PAUSE_MS = 350;
 
@@ -10,42 +12,57 @@ export class Ask extends EventTarget {
     this.url = url;
     this.wantsChart = wantsChart;
     this.busy = false;
-    this.again = false;
+    this.again = null;
     this.timer = null;
   }
 
   /** The values changed: ask now, and once they rest also what the checks would say. */
   soon() {
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => this.send(true), PAUSE_MS);
-    this.send(false);
+    this.later();
+    this.send({});
   }
 
-  async send(judged) {
+  /** What a change of the guide does to the values; ``last`` tells that it ends there. */
+  change(what, last = true) {
+    this.later();
+    this.send({ change: what, last });
+  }
+
+  later() {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.send({ judged: true }), PAUSE_MS);
+  }
+
+  async send(asked) {
     if (this.busy) {
-      this.again = this.again || { judged: false };
-      this.again.judged = this.again.judged || judged;
+      const waits = this.again || {};
+      this.again = { ...waits, ...asked, judged: Boolean(asked.judged || waits.judged), last: Boolean(asked.last || waits.last) };
       return;
     }
     this.busy = true;
     this.form.setAttribute("aria-busy", "true");
-    const values = new URLSearchParams(new FormData(this.form));
-    if (judged) values.set("judged", "1");
-    if (this.wantsChart()) values.set("chart", "1");
     try {
-      const answer = await fetch(this.url, { method: "POST", body: values });
+      const answer = await fetch(this.url, { method: "POST", body: this.question(asked) });
       if (!answer.ok) throw new Error(String(answer.status));
-      this.tell("answer", await answer.json());
+      this.tell("answer", { ...(await answer.json()), last: asked.last });
     } catch {
       this.tell("lost");
     }
     this.busy = false;
     this.form.setAttribute("aria-busy", "false");
     if (this.again) {
-      const { judged: next } = this.again;
-      this.again = false;
+      const next = this.again;
+      this.again = null;
       this.send(next);
     }
+  }
+
+  question({ judged, change }) {
+    const values = new URLSearchParams(new FormData(this.form));
+    if (judged) values.set("judged", "1");
+    if (this.wantsChart()) values.set("chart", "1");
+    if (change) values.set("change", JSON.stringify(change));
+    return values;
   }
 
   tell(name, detail) {

@@ -17,7 +17,7 @@ function start() {
   const values = new Values(form);
   const ask = new Ask(form, form.dataset.live, () => !document.getElementById("timing").hidden);
   const clock = new Clock({ frames: 1, fps: 24 });
-  const stage = new Stage(part("stage"), values, clock);
+  const stage = new Stage(part("stage"), ask, clock);
   const timing = new Timing(part("chart-picture"), part("let-go"), values);
   let drawings = null;
 
@@ -28,12 +28,14 @@ function start() {
     part("unsaved").hidden = !values.changed;
   });
   ask.addEventListener("answer", ({ detail }) => {
+    if (Object.keys(detail.values).length) values.put(detail.values);
+    if (detail.last) values.keep();
     complain(form, detail.errors, detail.guide?.notes || {});
     const hasTicks = Object.keys(timing.ticks()).length > 0;
-    const others = detail.guide && drawings !== null && detail.guide.poses.length !== drawings;
+    const others = detail.guide && drawings !== null && detail.guide.figures.length !== drawings;
     if (hasTicks && (others || detail.errors.__all__)) {
       // Ticks belong to drawings; when those become others, the ticks are let go.
-      drawings = detail.guide ? detail.guide.poses.length : null;
+      drawings = detail.guide ? detail.guide.figures.length : null;
       values.set({ ticks: {} });
       return;
     }
@@ -41,14 +43,14 @@ function start() {
       stage.stale(Object.keys(detail.errors).length ? "Some values need another look; this is the guide from before." : "This brief has no guide.");
       return;
     }
-    drawings = detail.guide.poses.length;
+    drawings = detail.guide.figures.length;
     paint(detail, stage, timing, clock);
   });
   ask.addEventListener("lost", () => stage.stale("The guide could not be fetched: there is no connection. Your values are still here."));
 
   listenForStarts(form, values);
-  scaleWithFrame(form, values);
-  listenForTabs(() => ask.send(false));
+  scaleWithFrame(form, values, ask);
+  listenForTabs(() => ask.send({}));
   listenForKeys(values, clock);
   window.addEventListener("beforeunload", (event) => { if (values.changed && !form.dataset.leaving) event.preventDefault(); });
   form.addEventListener("submit", () => { form.dataset.leaving = "1"; });
@@ -68,8 +70,7 @@ function paint({ guide, minded }, stage, timing, clock) {
   if (guide.chart) timing.show(guide.chart);
   show(part("strip"), guide.strip);
   list(part("words"), guide.words);
-  const whole = guide.hops.filter((hop) => hop.whole);
-  part("hops").textContent = whole.length ? `Hops: ${whole.map((hop) => Math.round(hop.frames)).join(", ")} frames` : "";
+  part("lengths").textContent = guide.lengths;
   tell(clock);
   if (minded) mind(minded);
 }

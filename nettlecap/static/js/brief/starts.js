@@ -1,4 +1,4 @@
-// Starting from a kind of ball, an earlier brief, a blank, or a file.
+// Starting from one of the exercise's own motions, an earlier brief, a blank, or a file.
 
 export function listenForStarts(form, values) {
   form.querySelectorAll("[data-start]").forEach((button) => {
@@ -17,19 +17,17 @@ export function listenForStarts(form, values) {
 
 async function take(form, values, from) {
   const size = { width: values.number("canvas_width") || null, height: values.number("canvas_height") || null };
-  const query = new URLSearchParams({ from, canvas: JSON.stringify(size.width && size.height ? size : null) });
+  const query = new URLSearchParams({ from, exercise: values.get("exercise"), canvas: JSON.stringify(size.width && size.height ? size : null) });
   const answer = await fetch(`${form.dataset.starts}?${query}`);
   if (!answer.ok) return;
   const found = await answer.json();
   delete found.due_at;
-  values.set(from.startsWith("ball:") ? theBallOf(found) : found);
+  values.set(from.startsWith("own:") ? itsMotion(form, found) : found);
   values.keep();
 }
 
-// A kind of ball changes the ball and its way, and leaves the rest of the brief as it is.
-const BALL = ["material", "diameter", "height", "distance", "start_x", "start", "end", "contacts", "keeps", "hop_s", "diameter_m",
-  "stretch", "squash", "hang", "ticks", "ground", "ground_fixed", "with_guide", "loop"];
-
-function theBallOf(found) {
-  return Object.fromEntries(BALL.map((name) => [name, found[name]]));
+// One of the exercise's own changes what moves and how, and leaves the rest of the brief as it is.
+function itsMotion(form, found) {
+  const names = form.dataset.motion.split(" ");
+  return Object.fromEntries(names.map((name) => [name, found[name]]));
 }

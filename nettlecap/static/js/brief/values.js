@@ -32,6 +32,11 @@ export class Values extends EventTarget {
     this.announce();
   }
 
+  /** Set some values that the server worked out; nothing is asked again for them. */
+  put(values) {
+    Object.entries(values).forEach(([name, value]) => put(this.form.elements[name], value));
+  }
+
   /** End of one change: from here undo leads back to before it. */
   keep() {
     const next = this.snapshot();

@@ -1,0 +1,7 @@
+"""How much a brief may say."""
+
+MAX_FPS = 120
+MAX_FRAMES = 2000
+MAX_SIDE = 8192
+MAX_TITLE, MAX_WORDS = 120, 4000
+MAX_POINTS = 100

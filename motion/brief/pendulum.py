@@ -1,0 +1,153 @@
+"""What a pendulum brief asks for, and how the ideal swing of its guide goes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Literal
+
+from motion.brief.declare import choice, flag, number, shares, span, whole
+from motion.brief.limits import MAX_SIDE
+
+Hangs = Literal["bob", "chain", "tail"]
+Pivot = Literal["fixed", "moved"]
+SwingEnd = Literal["extreme", "settling", "cycle"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PendulumBrief:
+    """What a pendulum brief asks for beyond the common part."""
+
+    exercise: ClassVar[str] = "pendulum"
+
+    hangs: Hangs = choice(
+        "bob",
+        ("bob", "a weight on a line"),
+        ("chain", "stiff links"),
+        ("tail", "one bending part"),
+        label="What hangs",
+        meaning="a weight on a line, stiff links, or one bending part",
+    )
+    links: int | None = whole(None, 2, 6, label="Links", meaning="how many links a chain has; null: find out")
+    pivot: Pivot = choice(
+        "fixed",
+        ("fixed", "stays where it is"),
+        ("moved", "is carried"),
+        label="Its pivot",
+        meaning="whether the point from which it hangs stays",
+    )
+    drag: bool | None = flag(
+        None,
+        label="Later parts must drag",
+        meaning="whether later parts must come later; null: true for a chain and a tail, false for a bob",
+    )
+    rest_angle: float = number(
+        0.0,
+        -60.0,
+        60.0,
+        label="Rest line leans (degrees)",
+        help="From straight down, to the right.",
+        group="asked",
+        meaning="how far the rest line leans from straight down, degrees, to the right",
+    )
+    swings: int | None = whole(
+        None,
+        1,
+        200,
+        label="Swings asked for",
+        help="From one extreme to the next. Empty: any number.",
+        group="asked",
+        meaning="how many swings, extreme to extreme, are asked for",
+    )
+    keeps: tuple[float, float] | None = span(
+        label="Keeps at least",
+        help="Share of the angle, 0 to 1. Empty: any.",
+        group="asked",
+        meaning="the share of the angle that may be kept from one extreme to the next",
+    )
+    length_m: float | None = number(
+        None,
+        0.01,
+        1000.0,
+        label="Real length (m)",
+        help="From the pivot to the weight. Given, its weight is judged too.",
+        group="thing",
+        meaning="the real length from pivot to weight, m; given, gravity is checked",
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Swing:
+    """How the ideal swing of the guide goes. Lengths in px of the brief's frame, angles in degrees.
+
+    ``angle`` is the first extreme's, from the rest line, below 0 to the left. ``count`` is how many swings it makes,
+    from one extreme to the next; ``swing_s`` None: as long as gravity has it at the real length.
+    """
+
+    pivot_x: float = number(
+        480.0, 0, MAX_SIDE, px="x", label="Pivot from the left (px)", group="way", meaning="the pivot, from the left"
+    )
+    pivot_y: float = number(
+        60.0, 0, MAX_SIDE, px="y", label="Pivot from the top (px)", group="way", meaning="the pivot, from the top"
+    )
+    length: float = number(
+        320.0,
+        16,
+        MAX_SIDE,
+        px="fit",
+        label="Line (px)",
+        help="From the pivot to the middle of the weight.",
+        group="thing",
+        meaning="from the pivot to the weight's centre",
+    )
+    size: float = number(64.0, 8, 2000, px="fit", label="Weight across (px)", group="thing", meaning="the drawn weight")
+    angle: float = number(
+        -40.0,
+        -85.0,
+        85.0,
+        label="First extreme (degrees)",
+        help="From the rest line. Below 0: to the left.",
+        group="way",
+        meaning="the first extreme's angle from the rest line, below 0 to the left",
+    )
+    count: int = whole(
+        4, 1, 60, label="Swings", help="From one extreme to the next.", group="way", meaning="how many swings it makes"
+    )
+    keeps: float = number(
+        0.92,
+        0.3,
+        1.0,
+        label="Keeps of its angle",
+        help="Share kept from one extreme to the next, 0 to 1.",
+        group="thing",
+        meaning="share of the angle kept from one extreme to the next",
+    )
+    swing_s: float | None = number(
+        0.8,
+        0.1,
+        20.0,
+        open=True,
+        label="A swing takes (s)",
+        help="From one extreme to the next. Empty: it follows from the real length.",
+        group="thing",
+        meaning="how long a swing takes, s; null: from the real length, by 9.81 m/s²",
+    )
+    end: SwingEnd = choice(
+        "extreme",
+        ("extreme", "at an extreme"),
+        ("settling", "coming to rest"),
+        ("cycle", "where it began, in a cycle"),
+        label="It ends",
+        group="way",
+        meaning="how it ends",
+    )
+    hang: int = whole(
+        0,
+        0,
+        12,
+        label="Hold the extremes (frames)",
+        group="thing",
+        meaning="how many frames longer each extreme is held",
+    )
+    ticks: tuple[tuple[int, float], ...] = shares(
+        meaning="drawings (from 1) set by hand at a share of the way between their keys"
+    )

@@ -1,0 +1,179 @@
+"""The seam: what an exercise offers, and the only way in which everything else asks it.
+
+Nothing outside an exercise's own rooms (``motion.exercises.<key>``, ``motion.catalogue.<key>``, its brief, its
+generator, its templates) speaks of what moves in it. A new exercise is one ``Exercise`` listed in
+``motion.exercises.catalogue``.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Any, Generic, Protocol, TypeVar
+
+from motion.brief import CANVAS, Asked, Brief, Ideal, declare
+from motion.clip import Clip, Exposure
+from motion.findings import Finding
+from motion.ink import Element
+from motion.plan import Plan
+from motion.track import Track
+from motion.tracking.placing import Placement
+from motion.tracking.scan import Progress
+
+P = TypeVar("P", bound=Plan)
+Planned_contra = TypeVar("Planned_contra", bound=Plan, contravariant=True)
+S = TypeVar("S")
+Told = dict[str, Any]
+Points = tuple[tuple[int, float], ...]
+"""(frame, value), in playing order."""
+Place = tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Nouns:
+    """Words for messages and pages: what is set (``bouncing ball``), what moves (``ball``), one run of it (``bounce``).
+
+    ``moment`` is what two clips are laid together by (``contact``), ``ideal_size`` what the grid's squares are as wide
+    as.
+    """
+
+    exercise: str
+    mover: str
+    run: str
+    moment: str
+    still: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Preset:
+    """Something to start a brief from, made for frames of 960 × 540 px."""
+
+    key: str
+    name: str
+    words: str
+    asked: Asked
+    ideal: Ideal
+
+
+def start_from(preset: Preset, brief: Brief) -> Brief:
+    """The brief with a preset's motion, scaled to its frame; rate, exposure and everything else stay."""
+    lengths = declare.rescaled(preset.ideal, CANVAS, brief.frame_size)
+    ideal = replace(preset.ideal, **lengths)  # type: ignore[arg-type]
+    return replace(brief, asked=preset.asked, guide=ideal, loop=False, ground_y=None)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Handle:
+    """What can be taken hold of on the guide: a point, or a level line across the frame, at ``x``, ``y`` px.
+
+    ``ways`` names the axes along which it goes; ``value`` says where it is, in words.
+    """
+
+    name: str
+    x: float
+    y: float
+    ways: str
+    label: str
+    value: str
+    line: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Measure:
+    """One measure to chart: its values, the model's where it has any, and the band (low, high) of what is allowed."""
+
+    key: str
+    name: str
+    unit: str
+    values: Points
+    model: Points = ()
+    band: tuple[float, float] | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Numbered:
+    """A drawing as the guide numbers it: its index from 0, its mark, and whether the sheet shows its shape."""
+
+    index: int
+    mark: str
+    shaped: bool
+
+
+class Sketch(Protocol[Planned_contra]):
+    """How an exercise's ideal is drawn on a guide sheet; ``scale`` is 1 in a frame 960 px wide."""
+
+    def still(self, group: Element, plan: Planned_contra, scale: float) -> None:
+        """What stands still: a ground, a pivot."""
+
+    def paths(self, plan: Planned_contra) -> list[list[Place]]:
+        """The path of the centre, as lines of points."""
+
+    def across(self, plan: Planned_contra, index: int) -> Place:
+        """The unit direction across the path at a drawing, for its tick."""
+
+    def important(self, plan: Planned_contra, keys: Sequence[int]) -> list[int]:
+        """The drawings whose shape the sheet shows."""
+
+    def figure(self, group: Element, plan: Planned_contra, index: int) -> None:
+        """The outline of one drawing."""
+
+    def number_places(self, plan: Planned_contra, drawing: Numbered, size: float) -> list[Place]:
+        """Where a drawing's number may stand, best first."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Guided(Generic[P]):
+    """The ideal motion of a brief: as a plan, as a chart, as a sheet, in words, and to take hold of.
+
+    ``keys`` are indices of key drawings, ``shares`` how far each in-between is on its way from the key before to the
+    key after, ``by_hand`` those that were set by hand, ``free`` whether a drawing can be; ``slow_first`` tells at which
+    end of the stretch between two drawings the slow one lies; ``gaps`` are from each drawing to the next, in
+    ``gap_unit``.
+    """
+
+    blank: Ideal
+    presets: tuple[Preset, ...]
+    plan: Callable[[Brief], P]
+    keys: Callable[[P], list[int]]
+    shares: Callable[[P], dict[int, float]]
+    by_hand: Callable[[P], dict[int, float]]
+    free: Callable[[P, int], bool]
+    slow_first: Callable[[P, int, int], bool]
+    move_name: Callable[[P, int, int], str]
+    gaps: Callable[[P], list[float]]
+    gap_unit: str
+    moments: Callable[[P], list[float]]
+    sketch: Sketch[P]
+    sentences: Callable[[Brief, P], list[str]]
+    lengths: Callable[[Brief, P], str]
+    disagreements: Callable[[Brief, P], dict[str, str]]
+    handles: Callable[[Brief, P], list[Handle]]
+    drag: Callable[[Brief, P, str, Place], dict[str, Any]]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Exercise(Generic[P, S]):
+    """One exercise.
+
+    ``follow`` finds what moves in a clip, ``nothing`` is the track of one in which nothing was looked for (exposures,
+    pictures); ``look`` works out once what all checks need, None where the track tells no
+    such motion; ``check`` gives the findings; ``lacks`` why there is nothing to judge, as preflight (code, message);
+    ``told`` is the motion as the findings file tells it, ``track_told`` and ``track_read`` what the exercise adds to
+    the track there; ``measures`` are the charts of a findings file; ``truth`` a plan as perfectly measured; ``facts``
+    what is asked, as (term, words).
+    """
+
+    key: str
+    nouns: Nouns
+    guided: Guided[P]
+    follow: Callable[[Clip, Brief, Placement, Progress | None], Track]
+    nothing: Callable[[tuple[Exposure, ...], tuple[int, ...]], Track]
+    look: Callable[[Track, Brief, int], S | None]
+    check: Callable[[S], list[Finding]]
+    lacks: Callable[[S], tuple[str, str] | None]
+    told: Callable[[S | None], Told | None]
+    track_told: Callable[[Track], Told]
+    track_read: Callable[[Track, Told], Track]
+    measures: Callable[[Told, Brief], tuple[Measure, ...]]
+    truth: Callable[[P], Track]
+    facts: Callable[[Brief], list[tuple[str, str]]]

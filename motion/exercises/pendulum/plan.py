@@ -1,0 +1,156 @@
+"""The ideal swing drawn out: one pose a drawing, each where the weight is on its first frame.
+
+The same plan is the brief's guide, what the generator draws, and what a guide's own checks look at.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from motion.exercises.pendulum.ideal import Motion
+
+Role = Literal["swing", "rest"]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pose:
+    """One drawing: the weight's centre and axes in px, its angle from straight down in degrees, positive to the right.
+
+    ``top`` is where the line's upper end is drawn, px; ``swing`` counts from 0, and an extreme belongs to the one that
+    it ends.
+    """
+
+    x: float
+    y: float
+    major: float
+    minor: float
+    angle: float
+    frames: int
+    role: Role
+    swing: int
+    hangs_at: float
+    top: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Recipe:
+    """A swing to plan. Lengths in px, angles in degrees from straight down to the right, times in frames.
+
+    The weight hangs ``length`` below the pivot, around a rest line that leans by ``rest_angle``; it is let go at
+    ``angle`` from that, and takes ``swing_frames`` for its first swing. ``times`` tells when each drawing shows (frames
+    from when it was let go, ascending) and ``frames`` for how long; ``motion`` is the ideal by which it goes.
+    """
+
+    width: int = 960
+    height: int = 540
+    fps: float = 24.0
+    pivot: tuple[float, float] = (480.0, 60.0)
+    length: float = 320.0
+    size: float = 64.0
+    rest_angle: float = 0.0
+    angle: float = -40.0
+    swing_frames: float = 19.0
+    exposure: int = 1
+    shares: tuple[tuple[int, float], ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Plan:
+    """The poses of a clip with what they were made from; ``motion`` is None where they were not made by gravity."""
+
+    recipe: Recipe
+    poses: tuple[Pose, ...]
+    motion: Motion | None = None
+
+    @property
+    def width(self) -> int:
+        return self.recipe.width
+
+    @property
+    def height(self) -> int:
+        return self.recipe.height
+
+    @property
+    def fps(self) -> float:
+        return self.recipe.fps
+
+    @property
+    def frames(self) -> int:
+        return sum(p.frames for p in self.poses)
+
+    def first_frame(self, index: int) -> int:
+        """The first frame of the pose at ``index`` (from 0)."""
+        return 1 + sum(p.frames for p in self.poses[:index])
+
+
+def pose(recipe: Recipe, hangs_at: float, frames: int, role: Role = "swing", swing: int = 0) -> Pose:
+    """The drawing at an angle (degrees from straight down, positive to the right)."""
+    x, y = place(recipe.pivot, recipe.length, hangs_at)
+    return Pose(
+        x=x,
+        y=y,
+        major=recipe.size,
+        minor=recipe.size,
+        angle=0.0,
+        frames=frames,
+        role=role,
+        swing=swing,
+        hangs_at=hangs_at,
+        top=recipe.pivot,
+    )
+
+
+def place(pivot: tuple[float, float], length: float, hangs_at: float) -> tuple[float, float]:
+    """The point (px) at a length and an angle below a pivot."""
+    turn = math.radians(hangs_at)
+    return pivot[0] + length * math.sin(turn), pivot[1] + length * math.cos(turn)
+
+
+def keys_of(plan: Plan) -> list[int]:
+    """Indices of the key drawings: the first and the last, each drawing at an extreme, and where it comes to rest."""
+    swinging = [i for i, p in enumerate(plan.poses) if p.role == "swing"]
+    keys = {0, len(plan.poses) - 1} | set(turns_of([plan.poses[i].hangs_at for i in swinging]))
+    resting = [i for i, p in enumerate(plan.poses) if p.role == "rest"]
+    return sorted(keys | set(resting[:1]))
+
+
+def turns_of(angles: Sequence[float]) -> list[int]:
+    """Indices at which a row of angles turns round; of equal neighbours the first."""
+    turns, way = [], 0.0
+    for i in range(1, len(angles)):
+        step = angles[i] - angles[i - 1]
+        if step * way < 0:
+            turns.append(
+                max(j for j in range(i) if angles[j] == angles[i - 1] and (j == 0 or angles[j - 1] != angles[j]))
+            )
+        way = step or way
+    return turns
+
+
+def shares_of(plan: Plan) -> dict[int, float]:
+    """How far each in-between (index from 0) is on its way from the key before to the key after, 0 to 1."""
+    keys, shares = keys_of(plan), dict[int, float]()
+    for before, after in itertools.pairwise(keys):
+        start, end = plan.poses[before].hangs_at, plan.poses[after].hangs_at
+        for index in range(before + 1, after):
+            far = plan.poses[index].hangs_at - start
+            shares[index] = far / (end - start) if abs(end - start) > 1e-9 else (index - before) / (after - before)
+    return shares
+
+
+def with_shares(plan: Plan) -> Plan:
+    """Single drawings moved along their arc to the share of the way between their keys that the recipe sets."""
+    keys, poses = keys_of(plan), list(plan.poses)
+    for number, share in plan.recipe.shares:
+        index = number - 1
+        if not 0 <= index < len(poses) or index in keys or poses[index].role != "swing":
+            continue
+        start = plan.poses[max(k for k in keys if k < index)].hangs_at
+        end = plan.poses[min(k for k in keys if k > index)].hangs_at
+        moved = pose(plan.recipe, start + share * (end - start), poses[index].frames, swing=poses[index].swing)
+        poses[index] = moved
+    return replace(plan, poses=tuple(poses))

@@ -1,0 +1,347 @@
+"""A track told as steps, extremes and swings: what a marker reads out of a pendulum before judging it."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.track import Pivot, Shape, Track
+
+LEAST_TURN_DEGREES, LEAST_TURN = 1.2, 0.04
+"""It has turned round where it comes back by so many degrees, and by that share of all that it swings over."""
+SETTLING_DEGREES = 8.0
+"""A swing with an extreme under this angle is settling."""
+LEVEL = 0.8
+"""An extreme lies midway in time between where this share of the way from the middle to it is passed."""
+SLOW = 0.6
+"""A clip begins or ends at an extreme where its first or last gap is slower than this share of its fastest."""
+FULL = 0.9
+"""... and where it reaches so much of the angle that its other extremes make likely."""
+FEWEST_STEPS = 5
+LEAST_SWING_DEGREES = 3.0
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Step:
+    """A drawing in playing order: its exposure, its angle from the rest line (degrees, to the right), and its length.
+
+    ``top`` is where its line's upper end is drawn, ``clock`` its first frame without the frames by which extremes are
+    held longer.
+    """
+
+    drawing: int
+    frame: int
+    frames: int
+    clock: float
+    angle: float
+    length: float
+    top: tuple[float, float]
+    shape: Shape
+
+    @property
+    def last_frame(self) -> int:
+        return self.frame + self.frames - 1
+
+    @property
+    def x(self) -> float:
+        return self.shape.x
+
+    @property
+    def y(self) -> float:
+        return self.shape.y
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Extreme:
+    """Where it turns round: the step nearest to it, its angle, its time by the clock, and whether it is shown whole.
+
+    One that the clip's beginning or end cuts is not ``whole``: how far it goes is not known.
+    """
+
+    step: int
+    angle: float
+    time: float
+    whole: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Swing:
+    """From one extreme to the next; ``number`` counts from 1. ``steps`` are indices, both extremes among them."""
+
+    number: int
+    start: Extreme
+    end: Extreme
+    steps: range
+
+    @property
+    def whole(self) -> bool:
+        """Whether the clip shows it from extreme to extreme."""
+        return self.start.whole and self.end.whole
+
+    @property
+    def frames(self) -> float:
+        """How long it takes, holds at its extremes left out."""
+        return self.end.time - self.start.time
+
+    @property
+    def degrees(self) -> float:
+        """How far it goes."""
+        return abs(self.end.angle - self.start.angle)
+
+    @property
+    def middle(self) -> float:
+        """The angle midway between its extremes."""
+        return (self.start.angle + self.end.angle) / 2
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """A pendulum as read. ``length`` is its line's, px; ``middle`` the angle around which it swings.
+
+    ``resting`` is how many of the last steps lie still.
+    """
+
+    steps: tuple[Step, ...]
+    pivot: Pivot
+    length: float
+    size: float
+    amplitude: float
+    middle: float
+    extremes: tuple[Extreme, ...]
+    swings: tuple[Swing, ...]
+    resting: int
+    usual: int
+
+    @property
+    def moving(self) -> tuple[Step, ...]:
+        """The steps before it rests."""
+        return self.steps[: len(self.steps) - self.resting]
+
+    def settles(self, swing: Swing) -> bool:
+        """Whether a swing is so small that it only settles."""
+        return min(abs(e.angle - self.middle) for e in (swing.start, swing.end)) < SETTLING_DEGREES
+
+    @property
+    def judged(self) -> list[Swing]:
+        """Whole swings that do not only settle."""
+        return [s for s in self.swings if s.whole and not self.settles(s)]
+
+    def place(self, angle: float, length: float | None = None) -> tuple[float, float]:
+        """The point (px) at an angle from the rest line and a length from the pivot."""
+        turn = math.radians(angle + self.rest)
+        far = self.length if length is None else length
+        return self.pivot.x + far * math.sin(turn), self.pivot.y + far * math.cos(turn)
+
+    rest: float = 0.0
+    """How far the rest line leans, degrees."""
+
+
+def read(track: Track, rest_angle: float) -> Reading | None:
+    """The pendulum of a track; None where too little was found, or nothing swings."""
+    pivot = track.pivot
+    if pivot is None:
+        return None
+    steps = _steps(track, pivot, rest_angle)
+    if len(steps) < FEWEST_STEPS:
+        return None
+    angles = np.array([s.angle for s in steps])
+    if np.ptp(angles) < LEAST_SWING_DEGREES:
+        return None
+    usual = _usual(steps)
+    resting = _resting(steps, usual)
+    turns = _turns(angles[: len(angles) - resting])
+    steps = _clocked(steps, turns, usual)
+    moving = steps[: len(steps) - resting]
+    extremes = _extremes(moving, turns, resting > 0)
+    whole = [e for e in extremes if e.whole] or extremes
+    middle = _middle([e.angle for e in whole])
+    shapes = [s.shape for s in steps if not s.shape.clipped] or [s.shape for s in steps]
+    return Reading(
+        steps=tuple(steps),
+        pivot=pivot,
+        length=float(np.median([s.length for s in steps])),
+        size=float(np.median([math.sqrt(s.area) for s in shapes])),
+        amplitude=float(np.median([abs(e.angle - middle) for e in whole])) if whole else float(np.ptp(angles) / 2),
+        middle=middle,
+        extremes=tuple(extremes),
+        swings=tuple(_swings(extremes)),
+        resting=resting,
+        usual=usual,
+        rest=rest_angle,
+    )
+
+
+def _steps(track: Track, pivot: Pivot, rest_angle: float) -> list[Step]:
+    lines, found = track.lines("line"), list[Step]()
+    for exposure in track.exposures:
+        shape = track.shape_of(exposure.drawing)
+        if shape is None:
+            continue
+        dx, dy = shape.x - pivot.x, shape.y - pivot.y
+        line = lines[exposure.drawing - 1] if lines else None
+        found.append(
+            Step(
+                drawing=exposure.drawing,
+                frame=exposure.first_frame,
+                frames=exposure.frames,
+                clock=float(exposure.first_frame),
+                angle=math.degrees(math.atan2(dx, dy)) - rest_angle,
+                length=math.hypot(dx, dy),
+                top=line.points[0] if line else (pivot.x, pivot.y),
+                shape=shape,
+            )
+        )
+    return found
+
+
+def _usual(steps: Sequence[Step]) -> int:
+    """For how many frames most drawings show."""
+    counts = np.bincount([s.frames for s in steps])
+    return int(np.argmax(counts))
+
+
+STILL_DEGREES, STILL_PX = 0.4, 1.2
+LONG_REST = 2
+"""So many frames more than usual the last drawing stays where the pendulum has come to rest."""
+
+
+def _resting(steps: Sequence[Step], usual: int) -> int:
+    """How many of the last steps lie still; the first of them is the one at which it has come to rest."""
+    last, count = steps[-1], 1
+    while count < len(steps):
+        other = steps[-1 - count]
+        still = max(STILL_DEGREES, math.degrees(STILL_PX / last.length))
+        if abs(other.angle - last.angle) > still:
+            break
+        count += 1
+    frames = last.last_frame - steps[-count].frame + 1
+    return count if frames >= usual + LONG_REST and (count > 1 or last.frames >= usual + LONG_REST) else 0
+
+
+def _turns(angles: Array) -> list[int]:
+    """Indices at which it turns round for good, its two ends left out."""
+    least = max(LEAST_TURN_DEGREES, LEAST_TURN * float(np.ptp(angles))) if len(angles) else 0.0
+    turns, at, way = list[int](), 0, 0
+    for i in range(1, len(angles)):
+        if way == 0:
+            if abs(angles[i] - angles[0]) > least:
+                way = 1 if angles[i] > angles[0] else -1
+                at = i
+            continue
+        if way * (angles[i] - angles[at]) > 0:
+            at = i
+        elif way * (angles[at] - angles[i]) > least:
+            turns.append(at)
+            at, way = i, -way
+    return turns
+
+
+def _clocked(steps: Sequence[Step], turns: Sequence[int], usual: int) -> list[Step]:
+    """The steps by a clock that leaves out by how many frames the extremes are held longer than their neighbours."""
+    held, found = 0.0, list[Step]()
+    at = {0, *turns}
+    for i, step in enumerate(steps):
+        found.append(replace(step, clock=step.frame - held))
+        if i in at and i + 1 < len(steps):
+            beside = [steps[j].frames for j in (i - 1, i + 1) if 0 <= j < len(steps)]
+            held += max(0, step.frames - max(usual, *beside))
+    return found
+
+
+def _extremes(steps: Sequence[Step], turns: Sequence[int], rests: bool) -> list[Extreme]:
+    if not steps:
+        return []
+    inner = [_turned(steps, turns, i) for i in range(len(turns))]
+    first = _end(steps, [e.angle for e in inner], forwards=True)
+    last = _end(steps, [e.angle for e in inner], forwards=False)
+    if rests:
+        # Where it comes to rest is no extreme that it swings back from; how far that swing goes is known all the same.
+        last = Extreme(step=len(steps) - 1, angle=steps[-1].angle, time=steps[-1].clock, whole=last.whole)
+    return [first, *inner, last]
+
+
+def _turned(steps: Sequence[Step], turns: Sequence[int], number: int) -> Extreme:
+    """An extreme inside the clip: its angle by a curve through its drawings, its time by the level on both sides."""
+    at = turns[number]
+    before = turns[number - 1] if number else 0
+    after = turns[number + 1] if number + 1 < len(turns) else len(steps) - 1
+    angle = _vertex(steps, at)
+    there = _passes(steps[before : at + 1], angle)
+    back = _passes(steps[at : after + 1][::-1], angle)
+    time = steps[at].clock if there is None or back is None else (there + back) / 2
+    return Extreme(step=at, angle=angle, time=time, whole=True)
+
+
+def _passes(steps: Sequence[Step], extreme: float) -> float | None:
+    """When a stretch that ends at an extreme passes the level before it; None where it does not.
+
+    Between two drawings it is told by the phase of a sine from the stretch's one end to the other, which is even in
+    time where the angle is not.
+    """
+    start = steps[0].angle
+    half = (extreme - start) / 2
+    if len(steps) < 2 or abs(half) < 1e-6:
+        return None
+    phases = [math.acos(max(-1.0, min(1.0, (start + half - s.angle) / half))) for s in steps]
+    wanted = math.acos(1 - 2 * (1 - (1 - LEVEL) / 2)) if LEVEL < 1 else math.pi
+    for (one, before), (other, after) in itertools.pairwise(zip(phases, steps, strict=True)):
+        if one <= wanted < other:
+            return before.clock + (wanted - one) / (other - one) * (after.clock - before.clock)
+    return None
+
+
+def _vertex(steps: Sequence[Step], at: int) -> float:
+    """The extreme's angle: that of its drawing, or a little more where it lies between two drawings."""
+    own = steps[at]
+    beside = [steps[j] for j in (at - 1, at + 1) if 0 <= j < len(steps)]
+    if len(beside) < 2:
+        return own.angle
+    gaps = sorted(abs(own.angle - s.angle) for s in beside)
+    # Evenly beside an extreme that is drawn the gaps are alike; with one that lies between two drawings one is small.
+    more = max(0.0, (gaps[1] - gaps[0]) ** 2 / (8 * (gaps[0] + gaps[1]))) if sum(gaps) else 0.0
+    return own.angle + math.copysign(more, own.angle - beside[0].angle)
+
+
+def _end(steps: Sequence[Step], inner: Sequence[float], *, forwards: bool) -> Extreme:
+    """The clip's first or last drawing, and whether it stands at an extreme."""
+    order = list(steps) if forwards else list(steps[::-1])
+    speeds = [abs(b.angle - a.angle) / max(1, abs(b.clock - a.clock)) for a, b in itertools.pairwise(order)]
+    fastest, slow = max(speeds, default=0.0), speeds[0] if speeds else 0.0
+    index = 0 if forwards else len(steps) - 1
+    near = list(inner) if forwards else list(inner[::-1])
+    whole = slow <= SLOW * fastest and _reaches(order[0].angle, near, dies=not forwards)
+    return Extreme(step=index, angle=order[0].angle, time=steps[index].clock, whole=whole)
+
+
+def _reaches(angle: float, near: Sequence[float], *, dies: bool) -> bool:
+    """Whether an end goes as far as the extremes next to it make likely."""
+    if len(near) < 2:
+        return True
+    middle = (near[0] + near[1]) / 2
+    if len(near) >= 3:
+        middle = (near[0] + 2 * near[1] + near[2]) / 4
+    kept = abs(near[0] - middle) / max(1e-6, abs(near[1] - middle))
+    likely = abs(near[0] - middle) * min(1.0, kept) if dies else abs(near[0] - middle)
+    return abs(angle - middle) >= FULL * likely
+
+
+def _middle(angles: Sequence[float]) -> float:
+    """The angle around which it swings, dying away taken out."""
+    if len(angles) < 3:
+        return float(np.mean(angles)) if len(angles) == 2 else 0.0
+    return float(np.median([(a + 2 * b + c) / 4 for a, b, c in zip(angles, angles[1:], angles[2:], strict=False)]))
+
+
+def _swings(extremes: Sequence[Extreme]) -> list[Swing]:
+    return [
+        Swing(number=n, start=a, end=b, steps=range(a.step, b.step + 1))
+        for n, (a, b) in enumerate(itertools.pairwise(extremes), start=1)
+        if b.step > a.step
+    ]

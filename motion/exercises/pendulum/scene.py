@@ -1,0 +1,84 @@
+"""What every check of a pendulum looks at: a clip as read, the brief, and what was worked out once for all of them."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+from motion.brief import Brief, PendulumBrief
+from motion.catalogue import faults
+from motion.exercises.pendulum.asked import asked_of
+from motion.exercises.pendulum.reading import Reading, Step, Swing, read
+from motion.exercises.pendulum.smooth import Off, off_place
+from motion.findings import Finding, merge_runs, severity, surety
+from motion.track import Track
+
+
+@dataclass(frozen=True, kw_only=True)
+class Scene:
+    """A pendulum to judge."""
+
+    brief: Brief
+    track: Track
+    reading: Reading
+    width: int
+
+    @property
+    def asked(self) -> PendulumBrief:
+        """What the brief asks of the pendulum."""
+        return asked_of(self.brief)
+
+    @property
+    def leniency(self) -> float:
+        return self.brief.leniency
+
+    @cached_property
+    def off(self) -> Mapping[int, Off]:
+        """The drawings, by index, that do not lie where their neighbours lead."""
+        return off_place(self.reading, self.leniency, self.width)
+
+    def px(self, share_of_length: float, least_px: float) -> float:
+        """A tolerance in px: a share of the line's length, at least some px that grow with frames wider than 960."""
+        least = least_px * max(1.0, self.width / 960)
+        return max(share_of_length * self.reading.length, least) * self.leniency
+
+    def merged(self, found: Sequence[Finding]) -> list[Finding]:
+        """Findings of one code on drawings that follow each other as one."""
+        return merge_runs(found, {(a.last_frame, b.frame) for a, b in itertools.pairwise(self.reading.steps)})
+
+    def steps_of(self, swing: Swing) -> list[Step]:
+        """The drawings of a swing, both extremes among them."""
+        return [self.reading.steps[i] for i in swing.steps]
+
+    def finding(self, code: str, steps: Sequence[Step], *, times: float, **told: Any) -> Finding:
+        """A finding on these drawings, so many times its tolerance off; its principle is the catalogue's."""
+        return Finding(
+            code=code,
+            principle=faults("pendulum")[code].principle,
+            first_frame=steps[0].frame,
+            last_frame=steps[-1].last_frame,
+            severity=severity(times),
+            confidence=surety([s.shape.confidence for s in steps], times),
+            **told,
+        )
+
+    def whole_clip(self, code: str, *, times: float, **told: Any) -> Finding:
+        """A finding about the whole clip."""
+        return Finding(
+            code=code,
+            principle=faults("pendulum")[code].principle,
+            first_frame=1,
+            last_frame=self.track.exposures[-1].last_frame,
+            severity=severity(times),
+            confidence=surety([s.shape.confidence for s in self.reading.steps], max(1.5, times)),
+            **told,
+        )
+
+
+def look(track: Track, brief: Brief, width: int) -> Scene | None:
+    """Everything the checks need; None when the track tells no pendulum."""
+    reading = read(track, asked_of(brief).rest_angle)
+    return Scene(brief=brief, track=track, reading=reading, width=width) if reading else None

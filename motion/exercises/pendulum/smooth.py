@@ -1,0 +1,166 @@
+"""Where a drawing would lie between its own neighbours: along the arc by several kinds of good spacing, and off it.
+
+A drawing is asked against the nearest of what its neighbours make likely: a curve through two of them on each side, a
+sine of its swing, gravity's own, and halves. So every kind of good spacing passes, and what none explains does not.
+One that lies wrong is put in its place before the others are asked again, so that it bends no neighbour.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from motion.exercises.pendulum.reading import Reading, Step, Swing
+
+JUMP, JUMP_R, JUMP_PX = 0.18, 0.02, 2.0
+"""A drawing is off along its arc by more than this share of the local gap, of the line's length, or px."""
+OFF_R, OFF_PX = 0.03, 2.0
+"""... and off the arc by more than this share of the line's length, or px."""
+BESIDE = 3
+"""An arc's length is that of so many neighbours on each side."""
+MOST_OFF = 12
+HALVES = (1 / 3, 1 / 2, 2 / 3)
+"""By halves a drawing is at the middle of its neighbours, or each gap is half of the one before."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Off:
+    """How far a drawing lies from its place: along the arc (px, positive where it is too far along) and off it (px).
+
+    ``angle`` and ``length`` are its place, ``along_allowed`` and ``across_allowed`` the tolerances, px.
+    """
+
+    along: float
+    across: float
+    angle: float
+    length: float
+    along_allowed: float
+    across_allowed: float
+
+    @property
+    def along_times(self) -> float:
+        return abs(self.along) / self.along_allowed
+
+    @property
+    def across_times(self) -> float:
+        return abs(self.across) / self.across_allowed
+
+
+def off_place(reading: Reading, leniency: float, width: int) -> dict[int, Off]:
+    """Each drawing, by index, that does not lie where its neighbours lead, gravest first found."""
+    steps, found = list(reading.steps), dict[int, Off]()
+    for _ in range(MOST_OFF):
+        asked = {i: _off(reading, steps, i, leniency, width) for i in range(len(steps)) if i not in found}
+        wrong = {i: o for i, o in asked.items() if o is not None and max(o.along_times, o.across_times) > 1}
+        if not wrong:
+            break
+        worst = max(wrong, key=lambda i: max(wrong[i].along_times, wrong[i].across_times))
+        found[worst] = wrong[worst]
+        own = wrong[worst]
+        angle = own.angle if own.along_times > 1 else steps[worst].angle
+        length = own.length if own.across_times > 1 else steps[worst].length
+        steps[worst] = replace(steps[worst], angle=angle, length=length)
+    return found
+
+
+def _off(reading: Reading, steps: Sequence[Step], index: int, leniency: float, width: int) -> Off | None:
+    least = max(1.0, width / 960)
+    length = _length_beside(steps, index)
+    step = steps[index]
+    across_allowed = max(OFF_R * reading.length, OFF_PX * least) * leniency
+    along, angle, allowed = 0.0, step.angle, max(JUMP_R * reading.length, JUMP_PX * least) * leniency
+    places = _places(reading, steps, index)
+    if places:
+        gap = _local_gap(steps, index) * math.radians(1) * reading.length
+        allowed = max(JUMP * gap, JUMP_R * reading.length, JUMP_PX * least) * leniency
+        angle = min(places, key=lambda a: abs(a - step.angle))
+        way = steps[min(index + 1, len(steps) - 1)].angle - steps[max(0, index - 1)].angle
+        along = math.radians(step.angle - angle) * reading.length * (math.copysign(1.0, way) if way else 1.0)
+    across = step.length - length if length is not None else 0.0
+    return Off(
+        along=along,
+        across=across,
+        angle=angle,
+        length=step.length if length is None else length,
+        along_allowed=allowed,
+        across_allowed=across_allowed,
+    )
+
+
+def _length_beside(steps: Sequence[Step], index: int) -> float | None:
+    """The median length of three neighbours on each side."""
+    near = [steps[j].length for j in range(max(0, index - BESIDE), min(len(steps), index + BESIDE + 1)) if j != index]
+    return float(np.median(near)) if len(near) >= 2 else None
+
+
+def _local_gap(steps: Sequence[Step], index: int) -> float:
+    """The smaller of the two gaps beside a drawing, degrees."""
+    gaps = [abs(steps[index].angle - steps[j].angle) for j in (index - 1, index + 1) if 0 <= j < len(steps)]
+    return min(gaps, default=0.0)
+
+
+def _places(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
+    """Angles at which good spacing may have a drawing; none at the ends, where nothing leads to it, and at rest."""
+    resting = len(steps) - reading.resting
+    if index in (0, len(steps) - 1) or index >= resting:
+        return []
+    before, after = steps[index - 1], steps[index + 1]
+    if before.angle == after.angle:
+        return []
+    places = [before.angle + share * (after.angle - before.angle) for share in HALVES]
+    places += _curves(steps, index, resting)
+    swing = next((s for s in reading.swings if s.start.step < index < s.end.step), None)
+    if swing is not None:
+        places += _sines(steps, index, swing)
+    elif any(e.step == index for e in reading.extremes):
+        return _at_extreme(reading, steps, index, places)
+    return places
+
+
+def _curves(steps: Sequence[Step], index: int, end: int) -> list[float]:
+    """Smooth curves in time through two neighbours on each side, and through three on one."""
+    found = []
+    for offsets in ((-2, -1, 1, 2), (-1, 1, 2), (-2, -1, 1), (-3, -2, -1, 1), (-1, 1, 2, 3)):
+        near = [index + o for o in offsets]
+        if near[0] < 0 or near[-1] >= end:
+            continue
+        clocks = np.array([steps[j].clock for j in near]) - steps[index].clock
+        if len(set(clocks)) < len(near):
+            continue
+        values = np.array([steps[j].angle for j in near])
+        found.append(float(np.polyval(np.polyfit(clocks, values, len(near) - 1), 0.0)))
+    return found
+
+
+def _sines(steps: Sequence[Step], index: int, swing: Swing) -> list[float]:
+    """A sine from extreme to extreme, at the time that the neighbours on the same sine would give the drawing."""
+    half = (swing.end.angle - swing.start.angle) / 2
+    if abs(half) < 1e-6:
+        return []
+    phases = [_phase(steps[j].angle, swing.middle, half) for j in (index - 1, index + 1)]
+    share = (steps[index].clock - steps[index - 1].clock) / max(1e-6, steps[index + 1].clock - steps[index - 1].clock)
+    phase = phases[0] + share * (phases[1] - phases[0])
+    return [swing.middle - half * math.cos(phase)]
+
+
+def _phase(angle: float, middle: float, half: float) -> float:
+    return math.acos(max(-1.0, min(1.0, -(angle - middle) / half)))
+
+
+def _at_extreme(reading: Reading, steps: Sequence[Step], index: int, places: list[float]) -> list[float]:
+    """A drawing at an extreme may stand anywhere from its farther neighbour on to where its swing could turn round."""
+    before, after, own = steps[index - 1].angle, steps[index + 1].angle, steps[index].angle
+    outward = math.copysign(1.0, own - reading.middle)
+    near = max(before * outward, after * outward)
+    gaps = [
+        abs(steps[j].angle - steps[j + s].angle)
+        for j, s in ((index - 1, -1), (index + 1, 1))
+        if 0 <= j + s < len(steps)
+    ]
+    reach = near + max(gaps, default=0.0)
+    if near <= own * outward <= reach:
+        return [own]
+    return [outward * near, outward * reach, *places]
