@@ -8,8 +8,9 @@ from typing import Any
 from motion.brief import Brief
 from motion.exercises.bounce.exercise import BOUNCE
 from motion.exercises.exercise import Exercise
+from motion.exercises.pendulum.exercise import PENDULUM
 
-EXERCISES: dict[str, Exercise[Any, Any]] = {exercise.key: exercise for exercise in (BOUNCE,)}
+EXERCISES: dict[str, Exercise[Any, Any]] = {exercise.key: exercise for exercise in (BOUNCE, PENDULUM)}
 
 
 def exercise_of(brief: Brief) -> Exercise[Any, Any]:

@@ -14,6 +14,8 @@ from motion.track import Pivot, Shape, Track
 
 LEAST_TURN_DEGREES, LEAST_TURN = 1.2, 0.04
 """It has turned round where it comes back by so many degrees, and by that share of all that it swings over."""
+END_TURN_DEGREES, END_TURN = 0.7, 0.012
+"""... or by so much, where the clip begins or ends before it could come back farther."""
 SETTLING_DEGREES = 8.0
 """A swing with an extreme under this angle is settling."""
 LEVEL = 0.8
@@ -22,6 +24,8 @@ SLOW = 0.6
 """A clip begins or ends at an extreme where its first or last gap is slower than this share of its fastest."""
 FULL = 0.9
 """... and where it reaches so much of the angle that its other extremes make likely."""
+NEAR_FRAMES = 0.6
+"""A clip tells when it is at its first or last extreme where its drawing lies no more frames away from that."""
 FEWEST_STEPS = 5
 LEAST_SWING_DEGREES = 3.0
 
@@ -62,13 +66,15 @@ class Step:
 class Extreme:
     """Where it turns round: the step nearest to it, its angle, its time by the clock, and whether it is shown whole.
 
-    One that the clip's beginning or end cuts is not ``whole``: how far it goes is not known.
+    One that the clip's beginning or end cuts is not ``whole``: how far it goes is not known. It is ``timed`` where its
+    drawing stands so near to it that the clip tells when it is there.
     """
 
     step: int
     angle: float
     time: float
     whole: bool
+    timed: bool = True
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,6 +90,11 @@ class Swing:
     def whole(self) -> bool:
         """Whether the clip shows it from extreme to extreme."""
         return self.start.whole and self.end.whole
+
+    @property
+    def timed(self) -> bool:
+        """Whether the clip tells how long it takes."""
+        return self.start.timed and self.end.timed
 
     @property
     def frames(self) -> float:
@@ -210,6 +221,7 @@ def _usual(steps: Sequence[Step]) -> int:
 STILL_DEGREES, STILL_PX = 0.4, 1.2
 LONG_REST = 2
 """So many frames more than usual the last drawing stays where the pendulum has come to rest."""
+LONG_REST_OF_MANY = 6
 
 
 def _resting(steps: Sequence[Step], usual: int) -> int:
@@ -222,12 +234,19 @@ def _resting(steps: Sequence[Step], usual: int) -> int:
             break
         count += 1
     frames = last.last_frame - steps[-count].frame + 1
-    return count if frames >= usual + LONG_REST and (count > 1 or last.frames >= usual + LONG_REST) else 0
+    # Several drawings that are nearly alike may be those about an extreme; those at rest go on for longer.
+    return count if frames >= (usual + LONG_REST if count == 1 else max(LONG_REST_OF_MANY, usual + LONG_REST)) else 0
 
 
 def _turns(angles: Array) -> list[int]:
-    """Indices at which it turns round for good, its two ends left out."""
-    least = max(LEAST_TURN_DEGREES, LEAST_TURN * float(np.ptp(angles))) if len(angles) else 0.0
+    """Indices at which it turns round, its two ends left out.
+
+    For good it turns where it comes back far enough; beside the clip's ends, where it cannot, less tells it.
+    """
+    if len(angles) < 3:
+        return []
+    far = float(np.ptp(angles))
+    least, little = max(LEAST_TURN_DEGREES, LEAST_TURN * far), max(END_TURN_DEGREES, END_TURN * far)
     turns, at, way = list[int](), 0, 0
     for i in range(1, len(angles)):
         if way == 0:
@@ -240,13 +259,23 @@ def _turns(angles: Array) -> list[int]:
         elif way * (angles[at] - angles[i]) > least:
             turns.append(at)
             at, way = i, -way
+    if 0 < at < len(angles) - 1 and way * (angles[at] - angles[-1]) > little:
+        turns.append(at)
+    first = turns[0] if turns else len(angles) - 1
+    before = angles[:first]
+    if len(before) > 1:
+        # The clip may begin on its way to an extreme that is only a drawing or two away.
+        out = int(np.argmax(before) if angles[first] < angles[0] else np.argmin(before))
+        if out and abs(before[out] - before[0]) > little:
+            turns.insert(0, out)
     return turns
 
 
 def _clocked(steps: Sequence[Step], turns: Sequence[int], usual: int) -> list[Step]:
     """The steps by a clock that leaves out by how many frames the extremes are held longer than their neighbours."""
     held, found = 0.0, list[Step]()
-    at = {0, *turns}
+    # An unsteady hand may let the drawing beside the one that is held reach a little farther.
+    at = {0} | {t + k for t in turns for k in (-1, 0, 1)}
     for i, step in enumerate(steps):
         found.append(replace(step, clock=step.frame - held))
         if i in at and i + 1 < len(steps):
@@ -259,11 +288,10 @@ def _extremes(steps: Sequence[Step], turns: Sequence[int], rests: bool) -> list[
     if not steps:
         return []
     inner = [_turned(steps, turns, i) for i in range(len(turns))]
-    first = _end(steps, [e.angle for e in inner], forwards=True)
-    last = _end(steps, [e.angle for e in inner], forwards=False)
+    first, last = (_end(steps, inner, forwards=forwards) for forwards in (True, False))
     if rests:
         # Where it comes to rest is no extreme that it swings back from; how far that swing goes is known all the same.
-        last = Extreme(step=len(steps) - 1, angle=steps[-1].angle, time=steps[-1].clock, whole=last.whole)
+        last = Extreme(step=len(steps) - 1, angle=steps[-1].angle, time=steps[-1].clock, whole=last.whole, timed=False)
     return [first, *inner, last]
 
 
@@ -290,7 +318,7 @@ def _passes(steps: Sequence[Step], extreme: float) -> float | None:
     if len(steps) < 2 or abs(half) < 1e-6:
         return None
     phases = [math.acos(max(-1.0, min(1.0, (start + half - s.angle) / half))) for s in steps]
-    wanted = math.acos(1 - 2 * (1 - (1 - LEVEL) / 2)) if LEVEL < 1 else math.pi
+    wanted = math.acos(-LEVEL)
     for (one, before), (other, after) in itertools.pairwise(zip(phases, steps, strict=True)):
         if one <= wanted < other:
             return before.clock + (wanted - one) / (other - one) * (after.clock - before.clock)
@@ -309,15 +337,32 @@ def _vertex(steps: Sequence[Step], at: int) -> float:
     return own.angle + math.copysign(more, own.angle - beside[0].angle)
 
 
-def _end(steps: Sequence[Step], inner: Sequence[float], *, forwards: bool) -> Extreme:
+def _end(steps: Sequence[Step], inner: Sequence[Extreme], *, forwards: bool) -> Extreme:
     """The clip's first or last drawing, and whether it stands at an extreme."""
     order = list(steps) if forwards else list(steps[::-1])
     speeds = [abs(b.angle - a.angle) / max(1, abs(b.clock - a.clock)) for a, b in itertools.pairwise(order)]
     fastest, slow = max(speeds, default=0.0), speeds[0] if speeds else 0.0
     index = 0 if forwards else len(steps) - 1
-    near = list(inner) if forwards else list(inner[::-1])
+    near = [e.angle for e in (inner if forwards else inner[::-1])]
     whole = slow <= SLOW * fastest and _reaches(order[0].angle, near, dies=not forwards)
-    return Extreme(step=index, angle=order[0].angle, time=steps[index].clock, whole=whole)
+    return Extreme(
+        step=index,
+        angle=order[0].angle,
+        time=steps[index].clock,
+        whole=whole,
+        timed=whole and _from_extreme(order, inner) <= NEAR_FRAMES,
+    )
+
+
+def _from_extreme(order: Sequence[Step], inner: Sequence[Extreme]) -> float:
+    """How many frames the drawing at an end lies from its extreme, by its gap to the next on a sine of that swing."""
+    if len(inner) < 2 or len(order) < 2:
+        return 0.0
+    frames = abs(inner[1].time - inner[0].time)
+    half = abs(inner[1].angle - inner[0].angle) / 2
+    turn = math.pi * abs(order[1].clock - order[0].clock) / frames
+    gap = abs(order[1].angle - order[0].angle) / (2 * half * math.sin(min(turn, math.pi) / 2))
+    return abs(math.asin(min(1.0, gap)) - turn / 2) * frames / math.pi
 
 
 def _reaches(angle: float, near: Sequence[float], *, dies: bool) -> bool:
@@ -329,7 +374,7 @@ def _reaches(angle: float, near: Sequence[float], *, dies: bool) -> bool:
         middle = (near[0] + 2 * near[1] + near[2]) / 4
     kept = abs(near[0] - middle) / max(1e-6, abs(near[1] - middle))
     likely = abs(near[0] - middle) * min(1.0, kept) if dies else abs(near[0] - middle)
-    return abs(angle - middle) >= FULL * likely
+    return (angle - middle) * (near[0] - middle) < 0 and abs(angle - middle) >= FULL * likely
 
 
 def _middle(angles: Sequence[float]) -> float:

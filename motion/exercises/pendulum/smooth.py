@@ -22,6 +22,10 @@ OFF_R, OFF_PX = 0.03, 2.0
 BESIDE = 3
 """An arc's length is that of so many neighbours on each side."""
 MOST_OFF = 12
+MIXED = (0.6, 2 / 3, 0.8, 6 / 7)
+"""Shares of the way where two gaps of a row of halves, or of even steps, come before one."""
+EASED = 0.4
+"""Into its rest, the last gap is at most such a share of the way of the last two."""
 HALVES = (1 / 3, 1 / 2, 2 / 3)
 """By halves a drawing is at the middle of its neighbours, or each gap is half of the one before."""
 
@@ -110,7 +114,10 @@ def _places(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     before, after = steps[index - 1], steps[index + 1]
     if before.angle == after.angle:
         return []
-    places = [before.angle + share * (after.angle - before.angle) for share in HALVES]
+    shares = (*HALVES, *_mixed(before, steps[index]))
+    places = [before.angle + share * (after.angle - before.angle) for share in shares]
+    if index + 1 == resting:
+        places.append(_eased(before, steps[index], after))
     places += _curves(steps, index, resting)
     swing = next((s for s in reading.swings if s.start.step < index < s.end.step), None)
     if swing is not None:
@@ -118,6 +125,20 @@ def _places(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     elif any(e.step == index for e in reading.extremes):
         return _at_extreme(reading, steps, index, places)
     return places
+
+
+def _mixed(before: Step, own: Step) -> tuple[float, ...]:
+    """By halves, where one of two drawings shows for twice as long: an in-between is left out, and time passes."""
+    if before.frames == 2 * own.frames:
+        return MIXED
+    return tuple(1 - share for share in MIXED) if own.frames == 2 * before.frames else ()
+
+
+def _eased(before: Step, own: Step, rest: Step) -> float:
+    """Into its rest a drawing may be anywhere on the last part of the way."""
+    way = rest.angle - before.angle
+    share = (own.angle - before.angle) / way
+    return own.angle if 1 - EASED <= share <= 1 else before.angle + (1 - EASED) * way
 
 
 def _curves(steps: Sequence[Step], index: int, end: int) -> list[float]:

@@ -155,7 +155,7 @@ def weight(scene: Scene) -> Iterator[Finding]:
     real, judged = scene.asked.length_m, scene.reading.judged
     if real is None or not judged:
         return
-    seconds = [s.frames / scene.brief.fps / (1 + math.radians(s.degrees / 2) ** 2 / 16) for s in judged]
+    seconds = [s.frames / scene.brief.fps / (1 + math.radians(s.degrees / 2) ** 2 / 16) for s in judged if s.timed or len(judged) < 2]
     factor = (math.pi / float(np.median(seconds))) ** 2 * real / GRAVITY
     allowed = WEIGHT_FACTOR**scene.leniency
     times = abs(math.log(factor)) / math.log(allowed)

@@ -18,6 +18,8 @@ EVEN, LEAST_GAPS = 0.8, 5
 OFF_MIDDLE, OFF_MIDDLE_FRAMES = 0.10, 1.0
 NEAR_EXTREME, HANGS, HANGS_FRAMES = 0.10, 0.25, 2.0
 STOPS, STOPS_DEGREES, STOPS_SHARE = 0.35, 3.0, 0.10
+EASES = 0.75
+"""A last gap that is so much slower than those before it eases out."""
 HALVED = (0.35, 0.65)
 """Each gap towards an extreme by halves is such a share of the one before."""
 
@@ -28,7 +30,7 @@ def check(scene: Scene) -> list[Finding]:
     halts = list(dead_stop(scene))
     found = [*evens.values(), *halts]
     for swing in scene.reading.judged:
-        if swing.number not in evens:
+        if swing.number not in evens and swing.timed:
             found += off_middle(scene, swing)
     hung = [f for e in scene.reading.extremes for f in hangs(scene, e)]
     whole = [(f.first_frame, f.last_frame) for f in (*evens.values(), *halts)]
@@ -170,7 +172,7 @@ def hangs(scene: Scene, extreme: Extreme) -> Iterator[Finding]:
     drawn, held = _within(around, level, outward=angle > 0)
     if drawn is None:
         return
-    duration = float(np.median([s.frames for s in reading.swings if s.whole] or [swings[0].frames]))
+    duration = float(np.median([s.frames for s in reading.swings if s.timed] or [swings[0].frames]))
     expected = max(2 * math.acos(1 - NEAR_EXTREME) / math.pi * duration, _by_halves(scene, swings, level))
     allowed = max(HANGS_FRAMES, HANGS * expected) * scene.leniency
     if drawn - expected <= allowed:
@@ -256,7 +258,7 @@ def dead_stop(scene: Scene) -> Iterator[Finding]:
     mean = far / max(1e-6, steps[-1].clock - steps[0].clock)
     share = speeds[-1] / mean if mean else 0.0
     allowed = STOPS * scene.leniency
-    if share <= allowed:
+    if share <= allowed or speeds[-1] <= EASES * max(speeds[-4:-1]):
         return
     yield scene.finding(
         "spacing.dead_stop",

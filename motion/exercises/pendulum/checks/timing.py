@@ -31,7 +31,7 @@ def swings(scene: Scene, holds: list[Finding]) -> Iterator[Finding]:
     Measured: its frames from extreme to extreme, holds left out, corrected for how far it goes. Expected: the middle
     one of the clip's. Tolerance: the larger of 1 frame and 10 %.
     """
-    judged = scene.reading.judged
+    judged = [s for s in scene.reading.judged if s.timed]
     if len(judged) < FEWEST:
         return
     usual = float(np.median([_small(s) for s in judged]))

@@ -1,0 +1,70 @@
+"""What the findings file adds to the track of a pendulum: its chains, and its pivot."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from motion.exercises.pendulum.truth import LINE
+from motion.track import Line, Pivot, Track
+
+Told = dict[str, Any]
+
+
+def track_told(track: Track) -> Told:
+    """``pivot`` and ``chains``; with what a person placed also what was found there."""
+    pivot = track.pivot
+    told: Told = {
+        "pivot": [round(pivot.x, 2), round(pivot.y, 2)] if pivot else None,
+        "pivot_confidence": pivot.confidence if pivot else None,
+        "chains": _chains(track),
+    }
+    if pivot and pivot.placed:
+        found = track.found.pivot if track.found else None
+        told["pivot_placed"] = True
+        told["pivot_found"] = [round(found.x, 2), round(found.y, 2), found.confidence] if found else None
+    if track.found is not None:
+        told["chains_found"] = _chains(track.found)
+    return told
+
+
+def _chains(track: Track) -> list[Told]:
+    """One entry a drawing in which the line was found, in the order of drawings."""
+    chains = []
+    for line, shape in zip(track.lines(LINE), track.shapes, strict=True):
+        if line is None:
+            continue
+        bob = None
+        if shape is not None:
+            bob = {k: round(getattr(shape, k), 2) for k in ("x", "y", "major", "minor", "angle")}
+        chains.append(
+            {
+                "drawing": line.drawing,
+                "points": [[round(x, 2), round(y, 2)] for x, y in line.points],
+                "bob": bob,
+                "confidence": line.confidence,
+                "source": line.source,
+            }
+        )
+    return chains
+
+
+def track_read(track: Track, told: Told) -> Track:
+    """The track with its lines and its pivot, as found before anybody placed anything."""
+    lines: list[Line | None] = [None] * len(track.shapes)
+    for chain in told.get("chains_found") or told.get("chains", ()):
+        lines[chain["drawing"] - 1] = Line(
+            drawing=chain["drawing"],
+            points=tuple((float(x), float(y)) for x, y in chain["points"]),
+            confidence=chain["confidence"],
+            source="found",
+        )
+    found = (
+        told.get("pivot_found")
+        if told.get("pivot_placed")
+        else [*told["pivot"], told["pivot_confidence"]]
+        if told.get("pivot")
+        else None
+    )
+    pivot = Pivot(x=found[0], y=found[1], confidence=found[2]) if found else None
+    return replace(track, marks={**track.marks, LINE: tuple(lines)}, fixtures={"pivot": pivot} if pivot else {})

@@ -1,0 +1,112 @@
+"""What a feel means, in plain words for an instructor who is choosing it."""
+
+from __future__ import annotations
+
+import itertools
+import math
+
+from motion.brief import Brief
+from motion.exercises.pendulum.asked import asked_of, swing_of
+from motion.exercises.pendulum.plan import Plan
+
+EARTH = 9.81
+"""m/s²."""
+LIKE = (
+    (0.7, "a feather on a thread"),
+    (0.85, "a cork, or a cloth bag"),
+    (0.93, "a wooden toy"),
+    (0.98, "brass or lead"),
+    (1.0, "something that is driven, or hardly touched by the air"),
+)
+"""Up to which share of its angle kept a pendulum is like what."""
+
+
+def sentences(brief: Brief, plan: Plan) -> list[str]:
+    """What the choice means: pace, length, dying away, spacing, end and length of the clip."""
+    said = [_pace(brief, plan), _real(brief, plan), _keeps(brief), _spacing(plan), _end(brief, plan), _length(plan)]
+    return [s for s in said if s]
+
+
+def _pace(brief: Brief, plan: Plan) -> str:
+    frames, length = plan.recipe.swing_frames, asked_of(brief).length_m
+    swing = swing_of(brief)
+    if swing and swing.swing_s is None and length is not None:
+        return f"Hung {_metres(length)} long it takes {frames:.0f} frames for a swing at {brief.fps:g} a second."
+    return f"A swing from extreme to extreme takes {frames:.0f} frames at {brief.fps:g} a second."
+
+
+def _real(brief: Brief, plan: Plan) -> str:
+    """How long a line such a swing has on earth: L = g (T / π)²."""
+    swing = swing_of(brief)
+    seconds = plan.recipe.swing_frames / brief.fps / (1 + math.radians(abs(plan.recipe.angle)) ** 2 / 16)
+    metres = EARTH * (seconds / math.pi) ** 2
+    asked = asked_of(brief).length_m
+    if swing is None or swing.swing_s is None:
+        return ""
+    if asked is None:
+        return f"Swinging so, it reads as hung {_metres(metres)} below its pivot."
+    return f"It reads as {_metres(metres)} long; the brief says {_metres(asked)}."
+
+
+def _metres(value: float) -> str:
+    return f"{value:.2g} m" if value >= 1 else f"{100 * value:.0f} cm"
+
+
+def _keeps(brief: Brief) -> str:
+    swing = swing_of(brief)
+    if swing is None or swing.end == "cycle":
+        return "It comes back to the same extreme each time, as only a driven or a drawn pendulum does."
+    like = next(name for most, name in LIKE if swing.keeps <= most)
+    return f"Each swing keeps {100 * swing.keeps:.0f} % of the angle before: like {like}."
+
+
+def _spacing(plan: Plan) -> str:
+    gaps = gaps_of(plan)
+    if not gaps:
+        return ""
+    return (
+        f"Its gaps are widest through the middle ({max(gaps):.1f}°) and close up towards both extremes; the chart "
+        "favours both ends."
+    )
+
+
+def gaps_of(plan: Plan) -> list[float]:
+    """Degrees from each drawing to the next."""
+    angles = [p.hangs_at for p in plan.poses]
+    return [abs(b - a) for a, b in itertools.pairwise(angles)]
+
+
+def _end(brief: Brief, plan: Plan) -> str:
+    swing = swing_of(brief)
+    if swing is None or swing.end == "cycle":
+        return "The last drawing stands one step before the first, so the clip plays round and round."
+    if swing.end == "settling":
+        return f"After {plan.poses[-1].swing} swings it hangs still on its rest line."
+    return f"It ends at an extreme, after {swing.count} swing{'' if swing.count == 1 else 's'}."
+
+
+def _length(plan: Plan) -> str:
+    return f"In all {plan.frames} frames, {plan.frames / plan.fps:.1f} seconds, {len(plan.poses)} drawings."
+
+
+def lengths(brief: Brief, plan: Plan) -> str:
+    """How long a swing is, in a line."""
+    return f"A swing: {plan.recipe.swing_frames:.0f} frames"
+
+
+def disagreements(brief: Brief, plan: Plan) -> dict[str, str]:
+    """Where the guide is not what the brief asks for, by field: not forbidden, but students would be caught between."""
+    said, asked, swing = dict[str, str](), asked_of(brief), swing_of(brief)
+    if brief.frames and not brief.frames[0] <= plan.frames <= brief.frames[1]:
+        said["frames"] = (
+            f"The guide has {plan.frames} frames; the brief asks for {brief.frames[0]} to {brief.frames[1]}."
+        )
+    if swing is None:
+        return said
+    count = 2 if swing.end == "cycle" else swing.count
+    if asked.swings and swing.end != "settling" and asked.swings != count:
+        said["pendulum.swings"] = f"The guide has {count} swings; the brief asks for {asked.swings}."
+    span = asked.keeps
+    if span and not span[0] <= swing.keeps <= span[1]:
+        said["pendulum.keeps"] = f"The guide keeps {swing.keeps:g}; the brief asks for {span[0]:g} to {span[1]:g}."
+    return said
