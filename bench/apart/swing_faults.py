@@ -100,8 +100,8 @@ def off_middle(rng: random.Random, pendulum: Pendulum, times: float) -> Planted 
     changed = {}
     for i in range(a + 1, b):
         share = (pendulum.first_frame(i) - pendulum.first_frame(a)) / frames
-        # Bent in time, so that half of the way is gone off / frames later, and both ends stay.
-        bent = share ** (math.log(0.5) / math.log(0.5 + way * off / frames))
+        # Bent in time: half of the way is gone earlier or later, and both ends stay.
+        bent = share + way * off / frames * math.sin(math.pi * share)
         changed[i] = replace(d[i], angle=middle - half * math.cos(math.pi * bent))
     return pendulum.with_drawings(changed), list(range(a, b + 1)), {}
 
@@ -111,7 +111,8 @@ def hangs(rng: random.Random, pendulum: Pendulum, times: float) -> Planted | Non
     if not turns or pendulum.loop:
         return None
     at = rng.choice(turns)
-    frames = pendulum.per_swing * 0.287
+    a, b = next(pair for pair in swings_of(pendulum) if pair[1] == at)
+    frames = 0.287 * (pendulum.first_frame(b) - pendulum.first_frame(a))
     more = round(times * max(2.0, 0.25 * frames))
     own = pendulum.drawings[at]
     return pendulum.with_drawings({at: replace(own, frames=own.frames + more)}), [at], {}
@@ -298,11 +299,15 @@ def weight(rng: random.Random, pendulum: Pendulum, times: float) -> Planted | No
     seconds = pendulum.per_swing / pendulum.fps
     real = 9.81 * (seconds / math.pi) ** 2
     factor = 1.35**times
-    return pendulum, list(range(len(pendulum.drawings))), {"length_m": real * (factor if rng.random() < 0.5 else 1 / factor)}
+    return (
+        pendulum,
+        list(range(len(pendulum.drawings))),
+        {"length_m": real * (factor if rng.random() < 0.5 else 1 / factor)},
+    )
 
 
 def loop(rng: random.Random, pendulum: Pendulum, times: float) -> Planted | None:
-    if not pendulum.loop:
+    if not pendulum.loop or pendulum.manner.law == "halves":
         return None
     # A drawing or two are missing at the end: the seam leaps.
     for gone in (1, 2, 3, 4):

@@ -18,12 +18,18 @@ END_TURN_DEGREES, END_TURN = 0.7, 0.012
 """... or by so much, where the clip begins or ends before it could come back farther."""
 SETTLING_DEGREES = 8.0
 """A swing with an extreme under this angle is settling."""
-LEVEL = 0.8
-"""An extreme lies midway in time between where this share of the way from the middle to it is passed."""
+NEAR_TOP = 0.045
+"""Drawings tell when it turns round that are no farther from the extreme than this share of the swing."""
 SLOW = 0.6
 """A clip begins or ends at an extreme where its first or last gap is slower than this share of its fastest."""
+FEW_GAPS = 5
+"""Swings of so few gaps tell nothing by their speed."""
 FULL = 0.9
 """... and where it reaches so much of the angle that its other extremes make likely."""
+CALLED_FOR = 0.75
+"""A drawing waits whose gap to the next is less than this share of what its time calls for."""
+CENTRED = 0.06
+"""Swings whose middle is off the rest line by less than this share of their angle swing around it."""
 NEAR_FRAMES = 0.6
 """A clip tells when it is at its first or last extreme where its drawing lies no more frames away from that."""
 FEWEST_STEPS = 5
@@ -114,7 +120,8 @@ class Swing:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reading:
-    """A pendulum as read. ``length`` is its line's, px; ``middle`` the angle around which it swings.
+    """A pendulum as read. ``length`` is its line's, px; ``middle`` the angle around which it is judged: its
+    rest line's, or ``centre`` where it swings around another.
 
     ``resting`` is how many of the last steps lie still.
     """
@@ -125,6 +132,7 @@ class Reading:
     size: float
     amplitude: float
     middle: float
+    centre: float
     extremes: tuple[Extreme, ...]
     swings: tuple[Swing, ...]
     resting: int
@@ -173,14 +181,17 @@ def read(track: Track, rest_angle: float) -> Reading | None:
     extremes = _extremes(moving, turns, resting > 0)
     whole = [e for e in extremes if e.whole] or extremes
     middle = _middle([e.angle for e in whole])
+    reach = float(np.median([abs(e.angle - middle) for e in whole])) if whole else float(np.ptp(angles) / 2)
     shapes = [s.shape for s in steps if not s.shape.clipped] or [s.shape for s in steps]
     return Reading(
         steps=tuple(steps),
         pivot=pivot,
         length=float(np.median([s.length for s in steps])),
         size=float(np.median([math.sqrt(s.area) for s in shapes])),
-        amplitude=float(np.median([abs(e.angle - middle) for e in whole])) if whole else float(np.ptp(angles) / 2),
-        middle=middle,
+        amplitude=reach,
+        # One that is not told as lopsided is judged from its rest line.
+        middle=middle if abs(middle) > CENTRED * reach else 0.0,
+        centre=middle,
         extremes=tuple(extremes),
         swings=tuple(_swings(extremes)),
         resting=resting,
@@ -272,16 +283,38 @@ def _turns(angles: Array) -> list[int]:
 
 
 def _clocked(steps: Sequence[Step], turns: Sequence[int], usual: int) -> list[Step]:
-    """The steps by a clock that leaves out by how many frames the extremes are held longer than their neighbours."""
+    """The steps by a clock that leaves out the frames by which drawings are held longer than their motion needs."""
     held, found = 0.0, list[Step]()
     # An unsteady hand may let the drawing beside the one that is held reach a little farther.
     at = {0} | {t + k for t in turns for k in (-1, 0, 1)}
     for i, step in enumerate(steps):
         found.append(replace(step, clock=step.frame - held))
-        if i in at and i + 1 < len(steps):
-            beside = [steps[j].frames for j in (i - 1, i + 1) if 0 <= j < len(steps)]
-            held += max(0, step.frames - max(usual, *beside))
+        if i + 1 < len(steps):
+            if i in at:
+                beside = [steps[j].frames for j in (i - 1, i + 1) if 0 <= j < len(steps)]
+                held += max(0, step.frames - max(usual, *beside))
+            elif waits(steps, i, usual):
+                held += held_for(steps, i, usual)
     return found
+
+
+def held_for(steps: Sequence[Step], index: int, usual: int) -> int:
+    """By how many frames a drawing shows longer than its neighbours, and than most."""
+    beside = [steps[j].frames for j in (index - 1, index + 1) if 0 <= j < len(steps)]
+    return max(0, steps[index].frames - max(usual, min(beside, default=usual)))
+
+
+def waits(steps: Sequence[Step], index: int, usual: int) -> bool:
+    """Whether a drawing shows longer than its way to the next, at the speed of the drawings beside it, calls for."""
+    if not 0 < index < len(steps) - 1 or held_for(steps, index, usual) <= 0:
+        return False
+    speeds = [
+        abs(steps[j + 1].angle - steps[j].angle) / steps[j].frames
+        for j in (index - 1, index + 1)
+        if 0 <= j < len(steps) - 1
+    ]
+    gap = abs(steps[index + 1].angle - steps[index].angle)
+    return gap < CALLED_FOR * steps[index].frames * min(s for s in speeds)
 
 
 def _extremes(steps: Sequence[Step], turns: Sequence[int], rests: bool) -> list[Extreme]:
@@ -296,33 +329,24 @@ def _extremes(steps: Sequence[Step], turns: Sequence[int], rests: bool) -> list[
 
 
 def _turned(steps: Sequence[Step], turns: Sequence[int], number: int) -> Extreme:
-    """An extreme inside the clip: its angle by a curve through its drawings, its time by the level on both sides."""
+    """An extreme inside the clip: its angle, and its time, by the drawings next to it."""
     at = turns[number]
     before = turns[number - 1] if number else 0
     after = turns[number + 1] if number + 1 < len(turns) else len(steps) - 1
-    angle = _vertex(steps, at)
-    there = _passes(steps[before : at + 1], angle)
-    back = _passes(steps[at : after + 1][::-1], angle)
-    time = steps[at].clock if there is None or back is None else (there + back) / 2
-    return Extreme(step=at, angle=angle, time=time, whole=True)
+    return Extreme(step=at, angle=_vertex(steps, at), time=_top_time(steps, before, at, after), whole=True)
 
 
-def _passes(steps: Sequence[Step], extreme: float) -> float | None:
-    """When a stretch that ends at an extreme passes the level before it; None where it does not.
-
-    Between two drawings it is told by the phase of a sine from the stretch's one end to the other, which is even in
-    time where the angle is not.
-    """
-    start = steps[0].angle
-    half = (extreme - start) / 2
-    if len(steps) < 2 or abs(half) < 1e-6:
-        return None
-    phases = [math.acos(max(-1.0, min(1.0, (start + half - s.angle) / half))) for s in steps]
-    wanted = math.acos(-LEVEL)
-    for (one, before), (other, after) in itertools.pairwise(zip(phases, steps, strict=True)):
-        if one <= wanted < other:
-            return before.clock + (wanted - one) / (other - one) * (after.clock - before.clock)
-    return None
+def _top_time(steps: Sequence[Step], before: int, at: int, after: int) -> float:
+    """When it turns round: the top of a parabola through the drawings that are nearly as far out, by the clock."""
+    far = min(abs(steps[at].angle - steps[i].angle) for i in (before, after)) or 1.0
+    near = [i for i in range(before, after + 1) if abs(steps[i].angle - steps[at].angle) <= NEAR_TOP * far]
+    near = sorted({*near, max(before, at - 1), at, min(after, at + 1)})
+    if len(near) < 3:
+        return steps[at].clock
+    clocks = np.array([steps[i].clock for i in near]) - steps[at].clock
+    bend, slope, _ = np.polyfit(clocks, [steps[i].angle for i in near], 2)
+    low, high = clocks[0], clocks[-1]
+    return steps[at].clock + float(np.clip(-slope / (2 * bend), low, high)) if bend else steps[at].clock
 
 
 def _vertex(steps: Sequence[Step], at: int) -> float:
@@ -344,7 +368,8 @@ def _end(steps: Sequence[Step], inner: Sequence[Extreme], *, forwards: bool) -> 
     fastest, slow = max(speeds, default=0.0), speeds[0] if speeds else 0.0
     index = 0 if forwards else len(steps) - 1
     near = [e.angle for e in (inner if forwards else inner[::-1])]
-    whole = slow <= SLOW * fastest and _reaches(order[0].angle, near, dies=not forwards)
+    few = len(inner) >= 2 and len(steps) <= FEW_GAPS * (len(inner) + 1)
+    whole = (few or slow <= SLOW * fastest) and _reaches(order[0].angle, near, dies=not forwards)
     return Extreme(
         step=index,
         angle=order[0].angle,
@@ -378,10 +403,14 @@ def _reaches(angle: float, near: Sequence[float], *, dies: bool) -> bool:
 
 
 def _middle(angles: Sequence[float]) -> float:
-    """The angle around which it swings, dying away taken out."""
+    """The angle around which it swings, dying away taken out.
+
+    Extremes a, b, c that each keep the same share of the angle lie around (a c − b²) / (a + c − 2 b).
+    """
     if len(angles) < 3:
         return float(np.mean(angles)) if len(angles) == 2 else 0.0
-    return float(np.median([(a + 2 * b + c) / 4 for a, b, c in zip(angles, angles[1:], angles[2:], strict=False)]))
+    triples = zip(angles, angles[1:], angles[2:], strict=False)
+    return float(np.median([(a * c - b * b) / (a + c - 2 * b) for a, b, c in triples]))
 
 
 def _swings(extremes: Sequence[Extreme]) -> list[Swing]:

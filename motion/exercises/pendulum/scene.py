@@ -16,6 +16,9 @@ from motion.exercises.pendulum.smooth import Off, off_place
 from motion.findings import Finding, merge_runs, severity, surety
 from motion.track import Track
 
+NEAR_EXTREME = 0.10
+"""A drawing within such a share of an extreme's angle is at it."""
+
 
 @dataclass(frozen=True, kw_only=True)
 class Scene:
@@ -39,6 +42,20 @@ class Scene:
     def off(self) -> Mapping[int, Off]:
         """The drawings, by index, that do not lie where their neighbours lead."""
         return off_place(self.reading, self.leniency, self.width)
+
+    def near_extreme(self, index: int) -> bool:
+        """Whether a drawing stands within a tenth of an extreme of its swing."""
+        reading = self.reading
+        angle = reading.steps[index].angle - reading.middle
+        for swing in reading.swings:
+            if index not in swing.steps:
+                continue
+            for extreme in (swing.start, swing.end):
+                far = extreme.angle - reading.middle
+                near = angle * far > 0 and abs(angle) >= (1 - NEAR_EXTREME) * abs(far)
+                if extreme.step == index or (extreme.whole and near):
+                    return True
+        return False
 
     def px(self, share_of_length: float, least_px: float) -> float:
         """A tolerance in px: a share of the line's length, at least some px that grow with frames wider than 960."""

@@ -26,8 +26,10 @@ MIXED = (0.6, 2 / 3, 0.8, 6 / 7)
 """Shares of the way where two gaps of a row of halves, or of even steps, come before one."""
 EASED = 0.4
 """Into its rest, the last gap is at most such a share of the way of the last two."""
-HALVES = (1 / 3, 1 / 2, 2 / 3)
-"""By halves a drawing is at the middle of its neighbours, or each gap is half of the one before."""
+COARSE, TWICE = 5, 1.5
+"""A swing of so few gaps is even by halves; in others the gap before the last two is so many times as wide."""
+GOES_ON = 1.2
+"""A row of halves goes on where the gap after the small one is no more than so many times as wide."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -114,7 +116,7 @@ def _places(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     before, after = steps[index - 1], steps[index + 1]
     if before.angle == after.angle:
         return []
-    shares = (*HALVES, *_mixed(before, steps[index]))
+    shares = (*_halves(reading, steps, index), *_mixed(before, steps[index]))
     places = [before.angle + share * (after.angle - before.angle) for share in shares]
     if index + 1 == resting:
         places.append(_eased(before, steps[index], after))
@@ -125,6 +127,25 @@ def _places(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     elif any(e.step == index for e in reading.extremes):
         return _at_extreme(reading, steps, index, places)
     return places
+
+
+def _halves(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
+    """Shares of the way by halves: the middle, and a gap that is half of the other where the row goes on so."""
+    whole = abs(steps[index + 1].angle - steps[index - 1].angle)
+    turns = {e.step for e in reading.extremes}
+    beyond = [abs(steps[j].angle - steps[j + k].angle) for j, k in ((index - 1, -1), (index + 1, 1))
+              if j not in turns and 0 <= j + k < len(steps)]  # fmt: skip
+    swing = next((s for s in reading.swings if index in s.steps), None)
+    coarse = swing is None or len(swing.steps) - 1 <= COARSE
+    # The last two gaps beside an extreme are alike by halves; the one before them is about twice as wide.
+    alike = coarse or not turns & {index - 1, index + 1} or max(beyond, default=whole) >= TWICE * whole / 2
+    shares = [1 / 2] if alike else []
+    for share, near, far in ((2 / 3, index + 1, index + 2), (1 / 3, index - 1, index - 2)):
+        less = whole / 3
+        on = abs(steps[far].angle - steps[near].angle) if 0 <= far < len(steps) else 0.0
+        if near in turns or on <= GOES_ON * less:
+            shares.append(share)
+    return shares
 
 
 def _mixed(before: Step, own: Step) -> tuple[float, ...]:
@@ -144,7 +165,7 @@ def _eased(before: Step, own: Step, rest: Step) -> float:
 def _curves(steps: Sequence[Step], index: int, end: int) -> list[float]:
     """Smooth curves in time through two neighbours on each side, and through three on one."""
     found = []
-    for offsets in ((-2, -1, 1, 2), (-1, 1, 2), (-2, -1, 1), (-3, -2, -1, 1), (-1, 1, 2, 3)):
+    for offsets in ((-2, -1, 1, 2), (-1, 1, 2), (-2, -1, 1)):
         near = [index + o for o in offsets]
         if near[0] < 0 or near[-1] >= end:
             continue

@@ -29,7 +29,10 @@ def check(scene: Scene) -> list[Finding]:
     single = [
         off_path(scene, index, off)
         for index, off in scene.off.items()
-        if off.across_times > 1 and off.across_times > off.along_times and index not in told | cut
+        if off.across_times > 1
+        and off.across_times > off.along_times
+        and index not in told | cut
+        and abs(scene.reading.steps[index].length - scene.reading.length) > off.across_allowed / 2
     ]
     return [*straights, *lengths, *scene.merged(single), *rising_swings(scene), *lopsided(scene)]
 
@@ -204,7 +207,7 @@ def lopsided(scene: Scene) -> Iterator[Finding]:
     """
     reading = scene.reading
     angles = [e.angle for e in reading.extremes if e.whole]
-    if len(angles) < 3:
+    if len(angles) < 3 or any(rising_swings(scene)):
         return
     off, allowed = reading.middle, LOPSIDED * reading.amplitude * scene.leniency
     if abs(off) <= allowed:

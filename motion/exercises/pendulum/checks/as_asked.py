@@ -8,9 +8,9 @@ from collections.abc import Iterator
 import numpy as np
 
 from motion.checks import overlay
-from motion.exercises.pendulum.checks.timing import NEAR_EXTREME, held, kept
+from motion.exercises.pendulum.checks.timing import held, kept
 from motion.exercises.pendulum.scene import Scene
-from motion.exercises.pendulum.smooth import HALVES
+from motion.exercises.pendulum.smooth import COARSE, TWICE
 from motion.findings import Finding, span
 
 DAMPING = 0.04
@@ -87,7 +87,7 @@ def exposure(scene: Scene) -> list[Finding]:
     holds = {f.first_frame for f in held(scene)}
     for index in range(1, len(reading.steps) - max(1, reading.resting)):
         step = reading.steps[index]
-        if step.frames == asked or step.frame in holds or _at_extreme(scene, index):
+        if step.frames == asked or step.frame in holds or scene.near_extreme(index):
             continue
         off = abs(step.frames - asked)
         frames = f"{step.frames} frame{'s' if step.frames > 1 else ''}"
@@ -106,17 +106,6 @@ def exposure(scene: Scene) -> list[Finding]:
             )
         )
     return scene.merged(found)
-
-
-def _at_extreme(scene: Scene, index: int) -> bool:
-    reading = scene.reading
-    angle = reading.steps[index].angle - reading.middle
-    return any(
-        e.step == index
-        or (angle * (e.angle - reading.middle) > 0
-            and abs(angle) >= (1 - NEAR_EXTREME) * abs(e.angle - reading.middle))
-        for e in reading.extremes
-    )  # fmt: skip
 
 
 def damping(scene: Scene) -> Iterator[Finding]:
@@ -155,7 +144,11 @@ def weight(scene: Scene) -> Iterator[Finding]:
     real, judged = scene.asked.length_m, scene.reading.judged
     if real is None or not judged:
         return
-    seconds = [s.frames / scene.brief.fps / (1 + math.radians(s.degrees / 2) ** 2 / 16) for s in judged if s.timed or len(judged) < 2]
+    seconds = [
+        s.frames / scene.brief.fps / (1 + math.radians(s.degrees / 2) ** 2 / 16)
+        for s in judged
+        if s.timed or len(judged) < 2
+    ]
     factor = (math.pi / float(np.median(seconds))) ** 2 * real / GRAVITY
     allowed = WEIGHT_FACTOR**scene.leniency
     times = abs(math.log(factor)) / math.log(allowed)
@@ -209,6 +202,13 @@ def loop(scene: Scene) -> Iterator[Finding]:
     )
 
 
+def _by_phase(scene: Scene, before: float, after: float) -> list[float]:
+    """Where a drawing midway in time between two angles lies on a sine of the clip's usual reach."""
+    reach, middle = scene.reading.amplitude, scene.reading.middle
+    phases = [math.asin(max(-1.0, min(1.0, (a - middle) / reach))) for a in (before, after)]
+    return [middle + reach * math.sin(sum(phases) / 2)]
+
+
 def _seam(scene: Scene) -> float:
     """How far the last drawing lies from where those beside it, over the seam, lead; the least of several ways, px."""
     steps = scene.reading.steps
@@ -218,7 +218,10 @@ def _seam(scene: Scene) -> float:
     last = steps[-1]
     own = np.array([s.angle for s in near])
     places = [float(np.polyval(np.polyfit(np.array(clocks) - last.frame, own, 3), 0.0))]
-    places += [near[1].angle + share * (near[2].angle - near[1].angle) for share in HALVES]
+    coarse = len(steps) <= COARSE * (len(scene.reading.extremes) - 1) + 1
+    if coarse or abs(near[1].angle - near[0].angle) >= TWICE * abs(near[2].angle - near[1].angle) / 2:
+        places.append((near[1].angle + near[2].angle) / 2)
+    places += _by_phase(scene, near[1].angle, near[2].angle)
     if abs(last.angle - steps[0].angle) < abs(steps[1].angle - steps[0].angle) * 0.1:
         # The first drawing shown again is right where it stands at an extreme.
         return 0.0

@@ -21,7 +21,9 @@ STOPS, STOPS_DEGREES, STOPS_SHARE = 0.35, 3.0, 0.10
 EASES = 0.75
 """A last gap that is so much slower than those before it eases out."""
 HALVED = (0.35, 0.65)
-"""Each gap towards an extreme by halves is such a share of the one before."""
+"""Each gap towards an extreme by halves is such a share of the one before, ..."""
+LAST_TWO = 0.75
+"""... and the last two, beside the extreme, are alike: what is left is halved no more."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -30,9 +32,10 @@ def check(scene: Scene) -> list[Finding]:
     halts = list(dead_stop(scene))
     found = [*evens.values(), *halts]
     for swing in scene.reading.judged:
-        if swing.number not in evens and swing.timed:
+        if swing.timed and not any(swing.number + k in evens for k in (-1, 0, 1)):
             found += off_middle(scene, swing)
-    hung = [f for e in scene.reading.extremes for f in hangs(scene, e)]
+    middles = [(f.first_frame, f.last_frame) for f in found if f.code == "spacing.off_middle"]
+    hung = [f for e in scene.reading.extremes for f in hangs(scene, e) if not _inside(f, middles)]
     whole = [(f.first_frame, f.last_frame) for f in (*evens.values(), *halts)]
     jumps = [
         jump(scene, index, off)
@@ -43,20 +46,19 @@ def check(scene: Scene) -> list[Finding]:
     return [*found, *hung, *scene.merged(loose)]
 
 
+def _inside(finding: Finding, spans: list[tuple[int, int]]) -> bool:
+    """Whether a finding lies within, or touches, what is told of a whole swing that is slow on one side."""
+    return any(first <= finding.last_frame and finding.first_frame <= last for first, last in spans)
+
+
 def even(scene: Scene, swing: Swing) -> Finding | None:
     """``spacing.even``: a swing goes in even steps, with no slowing into and out of its extremes.
 
     Measured: the mean of its first and its last gap over that of its middle gap or two. Tolerance: at most 0.8, in
     swings of 5 gaps and more.
     """
-    if not swing.whole or scene.reading.settles(swing) or len(swing.steps) - 1 < LEAST_GAPS:
-        return None
-    speeds = _speeds(scene.steps_of(swing))
-    middle = (len(speeds) - 1) / 2
-    inner = float(np.mean([speeds[math.floor(middle)], speeds[math.ceil(middle)]]))
-    ratio = (speeds[0] + speeds[-1]) / 2 / inner if inner else 0.0
-    allowed = 1 - (1 - EVEN) / scene.leniency
-    if ratio <= allowed:
+    ratio, allowed = evenness(scene, swing), 1 - (1 - EVEN) / scene.leniency
+    if ratio is None or ratio <= allowed:
         return None
     steps = scene.steps_of(swing)
     first, last = span(steps[0].frame, steps[-1].last_frame), swing.number
@@ -74,6 +76,22 @@ def even(scene: Scene, swing: Swing) -> Finding | None:
         advice="Keep both extremes, put the drawings beside them closer to them, and open the gaps through the middle.",
         overlay=tuple(_sine_places(scene, swing)),
     )
+
+
+def is_even(scene: Scene, swing: Swing) -> bool:
+    """Whether a swing goes in even steps, or nearly."""
+    ratio = evenness(scene, swing)
+    return ratio is not None and ratio > EVEN
+
+
+def evenness(scene: Scene, swing: Swing) -> float | None:
+    """The mean of a swing's first and last gap over that of its middle gap or two; None where it has too few."""
+    if not swing.whole or scene.reading.settles(swing) or len(swing.steps) - 1 < LEAST_GAPS:
+        return None
+    speeds = _speeds(scene.steps_of(swing))
+    middle = (len(speeds) - 1) / 2
+    inner = float(np.mean([speeds[math.floor(middle)], speeds[math.ceil(middle)]]))
+    return (speeds[0] + speeds[-1]) / 2 / inner if inner else 0.0
 
 
 def _sine_places(scene: Scene, swing: Swing) -> Iterator[overlay.Mark]:
@@ -231,11 +249,12 @@ def _by_halves(scene: Scene, swings: list[Swing], level: float) -> float:
     for steps in (inward, outward[::-1]):
         near = steps[-4:]
         gaps = [abs(b.angle - a.angle) for a, b in itertools.pairwise(near)]
-        if len(gaps) < 3 or not HALVED[0] <= gaps[1] / max(1e-6, gaps[0]) <= HALVED[1]:
+        halved = len(gaps) == 3 and HALVED[0] <= gaps[1] / max(1e-6, gaps[0]) <= HALVED[1]
+        if not halved or gaps[2] < LAST_TWO * gaps[1]:
             return 0.0
         away = math.copysign(1.0, steps[-1].angle - steps[0].angle)
         moves = [(a, b) for a, b in itertools.pairwise(steps) if away * ((a.angle + b.angle) / 2 - level) >= 0]
-        total += sum(abs(b.frame - a.frame) for a, b in moves)
+        total += sum(abs(b.clock - a.clock) for a, b in moves)
     return total
 
 

@@ -2,30 +2,32 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterator
 
 import numpy as np
 
 from motion.checks import overlay
-from motion.exercises.pendulum.reading import SETTLING_DEGREES, Extreme, Swing
+from motion.exercises.pendulum.checks.arcs import rising_swings
+from motion.exercises.pendulum.checks.spacing import is_even
+from motion.exercises.pendulum.reading import SETTLING_DEGREES, Extreme, Swing, held_for, waits
 from motion.exercises.pendulum.scene import Scene
 from motion.findings import Finding, span
 
 SWING, SWING_FRAMES = 0.10, 1.0
 RHYTHM = 0.12
 HELD = 1
-NEAR_EXTREME = 0.10
 FEWEST = 3
 
 
 def check(scene: Scene) -> list[Finding]:
     """Every timing finding that no brief has to ask for."""
     holds = list(held(scene))
-    return [*swings(scene, holds), *rhythm(scene), *scene.merged(holds)]
+    return [*swings(scene), *rhythm(scene), *scene.merged(holds)]
 
 
-def swings(scene: Scene, holds: list[Finding]) -> Iterator[Finding]:
+def swings(scene: Scene) -> Iterator[Finding]:
     """``timing.swing``: a swing takes longer or shorter than the others.
 
     Measured: its frames from extreme to extreme, holds left out, corrected for how far it goes. Expected: the middle
@@ -35,37 +37,44 @@ def swings(scene: Scene, holds: list[Finding]) -> Iterator[Finding]:
     if len(judged) < FEWEST:
         return
     usual = float(np.median([_small(s) for s in judged]))
+    off = {s.number: s.frames - usual * _longer(s) for s in judged if not beside_odd(scene, s)}
     for swing in judged:
-        # A hold on its way is told as such, and is not told again as a swing that takes too long.
-        steps = scene.steps_of(swing)
-        waits = sum(
-            (h.measured or 0.0) - (h.expected or 0.0)
-            for h in holds
-            if steps[0].frame < h.first_frame and h.last_frame < steps[-1].frame
-        )
-        frames, expected = swing.frames - waits, usual * _longer(swing)
-        off = frames - expected
+        expected = usual * _longer(swing)
         allowed = max(SWING_FRAMES, SWING * expected) * scene.leniency
-        if abs(off) <= allowed:
+        own = off.get(swing.number, 0.0)
+        # Where one extreme is told too early or too late, its two swings are off either way: the graver one is told.
+        beside = max((abs(off.get(swing.number + k, 0.0)) for k in (-1, 1) if own * off.get(swing.number + k, 0.0) < 0),
+                     default=0.0)  # fmt: skip
+        if abs(own) <= allowed or beside > abs(own):
             continue
-        word, mend = ("slow", "Take") if off > 0 else ("quick", "Add")
-        count = max(1, round(abs(off)))
-        middle = min(steps, key=lambda s: abs(s.angle - swing.middle))
-        away = "away from" if off > 0 else "to"
-        yield scene.finding(
-            "timing.swing",
-            steps,
-            times=abs(off) / allowed,
-            measured=frames,
-            expected=expected,
-            tolerance=allowed,
-            unit="frames",
-            message=f"{span(steps[0].frame, steps[-1].last_frame)}: swing {swing.number} takes {frames:.0f} frames; "
-            f"the others take {expected:.0f}, so it reads too {word}. A pendulum keeps its time.",
-            advice=f"{mend} {count} frame{'s' if count > 1 else ''} {away} it: {'fewer' if off > 0 else 'more'} "
-            "drawings, the largest gap still through the middle.",
-            overlay=(overlay.frames(middle.frame, -min(count, middle.frames) if off > 0 else count),),
-        )
+        yield _of_swing(scene, swing, own, expected, allowed)
+
+
+def _of_swing(scene: Scene, swing: Swing, off: float, expected: float, allowed: float) -> Finding:
+    steps, count = scene.steps_of(swing), max(1, round(abs(off)))
+    middle = min(steps, key=lambda s: abs(s.angle - swing.middle))
+    word = "slow" if off > 0 else "quick"
+    mend = ("Take", "away from", "fewer") if off > 0 else ("Add", "to", "more")
+    return scene.finding(
+        "timing.swing",
+        steps,
+        times=abs(off) / allowed,
+        measured=expected + off,
+        expected=expected,
+        tolerance=allowed,
+        unit="frames",
+        message=f"{span(steps[0].frame, steps[-1].last_frame)}: swing {swing.number} takes {expected + off:.0f} frames; "
+        f"the others take {expected:.0f}, so it reads too {word}. A pendulum keeps its time.",
+        advice=f"{mend[0]} {count} frame{'s' if count > 1 else ''} {mend[1]} it: {mend[2]} drawings, the largest gap "
+        "still through the middle.",
+        overlay=(overlay.frames(middle.frame, -min(count, middle.frames) if off > 0 else count),),
+    )
+
+
+def beside_odd(scene: Scene, swing: Swing) -> bool:
+    """Whether a swing, or one beside it, goes in even steps: then its extremes do not tell when it turns round."""
+    numbers = {s.number for s in scene.reading.swings if is_even(scene, s)}
+    return bool(numbers & {swing.number - 1, swing.number, swing.number + 1})
 
 
 def _longer(swing: Swing) -> float:
@@ -78,13 +87,25 @@ def _small(swing: Swing) -> float:
     return swing.frames / _longer(swing)
 
 
-def kept(scene: Scene) -> list[tuple[Extreme, float]]:
+def kept(scene: Scene, middle: float | None = None) -> list[tuple[Extreme, float]]:
     """Each extreme with the share of the angle that is kept from the one before, from the swings' own middle."""
     reading, found = scene.reading, []
-    for one, other in zip(reading.extremes, reading.extremes[1:], strict=False):
-        before, after = (abs(e.angle - reading.middle) for e in (one, other))
+    around = reading.middle if middle is None else middle
+    for one, other in itertools.pairwise(reading.extremes):
+        before, after = (abs(e.angle - around) for e in (one, other))
         if one.whole and other.whole and min(before, after) >= SETTLING_DEGREES:
             found.append((other, after / before))
+    return found
+
+
+def _as_usual(scene: Scene) -> list[tuple[Extreme, float, float]]:
+    """Each extreme with what is kept, and what usually is: from the rest line or the middle, whichever is less odd."""
+    ways = [kept(scene, 0.0), kept(scene, scene.reading.centre)]
+    usual = [float(np.median([s for _, s in shares])) if shares else 0.0 for shares in ways]
+    found = []
+    for extreme, share in ways[0]:
+        options = [(share, usual[0])] + [(s, usual[1]) for e, s in ways[1] if e is extreme]
+        found.append((extreme, *min(options, key=lambda o: abs(o[0] - o[1]))))
     return found
 
 
@@ -94,15 +115,15 @@ def rhythm(scene: Scene) -> Iterator[Finding]:
     Measured: the share of the angle kept from one extreme to the next. Expected: the middle one of the clip's.
     Tolerance: 0.12.
     """
-    shares = kept(scene)
+    shares = _as_usual(scene)
     if len(shares) < FEWEST:
         return
-    usual, allowed = float(np.median([s for _, s in shares])), RHYTHM * scene.leniency
-    for extreme, share in shares:
+    allowed = RHYTHM * scene.leniency
+    for index, (extreme, share, usual) in enumerate(shares):
         off = share - usual
         if abs(off) <= allowed or _told_as_rising(scene, extreme):
             continue
-        if _after_odd(scene, shares, extreme, usual, allowed):
+        if index and _after_odd(shares[index - 1], shares[index], allowed):
             continue
         at = scene.reading.steps[extreme.step]
         word, mend = ("less", "farther") if off < 0 else ("more", "less far")
@@ -124,23 +145,17 @@ def rhythm(scene: Scene) -> Iterator[Finding]:
 
 
 def _told_as_rising(scene: Scene, extreme: Extreme) -> bool:
-    """Whether an extreme goes past the one before: that is told as a swing that rises."""
-    from motion.exercises.pendulum.checks.arcs import rising_swings
+    """Whether an extreme, or the one before, goes past those before it: that is told as a swing that rises."""
+    rises = [f.first_frame for f in rising_swings(scene)]
+    whole = [e for e in scene.reading.extremes if e.whole]
+    index = whole.index(extreme)
+    return any(scene.reading.steps[e.step].frame in rises for e in whole[max(0, index - 1) : index + 1])
 
-    at = scene.reading.steps[extreme.step]
-    return any(f.first_frame == at.frame for f in rising_swings(scene))
 
-
-def _after_odd(
-    scene: Scene, shares: list[tuple[Extreme, float]], extreme: Extreme, usual: float, allowed: float
-) -> bool:
-    """Whether the extreme before is the odd one: then this share is off the other way, and two keep as much as usual."""
-    index = next(i for i, (e, _) in enumerate(shares) if e is extreme)
-    if index == 0:
-        return False
-    before, own = shares[index - 1][1], shares[index][1]
-    opposite = (before - usual) * (own - usual) < 0
-    return opposite and abs(before - usual) > allowed and abs(math.sqrt(before * own) - usual) <= allowed
+def _after_odd(before: tuple[Extreme, float, float], own: tuple[Extreme, float, float], allowed: float) -> bool:
+    """Whether the extreme before is the odd one: this share is off the other way, and both together are as usual."""
+    one, two = before[1] - before[2], own[1] - own[2]
+    return one * two < 0 and abs(one) > allowed and abs(math.sqrt(before[1] * own[1]) - own[2]) <= allowed
 
 
 def held(scene: Scene) -> Iterator[Finding]:
@@ -153,11 +168,11 @@ def held(scene: Scene) -> Iterator[Finding]:
     steps, allowed = reading.steps, HELD * scene.leniency
     for index in range(1, len(steps) - max(1, reading.resting)):
         step = steps[index]
-        if _near_extreme(scene, index):
+        if scene.near_extreme(index):
             continue
-        usual = max(reading.usual, min(steps[index - 1].frames, steps[index + 1].frames))
-        more = step.frames - usual
-        if more <= allowed or not _waits(scene, index):
+        more = held_for(steps, index, reading.usual)
+        usual = step.frames - more
+        if more <= allowed or not waits(steps, index, reading.usual):
             continue
         yield scene.finding(
             "timing.hold",
@@ -172,27 +187,3 @@ def held(scene: Scene) -> Iterator[Finding]:
             advice=f"Take {more} frame{'s' if more > 1 else ''} of this hold away, or draw in-betweens for them.",
             overlay=(overlay.frames(step.frame, -more),),
         )
-
-
-def _near_extreme(scene: Scene, index: int) -> bool:
-    reading = scene.reading
-    angle = reading.steps[index].angle - reading.middle
-    for extreme in reading.extremes:
-        far = extreme.angle - reading.middle
-        if extreme.step == index or (angle * far > 0 and abs(angle) >= (1 - NEAR_EXTREME) * abs(far)):
-            return True
-    return False
-
-
-def _waits(scene: Scene, index: int) -> bool:
-    """Whether the time for which a drawing shows is more than its gap to the next, at its swing's speed, calls for."""
-    steps = scene.reading.steps
-    gap = abs(steps[index + 1].angle - steps[index].angle)
-    before = abs(steps[index].angle - steps[index - 1].angle) / steps[index - 1].frames
-    after = (
-        abs(steps[index + 2].angle - steps[index + 1].angle) / steps[index + 1].frames
-        if index + 2 < len(steps)
-        else before
-    )
-    speed = min(before, after) if min(before, after) > 0 else max(before, after)
-    return gap < 0.75 * steps[index].frames * speed
