@@ -6,7 +6,7 @@ import sys
 
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
 from bench.apart import measure as apart
-from bench.apart import odd
+from bench.apart import odd, swing_measure
 from motion.synth.bounce.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -19,6 +19,8 @@ def main() -> None:
     print(accuracy.table(accuracy.run(count, clean, sorted(FAULTS), START)))
     print("\n## Clips drawn apart\n")
     print(apart.table(apart.run(*((1, 6, 6) if "--quick" in sys.argv else (9, 60, 300)))))
+    print("\n## Pendulums drawn apart\n")
+    print(swing_measure.table(swing_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)))))
     print("\n## Odd, and not wrong\n")
     print(odd.table(odd.run(3 if "--quick" in sys.argv else 30)))
     print("\n## Severity and strictness\n")

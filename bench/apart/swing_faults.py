@@ -6,6 +6,7 @@ pendulum has no room for it. A last entry says what a brief must ask for, where 
 
 from __future__ import annotations
 
+import itertools
 import math
 import random
 from collections.abc import Callable
@@ -27,8 +28,7 @@ def swings_of(pendulum: Pendulum) -> list[tuple[int, int]]:
     """Index pairs of the extremes of swings that are whole inside the clip, not settling."""
     turns = _turns(pendulum)
     big = [t for t in turns if abs(pendulum.drawings[t].angle) > 9.5]
-    pairs = list(zip(turns, turns[1:], strict=False))
-    return [(a, b) for a, b in pairs if a in big and b in big]
+    return [(a, b) for a, b in itertools.pairwise(turns) if a in big and b in big]
 
 
 def _turns(pendulum: Pendulum) -> list[int]:
@@ -251,7 +251,7 @@ def rhythm(rng: random.Random, pendulum: Pendulum, times: float) -> Planted | No
     swings = swings_of(pendulum)
     if len(swings) < 4 or pendulum.loop or pendulum.keeps < 0.8:
         return None
-    a, b = rng.choice(swings[1:-1])
+    _, b = rng.choice(swings[1:-1])
     kept = pendulum.keeps - times * 0.12
     by = kept / pendulum.keeps
     # From this extreme on all is smaller: one swing lost more than the others.

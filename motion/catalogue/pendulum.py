@@ -15,8 +15,8 @@ CHARTS: dict[Principle, str] = {
 LAYERS: dict[Principle, tuple[str, ...]] = {
     "spacing": ("path", "neighbours", "ideal", "findings"),
     "arcs": ("path", "arcs", "ideal", "findings"),
-    "squash_stretch": ("shape", "parts", "neighbours", "findings"),
-    "contact": ("parts", "neighbours", "findings"),
+    "squash_stretch": ("shape", "neighbours", "findings"),
+    "contact": ("shape", "ground", "neighbours", "findings"),
     "timing": ("path", "arcs", "neighbours", "findings"),
 }
 FAULTS: tuple[Fault, ...] = shown_by(

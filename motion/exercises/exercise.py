@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from typing import Any, Generic, Protocol, TypeVar
+from typing import Any, Generic, Literal, Protocol, TypeVar
 
 from motion.brief import CANVAS, Asked, Brief, Ideal, declare
 from motion.clip import Clip, Exposure
@@ -156,11 +156,11 @@ class Exercise(Generic[P, S]):
     """One exercise.
 
     ``follow`` finds what moves in a clip, ``nothing`` is the track of one in which nothing was looked for (exposures,
-    pictures); ``look`` works out once what all checks need, None where the track tells no
-    such motion; ``check`` gives the findings; ``lacks`` why there is nothing to judge, as preflight (code, message);
-    ``told`` is the motion as the findings file tells it, ``track_told`` and ``track_read`` what the exercise adds to
-    the track there; ``measures`` are the charts of a findings file; ``truth`` a plan as perfectly measured; ``facts``
-    what is asked, as (term, words).
+    pictures); ``placed`` is a track with what a person put in place, who may place the shapes and the ``fixture``.
+    ``look`` works out once what all checks need, None where the track tells no such motion; ``check`` gives the
+    findings; ``lacks`` why there is nothing to judge, as preflight (code, message); ``told`` is the motion as the
+    findings file tells it, ``track_told`` and ``track_read`` what the exercise adds to the track there; ``measures``
+    are the charts of a findings file; ``truth`` a plan as perfectly measured; ``facts`` what is asked (term, words).
     """
 
     key: str
@@ -168,6 +168,8 @@ class Exercise(Generic[P, S]):
     guided: Guided[P]
     follow: Callable[[Clip, Brief, Placement, Progress | None], Track]
     nothing: Callable[[tuple[Exposure, ...], tuple[int, ...]], Track]
+    placed: Callable[[Track, Placement], Track]
+    fixture: Literal["ground", "pivot"]
     look: Callable[[Track, Brief, int], S | None]
     check: Callable[[S], list[Finding]]
     lacks: Callable[[S], tuple[str, str] | None]

@@ -13,7 +13,6 @@ from motion.clip import Clip, Exposure, Unseen
 from motion.exercises import exercise_of
 from motion.shift import Shift
 from motion.track import Ground, Oversights, Shape, Track, of_shapes
-from motion.tracking import placing
 from motion.tracking.placing import Placement
 
 SCHEMA = "nettlecap.findings/1"
@@ -132,8 +131,9 @@ def read_back(told: dict[str, Any]) -> tuple[Clip, Track]:
 def judge_again(told: dict[str, Any], brief: Brief, placement: Placement) -> Analysis:
     """Run the checks again on what a findings file tells, with what a person placed; nothing is tracked anew."""
     clip, track = read_back(told)
-    track = exercise_of(brief).track_read(track, told["track"])
-    return judge(clip, brief, placing.apply(track, placement))
+    exercise = exercise_of(brief)
+    track = exercise.track_read(track, told["track"])
+    return judge(clip, brief, exercise.placed(track, placement))
 
 
 def to_text(analysis: Analysis) -> str:

@@ -1,20 +1,31 @@
-"""What stands still behind the ball: paper, scenery, ground, register marks."""
+"""What stands still behind what moves: paper, scenery, ground, register marks."""
 
 from __future__ import annotations
 
 import math
+from typing import Protocol
 
 import numpy as np
 
-from motion.exercises.bounce.plan import Plan
 from motion.synth import paint
 from motion.synth.look import Look
 from motion.synth.paint import Canvas
 
 
-def backdrop(plan: Plan, look: Look, rng: np.random.Generator, *, bare: bool = False) -> Canvas:
+class Staged(Protocol):
+    """What is drawn before it: a frame of that size, with a floor at ``floor`` (px from the top, and its slope)."""
+
+    @property
+    def width(self) -> int: ...
+    @property
+    def height(self) -> int: ...
+    @property
+    def floor(self) -> tuple[float, float]: ...
+
+
+def backdrop(plan: Staged, look: Look, rng: np.random.Generator, *, bare: bool = False) -> Canvas:
     """The still part of a picture; ``bare`` leaves ground and scenery out, as when their layer is switched off."""
-    width, height = plan.recipe.width, plan.recipe.height
+    width, height = plan.width, plan.height
     canvas = np.zeros((height, width, 4), np.float32)
     if look.paper is not None:
         canvas[..., :3], canvas[..., 3] = look.paper, 255.0
@@ -35,10 +46,10 @@ def _register_marks(canvas: Canvas) -> None:
         canvas[6:18, x - half : x + half, :3] = (70, 70, 74)
 
 
-def _lay_ground(canvas: Canvas, plan: Plan, look: Look, rng: np.random.Generator) -> None:
+def _lay_ground(canvas: Canvas, plan: Staged, look: Look, rng: np.random.Generator) -> None:
     height, width = canvas.shape[:2]
     x = np.arange(width, dtype=np.float64)
-    edge = plan.recipe.ground_y + plan.recipe.slope * (x - width / 2)
+    edge = plan.floor[0] + plan.floor[1] * (x - width / 2)
     if look.ground_wobble:
         waves = sum(look.ground_wobble * np.sin(x / rng.uniform(25, 140) + rng.uniform(0, 6.3)) / 2 for _ in range(3))
         edge = edge + waves
@@ -50,21 +61,21 @@ def _lay_ground(canvas: Canvas, plan: Plan, look: Look, rng: np.random.Generator
     paint.lay(canvas, cover, look.ground_colour)
 
 
-def _harbour(canvas: Canvas, plan: Plan) -> None:
+def _harbour(canvas: Canvas, plan: Staged) -> None:
     """A quiet quay: sky, water, a far shore, bollards. Painted, still, nobody's."""
     height, width = canvas.shape[:2]
     rows = np.linspace(0, 1, height)[:, None, None]
     canvas[..., :3] = (1 - rows) * np.array([206, 222, 226]) + rows * np.array([176, 200, 204])
-    shore = int(plan.recipe.ground_y * 0.52)
-    canvas[shore : int(plan.recipe.ground_y), :, :3] = (150, 182, 186)
+    shore = int(plan.floor[0] * 0.52)
+    canvas[shore : int(plan.floor[0]), :, :3] = (150, 182, 186)
     for x in range(0, width, 8):
         hill = int(14 + 10 * math.sin(x / 97) + 6 * math.sin(x / 41 + 1))
         canvas[shore - hill : shore, x : x + 8, :3] = (138, 160, 150)
     for k in range(5):
-        y = int(shore + (k + 1) * (plan.recipe.ground_y - shore) / 6)
+        y = int(shore + (k + 1) * (plan.floor[0] - shore) / 6)
         x = int((k * 0.37 % 1) * width)
         canvas[y : y + 2, x : x + width // 6, :3] = (176, 202, 204)
     for x in (int(width * 0.12), int(width * 0.9)):
-        top = int(plan.recipe.ground_y) - 46
-        canvas[top : int(plan.recipe.ground_y), x : x + 20, :3] = (92, 84, 78)
-    canvas[int(plan.recipe.ground_y) + 1 :, :, :3] = (186, 172, 150)
+        top = int(plan.floor[0]) - 46
+        canvas[top : int(plan.floor[0]), x : x + 20, :3] = (92, 84, 78)
+    canvas[int(plan.floor[0]) + 1 :, :, :3] = (186, 172, 150)

@@ -9,10 +9,14 @@ from motion.clip import Clip, Picture
 from motion.plan import Plan
 from motion.synth.bounce import draw as bounce
 from motion.synth.look import Look
+from motion.synth.pendulum import draw as pendulum
 
 Frames = Callable[[Any, Look, int], Iterator[tuple[Picture, int]]]
 Sheet = Callable[[Any, Look, int], Picture]
-BY_EXERCISE: dict[str, tuple[Frames, Sheet]] = {"bounce": (bounce.frames, bounce.sheet)}
+BY_EXERCISE: dict[str, tuple[Frames, Sheet]] = {
+    "bounce": (bounce.frames, bounce.sheet),
+    "pendulum": (pendulum.frames, pendulum.sheet),
+}
 
 
 def frames(exercise: str, plan: Plan, look: Look, seed: int = 0) -> Iterator[tuple[Picture, int]]:

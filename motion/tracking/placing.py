@@ -1,4 +1,4 @@
-"""Where a person placed the ball or the ground, which is then used and kept."""
+"""Where a person placed what moves, or what it moves against, which is then used and kept."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from motion.errors import NotAClip
-from motion.track import Ground, Shape, Track
+from motion.track import Ground, Pivot, Shape, Track
 from motion.tracking.ellipse import Ellipse, axis_angle
 
 LEAST_PX = 4.0
@@ -16,10 +16,11 @@ LEAST_PX = 4.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Placement:
-    """The ball's ellipse by drawing number, and the ground's y at the left and right edge of the frame, px."""
+    """What moves as an ellipse by drawing number; the ground's y at both edges of the frame, and the pivot, px."""
 
     shapes: Mapping[int, Ellipse] = field(default_factory=dict)
     ground: tuple[float, float] | None = None
+    pivot: tuple[float, float] | None = None
 
     def to_json(self) -> dict[str, Any]:
         """As it is kept."""
@@ -31,6 +32,8 @@ class Placement:
             }
         if self.ground:
             told["ground"] = [round(y, 2) for y in self.ground]
+        if self.pivot:
+            told["pivot"] = [round(v, 2) for v in self.pivot]
         return told
 
 
@@ -42,10 +45,13 @@ def from_json(told: Mapping[str, Any] | None) -> Placement:
     told = told or {}
     try:
         shapes = {int(n): _ellipse(e) for n, e in (told.get("shapes") or {}).items()}
-        ground = told.get("ground")
-        return Placement(shapes=shapes, ground=(_number(ground[0]), _number(ground[1])) if ground else None)
+        return Placement(shapes=shapes, ground=_two(told.get("ground")), pivot=_two(told.get("pivot")))
     except (TypeError, ValueError, KeyError, IndexError, AttributeError, OverflowError) as error:
         raise NotAClip("That place could not be understood; nothing was changed.") from error
+
+
+def _two(told: Any) -> tuple[float, float] | None:
+    return (_number(told[0]), _number(told[1])) if told else None
 
 
 def _ellipse(told: Mapping[str, Any]) -> Ellipse:
@@ -69,7 +75,7 @@ def _number(value: Any) -> float:
 def apply(track: Track, placement: Placement) -> Track:
     """The track with what was placed; ``found`` keeps it as it was found. Drawings that are not there are left out."""
     shapes = {n: e for n, e in placement.shapes.items() if 1 <= n <= len(track.shapes)}
-    if not shapes and placement.ground is None:
+    if not shapes and placement.ground is None and placement.pivot is None:
         return track
     ground = track.ground
     if placement.ground is not None:
@@ -77,7 +83,11 @@ def apply(track: Track, placement: Placement) -> Track:
         left, right = placement.ground
         ground = Ground(y_left=left, y_right=right, width=width, confidence=1.0, drawn=True, placed=True)
     placed = [_placed(n, shapes[n]) if n in shapes else shape for n, shape in enumerate(track.shapes, start=1)]
-    return replace(track.with_marks(track.subject, tuple(placed)).with_fixture("ground", ground), found=track)
+    moved = track.with_marks(track.subject, tuple(placed)).with_fixture("ground", ground)
+    if placement.pivot is not None:
+        x, y = placement.pivot
+        moved = moved.with_fixture("pivot", Pivot(x=x, y=y, confidence=1.0, placed=True))
+    return replace(moved, found=track)
 
 
 def _placed(drawing: int, ellipse: Ellipse) -> Shape:

@@ -12,6 +12,7 @@ from django.db.models import prefetch_related_objects
 from motion import marks
 from motion.brief import Brief, Marking
 from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, Fault, faults, name_of
+from motion.exercises import exercise_of
 from motion.report.report import Report
 from nettlecap.classroom.models import Person
 from nettlecap.marking import chart, ink
@@ -127,6 +128,13 @@ class Desk:
     strokes: tuple[dict[str, Any], ...]
 
     @property
+    def gap_unit(self) -> str:
+        """In what the sheet's gaps are told."""
+        report = report_of(self.take)
+        unit = report.gap_unit if report else "px"
+        return unit if unit == "°" else f" {unit}"
+
+    @property
     def timing_page(self) -> str:
         """The exercise's own table of how its moves are timed."""
         return f"exercises/{self.take.brief.core.exercise}/_timing.html"
@@ -204,9 +212,9 @@ def lay_out_clip(take: Take) -> Desk:
 def _unmeasured(player: dict[str, Any], *, placeable: bool) -> dict[str, Any]:
     """What plays a clip, without what was measured in it; how its paper lies is no measure."""
     track = player["track"] or {}
-    kept = track if placeable else {"kind": track.get("kind"), "ground": None, "shapes": []}
-    told = {"shifts": track.get("shifts", []), **{k: kept.get(k) for k in ("kind", "ground", "shapes")}}
-    nothing: dict[str, Any] = {"arcs": [], "size": None, "ideal": [], "guide": [], "moments": []}
+    kept = track if placeable else {"kind": track.get("kind"), "shapes": []}
+    told = {"shifts": track.get("shifts", []), **{k: kept.get(k) for k in ("kind", "ground", "pivot", "shapes")}}
+    nothing: dict[str, Any] = {"arcs": [], "size": None, "ideal": [], "guide": [], "moments": [], "still": None}
     return {**player, **nothing, "track": told}
 
 
@@ -326,6 +334,8 @@ def _player(report: Report | None, kept: set[str], brief: Brief, *, with_guide: 
         "ideal": report.motion.get("ideal", []),
         "guide": _guide(brief, report) if with_guide else [],
         "moments": [moment.frame for moment in report.moments],
+        "fixture": exercise_of(brief).fixture,
+        "still": report.motion.get("rest_line"),
         "findings": [
             {
                 "key": finding_key(f),

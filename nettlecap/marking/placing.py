@@ -1,4 +1,4 @@
-"""Who places the ball or the ground by hand, and where that is kept: with the take, or with one's own blind part."""
+"""Who places by hand what moves or what it moves against, and where that is kept: with the take, or a blind part."""
 
 from __future__ import annotations
 
@@ -22,19 +22,19 @@ def may_place(person: Person, take: Take) -> bool:
     return policy.may_mark(person, take.brief.course_id)
 
 
-def place_ball(person: Person, take: Take, drawing: Any, ellipse: Any) -> None:
-    """Say where the ball is in a drawing, or with None take that back; the checks run again at once.
+def place_shape(person: Person, take: Take, drawing: Any, ellipse: Any) -> None:
+    """Say where what moves is in a drawing, or with None take that back; the checks run again at once.
 
     Raises NotAllowed, Refusal for no place, Conflict while the take is being looked at.
     """
     part = _part(person, take)
-    _keep(part, take, place.with_ball(take, drawing, ellipse))
+    _keep(part, take, place.with_shape(take, drawing, ellipse))
 
 
-def place_ground(person: Person, take: Take, ends: Any) -> None:
-    """Say where the ground is at the left and right edge of the frame, or with None take that back; as above."""
+def place_fixture(person: Person, take: Take, numbers: Any) -> None:
+    """Say where the ground's ends are, or the pivot, or with None take that back; as above."""
     part = _part(person, take)
-    _keep(part, take, place.with_ground(take, ends))
+    _keep(part, take, place.with_fixture(take, numbers))
 
 
 def find_again(person: Person, take: Take) -> None:
@@ -48,7 +48,7 @@ def find_again(person: Person, take: Take) -> None:
 
 def _part(person: Person, take: Take) -> Blind | None:
     """The blind part that this person places in, None for the take itself; the take is then as they see it."""
-    policy.require(may_place(person, take), "place the ball in this clip")
+    policy.require(may_place(person, take), "place what moves in this clip")
     part = None if take.trial else blind_of(person, take)
     if part is None and not take.trial:
         require_share(person, take)
@@ -61,7 +61,7 @@ def _part(person: Person, take: Take) -> Blind | None:
             else "These marks are returned. Reopen them first, to change what was measured."
         )
     if take.analysis.unfinished or not take.analysis.findings:
-        raise Conflict("This clip is being looked at. Place the ball when that is done.")
+        raise Conflict("This clip is being looked at. Place what moves when that is done.")
     return part
 
 

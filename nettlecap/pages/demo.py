@@ -16,12 +16,14 @@ from django.db import transaction
 from django.utils import timezone
 
 import motion.brief as core
-from motion.exercises.bounce.plan import Plan, Recipe, bounce
+from motion.exercises.bounce.plan import Recipe, bounce
+from motion.exercises.pendulum.feel import plan_of as swing_of
 from motion.guide.guide import checked
-from motion.synth import write
-from motion.synth.bounce import draw
+from motion.plan import Plan
+from motion.synth import draw, write
 from motion.synth.bounce.faults import FAULTS
 from motion.synth.look import LOOKS
+from motion.synth.pendulum.faults import FAULTS as LANTERN_FAULTS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
 from nettlecap.school.models import CourseLink, SchoolSystem
@@ -33,7 +35,7 @@ PASSWORD = "harbour-lamp"  # noqa: S105 (the demo's, printed to whoever starts i
 INSTRUCTOR, ASSISTANT = ("orla", "Orla Thistlewood"), ("bram", "Bram Osei-Quill")
 SIZE = (960, 540)
 FAULT_AT = 3.0
-FLOAT = "A cork float on the quay"
+FLOAT, LANTERN = "A cork float on the quay", "The lantern below deck"
 
 Tell = Callable[[str], None]
 
@@ -42,7 +44,8 @@ Tell = Callable[[str], None]
 class Pupil:
     """A demo student: how they draw, the form in which they hand in, and what goes wrong in their take.
 
-    ``first`` is what they handed in before, where this is their second take.
+    ``first`` is what they handed in before, where this is their second take; ``swing`` how their lantern goes, where
+    it is one.
     """
 
     login: str
@@ -52,6 +55,7 @@ class Pupil:
     faults: tuple[str, ...] = ()
     seed: int = 1
     recipe: Recipe = Recipe()
+    swing: core.Swing | None = None
     first: Pupil | None = None
 
     @property
@@ -111,6 +115,51 @@ PUPILS = (
 )
 
 
+_HUNG = core.Swing(pivot_x=480, pivot_y=64, length=310, size=84, angle=-36, count=5, keeps=0.92, swing_s=0.95)
+LANTERNS = (
+    Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("spacing.jump",), seed=3, swing=_HUNG),
+    Pupil(
+        login="kofi",
+        name="Kofi Lindqvist",
+        look="clean",
+        faults=("spacing.even",),
+        seed=2,
+        swing=replace(_HUNG, angle=32, swing_s=0.8),
+    ),
+    Pupil(login="safiya", name="Safiya Brandão", look="cel", swing=replace(_HUNG, keeps=0.9, size=96)),
+    Pupil(
+        login="mateus",
+        name="Mateus Ilves",
+        look="harbour",
+        faults=("arc.off_path", "volume.changes"),
+        seed=6,
+        swing=replace(_HUNG, angle=-42, size=76),
+    ),
+    Pupil(login="niamh", name="Niamh Adeyemi", look="night", faults=("arc.lopsided",), seed=5, swing=_HUNG),
+    Pupil(
+        login="ravi",
+        name="Ravi Kestrel",
+        look="cut-out",
+        form="gif",
+        faults=("timing.hold",),
+        seed=3,
+        swing=replace(_HUNG, angle=38, swing_s=1.1),
+    ),
+    Pupil(login="yulia", name="Yulia Marchbank", look="marker", faults=("arc.straight",), seed=7, swing=_HUNG),
+    Pupil(
+        login="tane",
+        name="Tane Oyelaran",
+        look="outline",
+        faults=("spacing.hangs", "contact.pivot"),
+        seed=4,
+        swing=replace(_HUNG, keeps=0.95),
+    ),
+)
+"""What the same students hand in for the second brief."""
+STEPS = 1 + len(PUPILS) + len(LANTERNS)
+"""How often a load tells how far it is."""
+
+
 class _Upload(io.BytesIO):
     """A drawn clip as if it came from a browser."""
 
@@ -138,22 +187,30 @@ def load(tell: Tell) -> None:
             course, people = _school()
             _briefs(course, people[INSTRUCTOR[0]])
             _school_system(course)
-    float_brief = Brief.objects.get(title=FLOAT)
-    for pupil in PUPILS:
-        tell(f"{pupil.name} hands in")
-        person = Person.objects.get(username=pupil.login)
-        there = Take.objects.own(person).count()
-        for take in pupil.takes[there:]:
-            hand_in(person, float_brief, [_drawn(take)])
+    for title, pupils in ((FLOAT, PUPILS), (LANTERN, LANTERNS)):
+        brief = Brief.objects.get(title=title)
+        for pupil in pupils:
+            tell(f"{pupil.name} hands in “{title}”")
+            person = Person.objects.get(username=pupil.login)
+            there = Take.objects.own(person).filter(brief=brief).count()
+            for take in pupil.takes[there:]:
+                hand_in(person, brief, [_drawn(take)])
 
 
 def sample_clips(folder: Path) -> list[Path]:
-    """Clips to try the hand-in with: one with a ball that hangs above the ground on its contact, one clean."""
+    """Clips to try the hand-in with: for each brief one with a fault, and one clean."""
     folder.mkdir(parents=True, exist_ok=True)
     hanging = Pupil(login="", name="", look="pencil", faults=("contact.gap",), seed=11)
     clean = replace(hanging, faults=(), look="clean")
+    leaping = Pupil(login="", name="", look="pencil", faults=("spacing.jump",), seed=12, swing=_HUNG)
+    steady = replace(leaping, faults=(), look="clean")
     paths = []
-    for name, pupil in (("float-hangs-above-the-quay.zip", hanging), ("float-lands-well.zip", clean)):
+    for name, pupil in (
+        ("float-hangs-above-the-quay.zip", hanging),
+        ("float-lands-well.zip", clean),
+        ("lantern-leaps-ahead.zip", leaping),
+        ("lantern-swings-well.zip", steady),
+    ):
         path = folder / name
         path.write_bytes(_drawn(pupil).getvalue())
         paths.append(path)
@@ -163,6 +220,8 @@ def sample_clips(folder: Path) -> list[Path]:
 def plan_of(pupil: Pupil) -> Plan:
     """What a pupil draws, faults included."""
     rng = np.random.default_rng(pupil.seed)
+    if pupil.swing is not None:
+        return _swung(pupil, pupil.swing, rng)
     plan = bounce(replace(pupil.recipe, width=SIZE[0], height=SIZE[1]))
     for code in pupil.faults:
         planted = next(p for p in (FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
@@ -170,12 +229,20 @@ def plan_of(pupil: Pupil) -> Plan:
     return plan
 
 
+def _swung(pupil: Pupil, swing: core.Swing, rng: np.random.Generator) -> Plan:
+    plan = swing_of(core.Brief(canvas=SIZE, asked=core.PendulumBrief(), guide=swing))
+    for code in pupil.faults:
+        plan = next(p for p in (LANTERN_FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
+    return plan
+
+
 def _drawn(pupil: Pupil) -> _Upload:
     plan = plan_of(pupil)
-    frames = draw.frames(plan, LOOKS[pupil.look], pupil.seed)
-    name = f"{pupil.login or 'float'}_cork_float.{'gif' if pupil.form == 'gif' else 'zip'}"
+    exercise, thing = ("pendulum", "lantern") if pupil.swing else ("bounce", "cork_float")
+    frames = draw.frames(exercise, plan, LOOKS[pupil.look], pupil.seed)
+    name = f"{pupil.login or 'school'}_{thing}.{'gif' if pupil.form == 'gif' else 'zip'}"
     with TemporaryDirectory() as folder:
-        path = write.save(frames, Path(folder) / name, pupil.form, plan.recipe.fps)
+        path = write.save(frames, Path(folder) / name, pupil.form, plan.fps)
         return _Upload(path.read_bytes(), name)
 
 
@@ -241,6 +308,17 @@ def _briefs(course: Course, instructor: Person) -> None:
         exposure="twos",
         guide=core.Feel(diameter=84, height=240, distance=0, hop_s=1.0, end="cycle", contacts=None, stretch=1.15),
     )
-    for brief, days, publish in ((float_brief, 2, True), (sinker, 9, True), (cycle, 16, False)):
+    lantern = replace(
+        plain,
+        title=LANTERN,
+        words="A ship’s lantern swings on its hook below deck, after the sea has gone by. Brass and glass: it keeps "
+        "its time, slows into both extremes, and dies away evenly. Five swings or so.",
+        frames=(48, 160),
+        asked=core.PendulumBrief(length_m=0.9),
+        guide=replace(_HUNG, swing_s=None),
+        terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
+    )
+    briefs = ((float_brief, 2, True), (lantern, 4, True), (sinker, 9, True), (cycle, 16, False))
+    for brief, days, publish in briefs:
         wanted = Wanted(core=checked(brief), due_at=now + timedelta(days=days))
         set_brief(instructor, course, wanted, publish=publish)

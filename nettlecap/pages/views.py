@@ -13,7 +13,7 @@ from nettlecap.guard import told_json
 from nettlecap.marking.desk import lay_out_clip, lay_out_trial
 from nettlecap.marking.draw_over import over
 from nettlecap.marking.measured_for import may_see_measures
-from nettlecap.marking.placing import find_again, may_place, place_ball, place_ground
+from nettlecap.marking.placing import find_again, may_place, place_fixture, place_shape
 from nettlecap.marking.reading import to_fix
 from nettlecap.marking.since import since
 from nettlecap.marking.views import shown_on_desk
@@ -77,17 +77,17 @@ def take_state(request: HttpRequest, take_id: int) -> HttpResponse:
 
 @require_POST
 def place(request: HttpRequest, take_id: int) -> HttpResponse:
-    """Place the ball or the ground by hand, take that back, or have the rest found again."""
+    """Place by hand what moves, or what it moves against, take that back, or have the rest found again."""
     takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
     seen = get_object_or_404(takes, pk=take_id)
     words = "That place could not be understood; nothing was changed."
     asked = told_json.read(request.POST.get("place", ""), dict, words=words)
     if "again" in asked:
         find_again(request.user, seen)
-    elif "ground" in asked:
-        place_ground(request.user, seen, asked["ground"])
+    elif seen.brief.exercise.fixture in asked:
+        place_fixture(request.user, seen, asked[seen.brief.exercise.fixture])
     else:
-        place_ball(request.user, seen, asked.get("drawing"), asked.get("ellipse"))
+        place_shape(request.user, seen, asked.get("drawing"), asked.get("ellipse"))
     if seen.trial:
         return render(request, "takes/_after_placing.html", _seen(request, take_id))
     return shown_on_desk(request, seen, "marking/_after_placing.html")

@@ -1,4 +1,4 @@
-"""Placing the ball or the ground by hand: what may be placed where, and having the rest found with that help."""
+"""Placing by hand what moves, or what it moves against: what may be placed where, and having the rest found anew."""
 
 from __future__ import annotations
 
@@ -14,8 +14,11 @@ from nettlecap.takes import look_at
 from nettlecap.takes.models import Take
 
 
-def with_ball(take: Take, drawing: Any, ellipse: Any) -> Placement:
-    """What is placed in a take, with the ball's place in a drawing, or (None) without it; Refusal for no place."""
+def with_shape(take: Take, drawing: Any, ellipse: Any) -> Placement:
+    """What is placed in a take, with what moves put in its place in a drawing, or (None) without that.
+
+    Raises Refusal for no place.
+    """
     drawings = {e["drawing"] for e in (take.analysis.findings or {}).get("clip", {}).get("exposures", ())}
     if not isinstance(drawing, int) or isinstance(drawing, bool) or drawing not in drawings:
         raise Refusal("There is no such drawing in this clip.")
@@ -25,9 +28,9 @@ def with_ball(take: Take, drawing: Any, ellipse: Any) -> Placement:
     return _read({**take.placed, "shapes": shapes})
 
 
-def with_ground(take: Take, ends: Any) -> Placement:
-    """The same with the ground's place at the left and right edge of the frame, or (None) without it."""
-    return _read({**take.placed, "ground": ends})
+def with_fixture(take: Take, numbers: Any) -> Placement:
+    """The same with what it moves against in its place: the ground's ends, or the pivot; (None) without it."""
+    return _read({**take.placed, take.brief.exercise.fixture: numbers})
 
 
 def _read(told: dict[str, Any]) -> Placement:

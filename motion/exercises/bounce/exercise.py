@@ -18,6 +18,7 @@ from motion.exercises.bounce.scene import Scene, look
 from motion.exercises.bounce.sheet import BounceSketch
 from motion.exercises.exercise import Exercise, Guided, Nouns
 from motion.track import Track, of_shapes
+from motion.tracking import placing
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
 from motion.tracking.subjects import blob
@@ -94,6 +95,8 @@ BOUNCE: Exercise[Plan, Scene] = Exercise(
     ),
     follow=_follow,
     nothing=_nothing,
+    placed=placing.apply,
+    fixture="ground",
     look=look,
     check=judged,
     lacks=lacks,

@@ -104,6 +104,11 @@ class Plan:
         return self.recipe.fps
 
     @property
+    def floor(self) -> tuple[float, float]:
+        """The ground's y in the middle of the frame, px, and its slope."""
+        return self.recipe.ground_y, self.recipe.slope
+
+    @property
     def gravity(self) -> float:
         return self.recipe.gravity
 

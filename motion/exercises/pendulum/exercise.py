@@ -81,6 +81,8 @@ PENDULUM: Exercise[Plan, Scene] = Exercise(
     ),
     follow=_follow,
     nothing=_nothing,
+    placed=follow.applied,
+    fixture="pivot",
     look=look,
     check=judged,
     lacks=lacks,

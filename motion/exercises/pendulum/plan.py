@@ -14,6 +14,7 @@ from typing import Literal
 from motion.exercises.pendulum.ideal import Motion
 
 Role = Literal["swing", "rest"]
+FLOOR = 0.94
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -77,6 +78,11 @@ class Plan:
     @property
     def fps(self) -> float:
         return self.recipe.fps
+
+    @property
+    def floor(self) -> tuple[float, float]:
+        """Where a floor would be drawn below it: px from the top, and its slope."""
+        return FLOOR * self.recipe.height, 0.0
 
     @property
     def frames(self) -> int:

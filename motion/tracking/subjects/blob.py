@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
-from motion.clip import Clip
+from motion.clip import Clip, Exposure
 from motion.track import Oversights, Shape, Track, of_shapes
 from motion.tracking import again, follow, ghosts, ground, guide_left, outline, placing
 from motion.tracking.again import Usual
@@ -35,33 +37,68 @@ def track(
     the others are found with that help. A drawing in which no ball is found has None for a shape; a clip
     in which nothing moves has none at all and no ground. Raises DamagedFile when a picture cannot be decoded.
     """
+    followed = follow_through(clip, placement.shapes, progress)
+    level = ground.find(followed.eye.background.light, followed.in_order, ground_y)
+    result = of_shapes(
+        exposures=followed.exposures,
+        shapes=followed.shapes,
+        ground=level,
+        guide_shows=guide_left.shows(followed.eye.background, followed.in_order, level),
+        **followed.about,
+    )
+    return placing.apply(result, placement)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Followed:
+    """A clip looked through for one compact shape: one entry a drawing in ``seen`` and ``shapes``."""
+
+    pictures: Pictures
+    eye: Eye
+    seen: list[Seen]
+    exposures: tuple[Exposure, ...]
+    shapes: tuple[Shape | None, ...]
+    ghostly: frozenset[int]
+    empty: frozenset[int]
+
+    @property
+    def in_order(self) -> list[Shape | None]:
+        """The shapes in playing order."""
+        return [self.shapes[e.drawing - 1] for e in self.exposures]
+
+    @property
+    def about(self) -> dict[str, Any]:
+        """What a track tells of its drawings whatever is followed in them."""
+        return {
+            "pictures": tuple(s.picture for s in self.seen),
+            "shifts": tuple(s.shift for s in self.seen) if self.pictures.steady.register else (),
+            "oversights": Oversights(
+                ghosts=_numbers(self.ghostly),
+                bare=_numbers([i for i, s in enumerate(self.seen) if s.bare]),
+                empty=_numbers(self.empty),
+            ),
+        }
+
+
+def follow_through(clip: Clip, placed: Mapping[int, Ellipse], progress: Progress | None) -> Followed:
+    """Find drawings, background and the shape that moves; ``placed`` is where a person put it, by drawing number."""
     tell = progress or (lambda part, step: None)
     tell(0.0, "reading the pictures")
     pictures = Pictures(clip)
     eye = Eye(pictures.background())
     found = scan(pictures, eye, tell)
-    tell(0.92, "following the ball")
+    tell(0.92, "following what moves")
     empty = found.empty()
-    chosen, ghostly = _follow(pictures, eye, found.seen, empty, placement.shapes)
-    shapes = _shapes(chosen)
-    exposures = expose(found.numbers, clip.picture_frames)
-    in_order = [shapes[e.drawing - 1] for e in exposures]
-    still = eye.background
-    level = ground.find(still.light, in_order, ground_y)
-    result = of_shapes(
-        exposures=exposures,
-        shapes=tuple(shapes),
-        pictures=tuple(s.picture for s in found.seen),
-        ground=level,
-        shifts=tuple(s.shift for s in found.seen) if pictures.steady.register else (),
-        oversights=Oversights(
-            ghosts=_numbers(ghostly),
-            bare=_numbers([i for i, s in enumerate(found.seen) if s.bare]),
-            empty=_numbers(empty),
-        ),
-        guide_shows=guide_left.shows(still, in_order, level),
+    chosen, ghostly = _follow(pictures, eye, found.seen, empty, placed)
+    return Followed(
+        pictures=pictures,
+        eye=eye,
+        seen=found.seen,
+        exposures=expose(found.numbers, clip.picture_frames),
+        shapes=tuple(_shapes(chosen)),
+        ghostly=frozenset(ghostly),
+        empty=empty,
     )
-    return placing.apply(result, placement)
 
 
 def _numbers(indices: Iterable[int]) -> frozenset[int]:
@@ -84,7 +121,7 @@ def _follow(
     chosen = follow.choose([s.candidates for s in seen], usual)
     poor = [i for i in drawn if i not in by_hand and again.is_poor(chosen[i], usual)]
     if poor:
-        for i, sight in _sights(pictures, eye, seen, poor):
+        for i, sight in sights(pictures, eye, seen, poor):
             seen[i].candidates += again.look(sight, usual, _places(chosen, poor, i))
         chosen = follow.choose([s.candidates for s in seen], usual)
     suspects = sorted({*poor, *_beside_a_double(seen, chosen, usual)})
@@ -97,7 +134,7 @@ def _by_hand(pictures: Pictures, eye: Eye, seen: list[Seen], placed: Mapping[int
     """What a person placed, by index from 0, with the contrast that the drawing has there."""
     wanted = sorted(n - 1 for n in placed if 1 <= n <= len(seen))
     found = {}
-    for i, sight in _sights(pictures, eye, seen, wanted):
+    for i, sight in sights(pictures, eye, seen, wanted):
         ellipse = placed[i + 1]
         near = outline.near(sight, ellipse)
         contrast = near.contrast if near else float(sight.threshold)
@@ -111,7 +148,7 @@ def _usual(pictures: Pictures, eye: Eye, seen: list[Seen], drawn: Sequence[int])
     if first is None or _agreeing([seen[i].candidates for i in drawn], first) >= ENOUGH_AGREE:
         return first
     few = [drawn[i] for i in sorted({round(v) for v in np.linspace(0, len(drawn) - 1, MOST_ASKED)})]
-    strong = [again.strongest(sight) for _, sight in _sights(pictures, eye, seen, few)]
+    strong = [again.strongest(sight) for _, sight in sights(pictures, eye, seen, few)]
     second = follow.usual(strong)
     weak = [seen[i].candidates for i in few]
     return second if second and _agreeing(strong, second) > _agreeing(weak, first) else first
@@ -131,14 +168,14 @@ def _among_ghosts(
     usual: Usual,
 ) -> tuple[list[Candidate | None], list[int]]:
     """Look at every drawing again for what is as strong as the ball alone."""
-    for i, sight in _sights(pictures, eye, seen, drawn):
+    for i, sight in sights(pictures, eye, seen, drawn):
         strong = again.look(sight, usual, _places(chosen, (), i))
         seen[i].candidates = strong or seen[i].candidates
     chosen = follow.choose([s.candidates for s in seen], usual)
     return chosen, _ghostly(pictures, eye, seen, chosen, drawn)
 
 
-def _sights(pictures: Pictures, eye: Eye, seen: list[Seen], indices: Sequence[int]) -> Iterator[tuple[int, Sight]]:
+def sights(pictures: Pictures, eye: Eye, seen: list[Seen], indices: Sequence[int]) -> Iterator[tuple[int, Sight]]:
     """The drawings at ``indices`` (ascending, from 0), each with what it shows."""
     lights = pictures.of([seen[i].picture for i in indices])
     for i, (light, _) in zip(indices, lights, strict=True):
@@ -179,7 +216,7 @@ def _ghostly(
     noise = eye.background.noise
     return [
         i
-        for i, sight in _sights(pictures, eye, seen, indices)
+        for i, sight in sights(pictures, eye, seen, indices)
         if ghosts.shows(sight.differs.whole(), noise, chosen[i], ghosts.neighbours(chosen, i))
     ]
 

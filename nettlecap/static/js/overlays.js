@@ -30,6 +30,11 @@ export class Overlays {
         points: pointsAttribute([[-0.5, ground.y_left], [data.clip.width - 0.5, ground.y_right]]),
       });
     }
+    if (layers.ground && data.still) add(this.still, "polyline", { class: "o-ground inferred", points: pointsAttribute(data.still) });
+    if (layers.ground && data.track.pivot) {
+      const [cx, cy] = data.track.pivot;
+      add(this.still, "circle", { class: "o-pivot", cx: cx + 0.5, cy: cy + 0.5, r: data.clip.width / 160 });
+    }
     if (layers.grid) this.drawGrid();
     if (layers.path) this.drawPath();
     if (layers.arcs) {
@@ -79,11 +84,19 @@ export class Overlays {
     if (layers.shape) {
       const shape = shapes.get(drawingAt(exposures, clock.frame));
       this.outline(shape, shape?.source === "placed" ? "o-shape placed" : "o-shape");
+      this.drawParts(drawingAt(exposures, clock.frame));
     }
     if (layers.ideal) this.ghost(data.ideal, "o-ideal");
     if (layers.guide) this.ghost(data.guide, "o-guide");
     if (layers.findings && !clock.playing) this.drawFindings();
     this.drawStrokes();
+  }
+
+  /** The lines of a drawing's parts, each from where it hangs to its end. */
+  drawParts(drawing) {
+    (this.player.data.track.chains || []).filter((chain) => chain.drawing === drawing).forEach((chain) => {
+      add(this.moving, "polyline", { class: "o-part", points: pointsAttribute(chain.points) });
+    });
   }
 
   /** What the marker drew over the frame that shows; their shapes are the server's. */

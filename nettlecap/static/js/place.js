@@ -6,7 +6,7 @@ import { ellipseFrom, handlesOf, turned } from "./geometry.js";
 
 const SVG = "http://www.w3.org/2000/svg";
 const NUDGE = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
-const NAMES = { middle: "Middle", along: "End of the long axis", across: "End of the short axis", left: "Ground at the left", right: "Ground at the right" };
+const NAMES = { pivot: "Pivot", middle: "Middle", along: "End of the long axis", across: "End of the short axis", left: "Ground at the left", right: "Ground at the right" };
 
 export class Place {
   constructor(player) {
@@ -49,14 +49,20 @@ export class Place {
     return ground ? [ground.y_left, ground.y_right] : [level, level];
   }
 
+  /** The handles of what it moves against, by name. */
+  still() {
+    const { clip, fixture, track } = this.player.data;
+    if (fixture === "pivot") return { pivot: track.pivot || [clip.width / 2, clip.height / 10] };
+    const [left, right] = this.ends();
+    return { left: [6, left], right: [clip.width - 7, right] };
+  }
+
   draw() {
     if (this.held) return;
     const focused = this.group.contains(document.activeElement) ? document.activeElement.dataset.handle : null;
     this.group.replaceChildren();
     if (!this.on) return;
-    const { width } = this.player.data.clip;
-    const [left, right] = this.ends();
-    const places = { ...handlesOf(this.current().shape), left: [6, left], right: [width - 7, right] };
+    const places = { ...handlesOf(this.current().shape), ...this.still() };
     Object.entries(places).forEach(([name, place]) => this.handle(name, place));
     if (focused) this.group.querySelector(`[data-handle="${focused}"]`)?.focus();
   }
@@ -111,7 +117,10 @@ export class Place {
 
   moveTo(name, x, y) {
     const { data, shapes } = this.player;
-    if (name === "left" || name === "right") {
+    if (name === "pivot") {
+      data.track.pivot = [x, y];
+      this.player.overlays.drawStill();
+    } else if (name === "left" || name === "right") {
       const [left, right] = this.ends();
       const ground = data.track.ground || { drawn: true };
       data.track.ground = { ...ground, y_left: name === "left" ? y : left, y_right: name === "right" ? y : right };
@@ -124,6 +133,10 @@ export class Place {
   }
 
   save(name) {
+    if (name === "pivot") {
+      this.send({ pivot: this.player.data.track.pivot });
+      return;
+    }
     if (name === "left" || name === "right") {
       this.send({ ground: this.ends() });
       return;

@@ -63,8 +63,8 @@ def _of_swing(scene: Scene, swing: Swing, off: float, expected: float, allowed: 
         expected=expected,
         tolerance=allowed,
         unit="frames",
-        message=f"{span(steps[0].frame, steps[-1].last_frame)}: swing {swing.number} takes {expected + off:.0f} frames; "
-        f"the others take {expected:.0f}, so it reads too {word}. A pendulum keeps its time.",
+        message=f"{span(steps[0].frame, steps[-1].last_frame)}: swing {swing.number} takes {expected + off:.0f} "
+        f"frames; the others take {expected:.0f}, so it reads too {word}. A pendulum keeps its time.",
         advice=f"{mend[0]} {count} frame{'s' if count > 1 else ''} {mend[1]} it: {mend[2]} drawings, the largest gap "
         "still through the middle.",
         overlay=(overlay.frames(middle.frame, -min(count, middle.frames) if off > 0 else count),),

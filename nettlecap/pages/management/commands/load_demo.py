@@ -21,10 +21,10 @@ class Command(BaseCommand):
             self.stdout.write("The data of last time are there; nothing was loaded.")
             return
         unfinished.touch()
-        steps = iter(range(1, len(demo.PUPILS) + 2))
+        steps = iter(range(1, demo.STEPS + 1))
 
         def tell(words: str) -> None:
-            self.stdout.write(f"  {next(steps)} of {len(demo.PUPILS) + 1}  {words}")
+            self.stdout.write(f"  {next(steps)} of {demo.STEPS}  {words}")
             self.stdout.flush()
 
         demo.load(tell)

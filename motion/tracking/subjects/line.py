@@ -1,0 +1,173 @@
+"""A line that leaves a shape: its middle to a fraction of a pixel, and where it ends.
+
+Looked for in how a drawing differs from what stands still, near where it is expected: across it at many stations the
+middle of what differs is taken, and a straight line is laid through those robustly. So an outlined bar, a thread and a
+string that scenery hides in places are all found by their middles.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Place = tuple[float, float]
+Values = NDArray[np.float64]
+
+STATIONS = 48
+BEYOND = 1.1
+"""Lines are followed from so many radii of their shape on."""
+WEDGE_DEGREES, WEDGE_STEP = 14.0, 0.2
+"""So far to both sides of where it is expected a line is looked for, and how finely."""
+LEAST_SEEN = 0.25
+"""A line that is seen at a smaller share of its stations is none."""
+ACROSS_PX, ACROSS = 9.0, 0.05
+"""How far to both sides its middle is looked for: px, and a share of its length."""
+SURE_PX = 0.6
+ROUNDS = 6
+GAP_PX, GAP = 5.0, 0.03
+"""A line may be hidden on its way for so many px, or such a share of its length, and goes on."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found:
+    """A straight line as found: a point on it, its unit direction away from the shape, and where it ends along that.
+
+    ``start`` and ``end`` are px from the point; ``seen`` is at which share of its stations it shows, ``half`` about
+    half of its width, px.
+    """
+
+    x: float
+    y: float
+    dx: float
+    dy: float
+    start: float
+    end: float
+    seen: float
+    half: float
+
+    def at(self, along: float) -> Place:
+        """The point so many px along it."""
+        return self.x + along * self.dx, self.y + along * self.dy
+
+    def nearest(self, to: Place) -> float:
+        """How far along it the point nearest to a place lies, px."""
+        return (to[0] - self.x) * self.dx + (to[1] - self.y) * self.dy
+
+
+def find(differs: NDArray[np.uint8], threshold: int, centre: Place, radius: float, towards: Place) -> Found | None:
+    """The line from a shape (``centre``, ``radius`` px) that leads about ``towards`` a place; None where none shows."""
+    far = math.hypot(towards[0] - centre[0], towards[1] - centre[1])
+    if far <= BEYOND * radius + 4:
+        return None
+    marks = _marks(differs, threshold)
+    way = _direction(
+        marks, centre, BEYOND * radius + 2, far, math.atan2(towards[1] - centre[1], towards[0] - centre[0])
+    )
+    if way is None:
+        return None
+    laid = _middle(marks, centre, BEYOND * radius + 2, far, way)
+    if laid is None:
+        return None
+    point, direction, seen, half = laid
+    end = _end(marks, point, direction, BEYOND * radius + 2, far, half)
+    return Found(
+        x=point[0],
+        y=point[1],
+        dx=direction[0],
+        dy=direction[1],
+        start=BEYOND * radius + 2,
+        end=end,
+        seen=seen,
+        half=half,
+    )
+
+
+def _marks(differs: NDArray[np.uint8], threshold: int) -> NDArray[np.float32]:
+    """How surely something is drawn at each pixel, 0 to 1."""
+    low, high = float(threshold), float(2.5 * threshold + 12)
+    return np.asarray(np.clip((differs.astype(np.float32) - low) / (high - low), 0.0, 1.0), np.float32)
+
+
+def _sampled(marks: NDArray[np.float32], x: Values, y: Values) -> Values:
+    found = cv2.remap(
+        marks, x.astype(np.float32), y.astype(np.float32), cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
+    )
+    return np.asarray(found, np.float64)
+
+
+def _direction(marks: NDArray[np.float32], centre: Place, start: float, far: float, expected: float) -> float | None:
+    """The direction, radians, in which most is drawn from a shape on: the middle of the wedge that it fills."""
+    turns = np.arange(-WEDGE_DEGREES, WEDGE_DEGREES + WEDGE_STEP, WEDGE_STEP)
+    reach = np.arange(start, max(start + 4, 0.92 * far), 2.0)
+    angles = expected + np.radians(turns)[:, None]
+    shown = _sampled(marks, centre[0] + reach[None, :] * np.cos(angles), centre[1] + reach[None, :] * np.sin(angles))
+    strength = shown.mean(axis=1)
+    best = int(np.argmax(strength))
+    if strength[best] < 0.06:
+        return None
+    # Both edges of an outlined bar belong to it: what is half as strong beside the best, and what lies between.
+    near = np.abs(turns - turns[best]) <= 6.0
+    strong = np.flatnonzero(near & (strength >= 0.5 * strength[best]))
+    middle = float((strength[strong] * turns[strong]).sum() / strength[strong].sum())
+    return expected + math.radians(middle)
+
+
+def _middle(
+    marks: NDArray[np.float32], centre: Place, start: float, far: float, way: float
+) -> tuple[Place, Place, float, float] | None:
+    """A point, the direction, at which share it is seen, and half its width, of the line through its middles."""
+    along = np.linspace(start, max(start + 4, 0.96 * far), STATIONS)
+    dx, dy = math.cos(way), math.sin(way)
+    offset, slope, half, seen = 0.0, 0.0, ACROSS_PX + ACROSS * far, 0.0
+    for turn in range(3):
+        reach = max(3.0, half if turn else ACROSS_PX + ACROSS * far)
+        across = np.arange(-reach, reach + 0.5, 0.5)
+        middle = offset + slope * along
+        x = centre[0] + along[:, None] * dx - (middle[:, None] + across[None, :]) * dy
+        y = centre[1] + along[:, None] * dy + (middle[:, None] + across[None, :]) * dx
+        shown = _sampled(marks, x, y)
+        weight = shown.sum(axis=1)
+        usual = float(np.median(weight[weight > 0.8])) if (weight > 0.8).any() else 0.0
+        good = (weight > 0.8) & (weight < 2.5 * usual + 1)
+        seen = float(good.mean())
+        if good.sum() < max(4, LEAST_SEEN * STATIONS):
+            return None
+        at = (shown[good] * across).sum(axis=1) / weight[good] + middle[good]
+        offset, slope = _laid(along[good], at)
+        spread = np.sqrt((shown[good] * (across - (at - middle[good])[:, None]) ** 2).sum(axis=1) / weight[good])
+        half = float(np.median(spread)) * 2.2 + 2.0
+    turned = math.atan(slope)
+    direction = math.cos(way + turned), math.sin(way + turned)
+    point = centre[0] - offset * dy, centre[1] + offset * dx
+    return point, direction, seen, max(0.5, half - 2.0)
+
+
+def _laid(along: Values, at: Values) -> tuple[float, float]:
+    """Offset and slope of a straight line through points, robust against some that lie apart."""
+    weights = np.ones_like(at)
+    offset, slope = float(np.median(at)), 0.0
+    for _ in range(ROUNDS):
+        slope, offset = np.polyfit(along, at, 1, w=np.sqrt(weights))
+        apart = np.abs(at - (offset + slope * along))
+        scale = max(0.15, 1.5 * float(np.median(apart)))
+        weights = 1.0 / (1.0 + (apart / scale) ** 2)
+    return float(offset), float(slope)
+
+
+def _end(marks: NDArray[np.float32], point: Place, direction: Place, start: float, far: float, half: float) -> float:
+    """How far along a line it is drawn, px, seen from its shape on; short stretches that are hidden are passed over."""
+    along = np.arange(start, far + max(24.0, 0.2 * far), 0.5)
+    across = np.arange(-max(1.0, half), max(1.0, half) + 0.5, 0.5)
+    x = point[0] + along[:, None] * direction[0] - across[None, :] * direction[1]
+    y = point[1] + along[:, None] * direction[1] + across[None, :] * direction[0]
+    strength = _sampled(marks, x, y).max(axis=1)
+    drawn = np.flatnonzero(strength > 0.5)
+    if not len(drawn):
+        return start
+    gaps = np.diff(drawn) * 0.5
+    stops = np.flatnonzero(gaps > max(GAP_PX, GAP * far))
+    return float(along[drawn[stops[0]] if len(stops) else drawn[-1]])
