@@ -9,6 +9,6 @@ Conventions, held everywhere in this package:
 * Pixel positions: x to the right, y down, in float pixels; the centre of the top left pixel is (0, 0).
 * Angles in degrees, counter-clockwise as seen on screen, 0 along +x; an axis lies in (-90, 90].
 * Times are in frames, lengths in px, unless a name ends in another unit (``_m``, ``_d``, ``_s``).
-* Heights (in the ball's model) point up, from the ground.
+* Heights point up, from the ground.
 * A value that could not be measured is ``None``; nothing is ever guessed in its place.
 """

@@ -27,7 +27,7 @@ class MotionError(Exception):
 class BriefError(MotionError, ValueError):
     """A brief with one or more bad values.
 
-    ``problems`` maps the dotted name of a field (``bounce.material``, or ``""`` for the whole) to a sentence.
+    ``problems`` maps the dotted name of a field (``guide.height``, or ``""`` for the whole) to a sentence.
     """
 
     def __init__(self, problems: dict[str, str]) -> None:

@@ -179,8 +179,8 @@ def of_shapes(
     pictures: tuple[int, ...],
     ground: Ground | None = None,
     *,
-    kind: str = "ball",
-    subject: str = "ball",
+    kind: str = "shape",
+    subject: str = "shape",
     **more: Any,
 ) -> Track:
     """The track of one shape, over a ground where there is one."""

@@ -94,7 +94,9 @@ class Feel:
         group="way",
         meaning="where it begins; null: so that all stands in the middle",
     )
-    ground_y: float = number(450.0, 1, MAX_SIDE, px="y", label="Ground (px from the top)", meaning="the ground")
+    ground_y: float = number(
+        450.0, 1, MAX_SIDE, px="y", label="Ground (px from the top)", group="still", meaning="the ground"
+    )
     start: Start = choice(
         "dropped",
         ("dropped", "let go at the top"),

@@ -31,7 +31,7 @@ Place = tuple[float, float]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Nouns:
-    """Words for messages and pages: what is set (``bouncing ball``), what moves (``ball``), one run of it (``bounce``).
+    """Words for messages and pages: what is set, what moves, one run of it.
 
     ``moment`` is what two clips are laid together by (``contact``), ``ideal_size`` what the grid's squares are as wide
     as.
@@ -123,7 +123,7 @@ class Sketch(Protocol[Planned_contra]):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Guided(Generic[P]):
-    """The ideal motion of a brief: as a plan, as a chart, as a sheet, in words, and to take hold of.
+    """The ideal motion of a brief, and how many frames a clip of it usually has: as a plan, as a chart, as a sheet, in words, and to take hold of.
 
     ``keys`` are indices of key drawings, ``shares`` how far each in-between is on its way from the key before to the
     key after, ``by_hand`` those that were set by hand, ``free`` whether a drawing can be; ``slow_first`` tells at which
@@ -132,6 +132,7 @@ class Guided(Generic[P]):
     """
 
     blank: Ideal
+    frames: tuple[int, int]
     presets: tuple[Preset, ...]
     plan: Callable[[Brief], P]
     keys: Callable[[P], list[int]]

@@ -1,7 +1,7 @@
 """A take mended as its findings say: the student's own drawings, cut out and moved, over their own background.
 
 Nothing is drawn anew. Each drawing that a finding places elsewhere is cut out along its measured outline, what it
-covered is filled from the drawings in which the ball is elsewhere, and it is set in its place, reshaped where the
+covered is filled from the drawings in which the subject is elsewhere, and it is set in its place, reshaped where the
 finding gives it another shape. Frames are added and taken away as the findings say.
 """
 
@@ -29,7 +29,7 @@ MARGIN_PX, MARGIN = 3.0, 0.05
 """How much farther than its outline a drawing is cut out: px, and a share of its size."""
 SOFT_PX = 2.0
 CORE_PX = 1.5
-"""A ball covers what lies so far (px) within its outline, even where it is as light as the paper."""
+"""A subject covers what lies so far (px) within its outline, even where it is as light as the paper."""
 ALIKE = 12.0
 """Values (of 255) that differ by less are the same."""
 
@@ -100,7 +100,7 @@ def pictures(findings: dict[str, Any], drawings: Path, shown: Sequence[Shown]) -
 
 
 class _Behind:
-    """What lies behind the ball: the middle value of each pixel over the drawings that do not cover it."""
+    """What lies behind the subject: the middle value of each pixel over the drawings that do not cover it."""
 
     def __init__(self, findings: dict[str, Any], drawings: Path, shapes: dict[int, Shape]) -> None:
         numbers = sorted({e["drawing"] for e in findings["clip"]["exposures"]})
@@ -135,7 +135,7 @@ def _cut(shape: Shape, size: tuple[int, int], margin: float | None = None) -> ND
 
 
 def _spread(shape: Shape) -> NDArray[np.float64]:
-    """(2, 2): the map of the unit circle onto a shape without turning it, so that what is drawn on a ball stays put."""
+    """(2, 2): the map of the unit circle onto a shape without turning it, so that what is drawn on it stays put."""
     turn = math.radians(-float(shape["angle"]))
     turned = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
     return np.asarray(turned @ np.diag([shape["major"] / 2, shape["minor"] / 2]) @ turned.T)
@@ -149,7 +149,7 @@ def _moved(picture: Picture, behind: _Behind, shape: Shape, place: Shape) -> Pic
     mask = _cut(shape, size)[rows, columns, None]
     filled = picture.astype(np.float32)
     filled[rows, columns] = own * (1 - mask) + there * mask
-    # Beside the ball only what is not background goes with it, so that no piece of a ground line does.
+    # Beside the subject only what is not background goes with it, so that no piece of a ground line does.
     unlike = np.clip((np.abs(own - there).max(axis=2, keepdims=True) - ALIKE) / ALIKE, 0, 1)
     mask = mask * np.maximum(unlike, _cut(shape, size, margin=-CORE_PX)[rows, columns, None])
     cut_out = np.zeros((*size, 5), np.float32)

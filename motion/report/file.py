@@ -121,7 +121,7 @@ def read_back(told: dict[str, Any]) -> tuple[Clip, Track]:
         tuple(range(len(shapes))),
         Ground(width=about["width"], **ground) if ground else None,
         kind=track["kind"],
-        subject=track.get("subject", "ball"),
+        subject=track.get("subject", track["kind"]),
         shifts=tuple(Shift(x=x, y=y, turn=turn) for x, y, turn in track.get("shifts", ())),
         oversights=Oversights(**{k: frozenset(v) for k, v in track.get("oversights", {}).items()}),
         guide_shows=track.get("guide_shows", False),

@@ -14,9 +14,9 @@ Colour = tuple[int, int, int]
 class Look:
     """One way of drawing. Colours are red, green, blue; widths in px.
 
-    ``wobble`` is the unsteadiness of the hand as a share of the diameter, ``jitter`` how far it misplaces the
+    ``wobble`` is the unsteadiness of the hand as a share of the size, ``jitter`` how far it misplaces the
     centre, ``grain`` the paper's noise in levels. ``paper`` None is transparency; ``scenery`` paints a still view
-    behind. ``fill`` None leaves the ball unfilled. ``drift`` is how unsteadily the paper lies under the camera, px,
+    behind. ``fill`` None leaves the subject unfilled. ``drift`` is how unsteadily the paper lies under the camera, px,
     ``flicker`` how much its light wavers, as a share; ``register`` shows the paper's peg holes.
     """
 
@@ -154,19 +154,19 @@ def random_look(rng: np.random.Generator) -> Look:
         wobble=float(rng.uniform(0.0, 0.01)),
         jitter=float(rng.uniform(0.0, 0.008)),
         grain=float(rng.choice([0.0, 0.0, rng.uniform(1.0, 5.0)])) if paper else 0.0,
-        # Through an unfilled ball its own shadow would show.
+        # Through an unfilled subject its own shadow would show.
         shadow=bool(filled and rng.random() < 0.12),
     )
 
 
 def second_tone(fill: Colour) -> Colour:
-    """The lighter half of a two-toned ball."""
+    """The lighter half of a two-toned subject."""
     red, green, blue = (min(255, c + 90) for c in fill)
     return red, green, blue
 
 
 def _shows(fill: Colour | None, paper: Colour | None) -> bool:
-    """Whether the lighter half of a ball without an outline shows; on transparency any does."""
+    """Whether the lighter half of a subject without an outline shows; on transparency any does."""
     return fill is None or paper is None or _stands_out(second_tone(fill), paper)
 
 

@@ -1,7 +1,7 @@
-"""A second look at drawings in which the first one found no whole ball, now that the clip's ball is known.
+"""A second look at drawings in which the first one found no whole subject, now that the clip's subject is known.
 
-Neighbours that show through, speed lines and trails run together with the ball at the first look's threshold. What
-is as strong as the ball's own outline does not, and a ring of the ball's size finds it among the rest.
+Neighbours that show through, speed lines and trails run together with the subject at the first look's threshold. What
+is as strong as the subject's own outline does not, and a ring of the subject's size finds it among the rest.
 """
 
 from __future__ import annotations
@@ -19,26 +19,26 @@ from motion.tracking.ellipse import Ellipse
 from motion.tracking.outline import Candidate
 
 POOR = 0.8
-"""A ball less round than this is looked at again, ..."""
+"""A subject less round than this is looked at again, ..."""
 POOR_SIZE = 0.12
 """... and one that is off the usual size by more, in logarithms."""
 STRONG = 0.65
-"""What is fainter than this share of the ball's usual contrast is left out of a second look."""
+"""What is fainter than this share of the subject's usual contrast is left out of a second look."""
 RINGS = 5
 RING_PX = 24
-"""Rings are looked for where the ball is shrunk to so many pixels."""
+"""Rings are looked for where the subject is shrunk to so many pixels."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Usual:
-    """The clip's ball: diameter in px, contrast in levels."""
+    """The clip's subject: size in px, contrast in levels."""
 
     size: float
     contrast: float
 
 
 def is_poor(candidate: Candidate | None, usual: Usual) -> bool:
-    """Whether a drawing with this ball, or none, deserves a second look."""
+    """Whether a drawing with this subject, or none, deserves a second look."""
     if candidate is None:
         return True
     if candidate.clipped:
@@ -47,14 +47,14 @@ def is_poor(candidate: Candidate | None, usual: Usual) -> bool:
 
 
 def look(sight: Sight, usual: Usual, places: Iterable[tuple[float, float]]) -> list[Candidate]:
-    """What may be the ball in a drawing: strong shapes, rings of its size, and what lies at ``places`` (x, y)."""
+    """What may be the subject in a drawing: strong shapes, rings of its size, and what lies at ``places`` (x, y)."""
     strong = max(sight.threshold, int(STRONG * usual.contrast))
     sight = replace(sight, threshold=strong, faint=STRONG)
     found = outline.candidates(sight)
-    if _has_ball(found, usual):
+    if _has_subject(found, usual):
         return found
     found += outline.candidates(sight, closing=False)
-    if _has_ball(found, usual):
+    if _has_subject(found, usual):
         return _unlike(found)
     for x, y in [*_rings(sight.differs.whole(), usual), *places]:
         circle = Ellipse(x=x, y=y, major=usual.size, minor=usual.size, angle=0.0)
@@ -64,12 +64,12 @@ def look(sight: Sight, usual: Usual, places: Iterable[tuple[float, float]]) -> l
     return _unlike(found)
 
 
-def _has_ball(found: Sequence[Candidate], usual: Usual) -> bool:
+def _has_subject(found: Sequence[Candidate], usual: Usual) -> bool:
     return any(c.roundness >= outline.ROUND_ENOUGH and not is_poor(c, usual) for c in found)
 
 
 def strongest(sight: Sight) -> list[Candidate]:
-    """What may be the ball when only the strongest marks of a drawing count."""
+    """What may be the subject when only the strongest marks of a drawing count."""
     marks = sight.differs.part[sight.differs.part > sight.threshold]
     if marks.size == 0:
         return []
@@ -78,7 +78,7 @@ def strongest(sight: Sight) -> list[Candidate]:
 
 
 def _rings(differs: NDArray[np.uint8], usual: Usual) -> list[tuple[float, float]]:
-    """Middles of the places that look most like an outline of the ball's size."""
+    """Middles of the places that look most like an outline of the subject's size."""
     scale = min(1.0, RING_PX / usual.size)
     capped = np.minimum(differs, int(max(1.0, usual.contrast))).astype(np.float32)
     small = cv2.resize(capped, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA)

@@ -152,14 +152,14 @@ def _edges(light: Light) -> NDArray[np.uint8]:
 
 
 class Missable:
-    """Tells pictures behind whose ball the background is missing, its layer having been switched off in export."""
+    """Tells pictures behind whose subject the background is missing, its layer having been switched off in export."""
 
     def __init__(self, background: Background) -> None:
         self._background = background
         light = _fewer(background.light, 2)
         self._drawn = difference(light, _sheet_of(light)) > background.threshold
         self._drawn_count = int(np.count_nonzero(self._drawn))
-        # What a ball that hardly leaves its place has left of itself in the background is no scenery.
+        # What a subject that hardly leaves its place has left of itself in the background is no scenery.
         changes = background.changes
         known = changes is not None and changes.shape == self._drawn.shape
         self._untouched = self._drawn & ~changes if known and changes is not None else np.zeros_like(self._drawn)
@@ -199,7 +199,7 @@ class Missable:
         return int(np.count_nonzero(missing)) > least and self._is_bare(view, missing, rows, columns, least)
 
     def _is_bare(self, view: View, missing: NDArray[np.bool_], rows: slice, columns: slice, least: float) -> bool:
-        """Whether a picture shows paper where something is ``missing``, and no ball in front nor a line that moved."""
+        """Whether a picture shows paper where something is ``missing``, and nothing in front nor a line that moved."""
         light = _fewer(view.light(), 2)
         bare = cv2.min(
             difference(light[rows, columns], _sheet_of(light)[rows, columns]),

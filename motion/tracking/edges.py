@@ -24,7 +24,7 @@ from motion.tracking.lines import Lines
 
 RAYS = 120
 FEWEST_RAYS = RAYS // 5
-# A ball is no flatter, px.
+# A subject is no flatter, px.
 LEAST_MINOR = 4
 # A fit so much smaller or larger than the ellipse that it began with is of something else.
 SMALLER, LARGER = 0.4, 2.5
@@ -61,7 +61,7 @@ class Sight:
 
     Less than ``threshold`` levels count as nothing, and so do marks fainter than a share ``faint`` of the outline (a
     shadow, a smudge). ``still`` are the lines of what stands still: an edge that ends on one about as strong is not
-    believed, since ink on ink shows no difference. Marks fainter than a share ``palest`` are never the ball's own: a
+    believed, since ink on ink shows no difference. Marks fainter than a share ``palest`` are never the subject's own: a
     codec leaves such rings.
     """
 

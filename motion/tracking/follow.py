@@ -1,4 +1,4 @@
-"""Choosing the ball among what moves, by continuity over the whole clip."""
+"""Choosing the subject among what moves, by continuity over the whole clip."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ NOTHING = 3.0
 def choose(drawings: Sequence[Sequence[Candidate]], usual: Usual) -> list[Candidate | None]:
     """One candidate a drawing, or None, so that shape and contrast agree and the path is the shortest.
 
-    Dynamic programming over the drawings: each candidate costs by how little it looks like the clip's ball,
-    each step by how far it leaps in ball diameters.
+    Dynamic programming over the drawings: each candidate costs by how little it looks like the clip's subject,
+    each step by how far it leaps in subject sizes.
     """
     size, contrast = usual.size, usual.contrast
     costs: list[list[float]] = []
@@ -46,7 +46,7 @@ def choose(drawings: Sequence[Sequence[Candidate]], usual: Usual) -> list[Candid
 
 
 def usual(drawings: Sequence[Sequence[Candidate]]) -> Usual | None:
-    """The ball as it is seen most often; None where nothing is seen at all."""
+    """The subject as it is seen most often; None where nothing is seen at all."""
     seen = [c for found in drawings for c in found if not c.clipped and c.roundness > 0.5]
     seen = seen or [c for found in drawings for c in found]
     if not seen:

@@ -16,20 +16,20 @@ REACH = 3
 SECTORS = 72
 LEAST_SECTORS = 20
 MARKED = 0.75
-"""Which share of a neighbour's outline must show, where the ball itself does not hide it."""
+"""Which share of a neighbour's outline must show, where the subject itself does not hide it."""
 LEAST_LEVELS = 6.0
 FAINTER = 0.75
-"""A ghost is at most so strong as a share of the ball's own outline."""
+"""A ghost is at most so strong as a share of the subject's own outline."""
 
 
 def neighbours(chosen: Sequence[Candidate | None], index: int) -> list[Ellipse]:
-    """Where the drawings before and after one have the ball, those of another place."""
+    """Where the drawings before and after one have the subject, those of another place."""
     around = [*range(max(0, index - REACH), index), *range(index + 1, min(len(chosen), index + REACH + 1))]
     return [c.ellipse for i in around if (c := chosen[i]) is not None and not c.clipped]
 
 
 def shows(differs: NDArray[np.uint8], noise: float, own: Candidate | None, around: Sequence[Ellipse]) -> bool:
-    """Whether a drawing (its difference from the background) shows any of the balls around it faintly."""
+    """Whether a drawing (its difference from the background) shows any of the subjects around it faintly."""
     if own is None:
         return False
     return any(_shows_one(differs, max(LEAST_LEVELS, 1.5 * noise), own, other) for other in around)

@@ -1,4 +1,4 @@
-"""The line that the ball comes down to: drawn in the background, or inferred from where the ball turns."""
+"""The line that the subject comes down to: drawn in the background, or inferred from where the subject turns."""
 
 from __future__ import annotations
 
@@ -25,9 +25,9 @@ LEAST_STEP = 12.0
 LEAST_SCORE = 5.0
 """Levels by which what is above and below a line must differ along it, on the whole."""
 NEARLY_AS_STRONG, CLOSER_PX = 0.5, 1.0
-"""A line that is weaker, by no more than this, wins where the ball turns so much closer to it."""
+"""A line that is weaker, by no more than this, wins where the subject turns so much closer to it."""
 LEAST_APART_D, FLAT = 0.6, 0.95
-"""Turns so many diameters apart tell a slope; a ball whose height is no more of its width is pressed flat."""
+"""Turns so many sizes apart tell a slope; a subject whose height is no more of its width is pressed flat."""
 ABOVE, BELOW, CLOSELY = 9, 4, 7
 """How far above and below where a line should be its edge is looked for, px, and how near it must be strongest."""
 
@@ -40,10 +40,10 @@ class _Line:
 
 
 def find(background: Light, shapes: Sequence[Shape | None], fixed_y: float | None = None) -> Ground | None:
-    """The ground under a ball with these shapes, one an exposure; None where nothing can be said.
+    """The ground under a subject with these shapes, one an exposure; None where nothing can be said.
 
     A drawn line's ground is its upper edge, a painted floor's its edge. Lines are believed only near the level
-    at which the ball turns. ``fixed_y`` is the brief's own ground, which wins.
+    at which the subject turns. ``fixed_y`` is the brief's own ground, which wins.
     """
     width = background.shape[1]
     if fixed_y is not None:
@@ -70,7 +70,7 @@ def _turning_shapes(shapes: Sequence[Shape | None], *, ends: bool = False) -> li
     for i in range(len(known)):
         before, after = bottoms[max(0, i - 3) : i], bottoms[i + 1 : i + 4]
         beside = np.concatenate([before, after])
-        # A ball that rests is measured a little higher here and there, and still lands where it landed.
+        # A subject that rests is measured a little higher here and there, and still lands where it landed.
         if bottoms[i] < beside.max() - alike or bottoms[i] - beside.min() <= 0.1 * size:
             continue
         # At the clip's ends a low drawing may be one in the air, thrown in or on its way out.
@@ -139,7 +139,7 @@ def _slope_of_two(turns: Sequence[Shape], reach: float, size: float) -> _Sloping
 
 
 def _past_lowest(known: Sequence[Shape], turning: Sequence[Shape]) -> float:
-    """How far below its lowest drawing a ball may have turned, px, where no drawing shows that: a step of its own."""
+    """How far below its lowest drawing it may have turned, px, where no drawing shows that: a step of its own."""
     bottoms = [s.bottom for s in known]
     at = [i for i, s in enumerate(known) if s in turning]
     steps = [abs(bottoms[i] - bottoms[j]) for i in at for j in (i - 1, i + 1) if 0 <= j < len(known)]
@@ -147,7 +147,7 @@ def _past_lowest(known: Sequence[Shape], turning: Sequence[Shape]) -> float:
 
 
 def _drawn(background: Light, known: Sequence[Shape], turning: Sequence[Shape], further: float = 0.0) -> Ground | None:
-    """The drawn line along which the ball turns; it may lie so much ``further`` below its lowest drawings, px."""
+    """The drawn line along which the subject turns; it may lie so much ``further`` below its lowest drawings, px."""
     size = float(np.median([np.sqrt(s.area) for s in known]))
     height, width = background.shape[:2]
     # Wider than the contacts, so that a wavering line is not taken for a sloping one.
@@ -185,7 +185,7 @@ _Fit = tuple[float, float, float]
 
 
 def _best(window: Light, lines: Sequence[_Line], turns: NDArray[np.float64], size: float) -> _Fit | None:
-    """The strongest line, but for one nearly as strong along which the ball turns (n, 2: x, bottom) more closely.
+    """The strongest line, but for one nearly as strong along which the subject turns (n, 2: x, bottom) more closely.
 
     A quay may be level, and the ground that was drawn over it slope.
     """
@@ -207,14 +207,14 @@ def _best(window: Light, lines: Sequence[_Line], turns: NDArray[np.float64], siz
 
 
 def _miss(turns: NDArray[np.float64], slope: float, offset: float) -> float:
-    """How far from a line the ball usually turns, px."""
+    """How far from a line the subject usually turns, px."""
     return median(np.abs(turns[:, 1] - slope * turns[:, 0] - offset))
 
 
 def _lines(change: NDArray[np.uint8], near: tuple[float, float], within: float) -> list[_Line]:
     """Near-level lines by the summed vertical ``change`` (rows, columns) along them, the strongest few.
 
-    Those are looked for that pass ``within`` so many px above or below a place ``near`` which the ball turns.
+    Those are looked for that pass ``within`` so many px above or below a place ``near`` which the subject turns.
     """
     rows, columns = change.shape
     strips = columns // STRIP

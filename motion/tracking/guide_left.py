@@ -1,4 +1,4 @@
-"""A guide that was left switched on: a path, or shapes, drawn behind the ball along the way that it takes."""
+"""A guide that was left switched on: a path, or shapes, drawn behind the subject along the way that it takes."""
 
 from __future__ import annotations
 
@@ -15,10 +15,10 @@ from motion.tracking.lines import Lines
 LEAST_WAY_PX, STEP_PX = 3.0, 6.0
 """Drawings that lie nearer to each other tell no way; along it, it is looked for in such steps."""
 NEAR_PX, ASIDE_PX = 5, 14
-"""The path must show within so many px of the ball's way, and not as far aside, where it would be scenery."""
+"""The path must show within so many px of the subject's way, and not as far aside, where it would be scenery."""
 LEAST_LEVELS = 10.0
 SHOWN = 0.45
-"""Which share of the ball's way, or of its drawings, must show it."""
+"""Which share of the subject's way, or of its drawings, must show it."""
 FEWEST_POINTS, FEWEST_SHAPES = 20, 4
 ON_RING, BESIDE_RING = (0.93, 0.97, 1.0, 1.03), (0.8, 1.15)
 """Where, in radii, a shape's outline would be, and where not."""
@@ -27,7 +27,7 @@ TURNS = 40
 RING_SHOWN = 0.6
 """Which part of a shape's outline must show."""
 CLEAR_OF_GROUND_D = 0.7
-"""Ink nearer to the ground than so many diameters is the ground's."""
+"""Ink nearer to the ground than so many sizes is the ground's."""
 
 
 def shows(background: Background, shapes: Sequence[Shape | None], ground: Ground | None) -> bool:
@@ -54,7 +54,7 @@ def _shows_path(lines: Lines, shapes: Sequence[Shape], least: float) -> bool:
 
 
 def _way(shapes: Sequence[Shape]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Points (n, 2) along the ball's way from drawing to drawing, and the directions (n, 2) across it."""
+    """Points (n, 2) along the subject's way from drawing to drawing, and the directions (n, 2) across it."""
     if len(shapes) < 2:
         return np.empty((0, 2)), np.empty((0, 2))
     places, longest = np.array([[s.x, s.y] for s in shapes]), np.array([s.major for s in shapes[:-1]])

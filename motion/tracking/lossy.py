@@ -1,10 +1,10 @@
 """Exposures through lossy video, where one drawing never looks quite the same twice.
 
 What a codec leaves differs from picture to picture in fine grain that a little blur takes away; a drawing that moved
-differs along its edges, and that stays. How much stays is told in shares of the ball's own contrast: next to nothing is
+differs along its edges, and that stays. How much stays is told in shares of its own contrast: next to nothing is
 a repeat, much is another drawing. Between, a coarse picture of a held drawing and a fine one of a small move leave as
-much; then it is the place of the ball that tells, which is measured to a few hundredths of a pixel in either. Where no
-ball is found, the shares of a clip fall in two heaps, and the clip's own widest gap parts them.
+much; then it is its place that tells, which is measured to a few hundredths of a pixel in either. Where no
+subject is found, the shares of a clip fall in two heaps, and the clip's own widest gap parts them.
 """
 
 from __future__ import annotations
@@ -30,12 +30,12 @@ SURELY_SAME, SURELY_OTHER = 0.02, 0.4
 MUCH = 1.1 * SURELY_OTHER
 """Of a larger share of the greatest contrast so far it need not be known how large it is."""
 MOVED_PX, CLEARLY_MOVED_PX, FAR_MOVED_PX = 0.12, 0.2, 0.4
-"""A ball that lies so far from where it lay was drawn anew, most likely, for sure, and though the clip's repeats are
+"""A subject that lies so far from where it lay was drawn anew, most likely, for sure, and though the clip's repeats are
 far apart from its other pictures."""
 FAR_APART = 3.0
 """Repeats leave so many times less than others, where they are far apart."""
 REDRAWN = 0.1
-"""A ball that lies where it lay was drawn anew, too, where more than this share differs and nothing else in sight."""
+"""A subject that lies where it lay was drawn anew, too, where more than this share differs and nothing else does."""
 FLICKER = 8
 """Levels up to which a pixel is not worth a look."""
 SHRINK = 4
@@ -43,7 +43,7 @@ SHRINK = 4
 SHRUNK_LIMIT = 0.5
 """How much less than at full size may differ there, where a small move shows less."""
 Moved = Callable[[int, int], float | None]
-"""How far the ball lies, in the second of two pictures, from where it lies in the first, px; None where not known."""
+"""How far the subject lies, in the second of two pictures, from where it is in the first, px; None: not known."""
 LOW_IN_GAP = 0.4
 """Where in the widest gap (in logarithms, from below) repeats end: nearer to them, as they keep together."""
 
@@ -83,7 +83,7 @@ def contrast(differs: NDArray[np.uint8]) -> float:
 
 
 class Parting(NamedTuple):
-    """Up to which share of the contrast a picture repeats the one before, and how far its ball may seem to move, px."""
+    """Up to which share of the contrast a picture repeats the one before, and how far it may seem to move, px."""
 
     limit: float
     slack_px: float
@@ -104,7 +104,7 @@ class LossyCounter:
     """Numbers the drawings of a lossy clip once all its pictures have been seen."""
 
     def __init__(self, *, drifts: bool = False) -> None:
-        """``drifts`` tells that pictures were laid straight, after which a ball lies a little less surely."""
+        """``drifts`` tells that pictures were laid straight, after which a subject lies a little less surely."""
         self._returns_px = CLEARLY_MOVED_PX if drifts else MOVED_PX
         self._steps: list[float] = []
         self._contrasts: list[float] = []
@@ -215,9 +215,9 @@ def _most_apart(several: NDArray[np.uint8], one: NDArray[np.uint8]) -> NDArray[n
 
 
 def _is_held(share: float, moved: Callable[[], float | None], parted: Parting, sure: float) -> bool:
-    """Whether two pictures show one drawing, by the ``share`` that differs and by how far the ball ``moved``.
+    """Whether two pictures show one drawing, by the ``share`` that differs and by how far the subject ``moved``.
 
-    The clip's own limit tells, but for a ball that clearly moved, and one that did not while no more than ``sure``
+    The clip's own limit tells, but for a subject that clearly moved, and one that did not while no more than ``sure``
     differs.
     """
     held = share <= parted.limit

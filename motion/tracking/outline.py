@@ -1,4 +1,4 @@
-"""From a difference picture to what may be the ball in it."""
+"""From a difference picture to what may be the subject in it."""
 
 from __future__ import annotations
 
@@ -29,15 +29,15 @@ BODIES = (0.175, 0.75)
 # What lies so many times as far off an outline as a smooth one's points do sticks out of it.
 STICKS_OUT = 2.5
 ROUND_ENOUGH, LEAST_ROUND = 0.93, 0.2
-# Faint marks are taken for part of the ball where they make its outline rounder by so much.
+# Faint marks are taken for part of the subject where they make its outline rounder by so much.
 ROUNDER = 0.1
-# What is drawn beyond an edge on so much of the way round may be a pale outline or a pale half of the ball.
+# What is drawn beyond an edge on so much of the way round may be a pale outline or a pale half of the subject.
 PALE_SHARE = 0.3
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Candidate:
-    """A thing in one drawing that may be the ball.
+    """A thing in one drawing that may be the subject.
 
     ``roundness`` is 1 where the outline is an ellipse all round; ``contrast`` in levels of 255.
     """
@@ -49,16 +49,16 @@ class Candidate:
 
     @property
     def size(self) -> float:
-        """Diameter of the circle of the same area, px."""
+        """Width of the circle of the same area, px."""
         return float(np.sqrt(self.ellipse.major * self.ellipse.minor))
 
 
 Asking = Generator[Start, Edge, Candidate | None]
-"""Looks for the ball in one thing, and asks meanwhile for edges; what many ask for is looked for together."""
+"""Looks for the subject in one thing, and asks meanwhile for edges; what many ask for is looked for together."""
 
 
 def candidates(sight: Sight, *, closing: bool = True) -> list[Candidate]:
-    """What may be the ball in one drawing, largest first; ``closing`` mends broken outlines before it looks."""
+    """What may be the subject in one drawing, largest first; ``closing`` mends broken outlines before it looks."""
     return candidates_of([sight], closing=closing)[0]
 
 
@@ -73,7 +73,7 @@ def candidates_of(sights: Sequence[Sight], *, closing: bool = True) -> list[list
 
 
 def near(sight: Sight, start: Ellipse) -> Candidate | None:
-    """The ball whose outline lies near an ellipse, if there is one."""
+    """The subject whose outline lies near an ellipse, if there is one."""
     (found,) = _answered([_refined(sight, start, rough=True, clipped=False)])
     return found if found is not None and found.roundness > LEAST_ROUND else None
 
@@ -133,7 +133,7 @@ def _bounds(sight: Sight, margin: int) -> Box:
 
 
 def _measure(contour: NDArray[np.int32], offset: tuple[int, int], sight: Sight) -> Asking:
-    """The ball in a contour: as it is, or if that is no ellipse what is left of it without trails and tails."""
+    """The subject in a contour: as it is, or if that is no ellipse what is left of it without trails and tails."""
     middle = np.array(offset, dtype=np.float64)
     points = contour.reshape(-1, 2) + middle
     whole = conics.fit(points)
@@ -189,7 +189,7 @@ def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Gen
     """The ellipse through the edge that lies near a first one.
 
     Faint marks are left out at first, as shadows and smudges are. Where that leaves no whole ellipse and they complete
-    one, they are the pale part of the ball itself.
+    one, they are the pale part of the subject itself.
     """
     edge = yield Start(sight=sight, shape=first, rough=rough, clipped=clipped)
     found = _candidate(edge, sight, clipped)
@@ -242,7 +242,7 @@ def _body(contour: NDArray[np.int32], share: float) -> NDArray[np.float64] | Non
 
 
 def _hull(points: NDArray[np.float64]) -> NDArray[np.float64]:
-    """The convex hull as evenly spaced points: a ball is convex, whatever a broken outline shows."""
+    """The convex hull as evenly spaced points: a subject is convex, whatever a broken outline shows."""
     corners = cv2.convexHull(points.astype(np.float32)).reshape(-1, 2).astype(np.float64)
     closed = np.vstack([corners, corners[:1]])
     steps = np.hypot(*np.diff(closed, axis=0).T)

@@ -1,6 +1,6 @@
 """Paper that does not lie still under the camera: how each picture is displaced against the first.
 
-What stands still in the world (ground, peg holes, scenery) is followed at points where it has edges. The ball moves
+What stands still in the world (ground, peg holes, scenery) is followed at points where it has edges. The subject moves
 against them, so that the few points that it covers are outliers, which the fit gives no weight.
 Source: Lucas and Kanade's registration by the gradient, with Tukey's weights and a prior that holds back what the
 edges do not tell (a level line alone says nothing about a move along it).
@@ -72,7 +72,7 @@ class Register:
 
     @property
     def has_edges(self) -> bool:
-        """Whether enough stands still to go by, and not in one place, where it may be the ball that rests."""
+        """Whether enough stands still to go by, and not in one place, where it may be the subject that rests."""
         if len(self._points) < FEWEST_POINTS:
             return False
         low, high = np.percentile(self._points, [5, 95], axis=0)
@@ -200,7 +200,7 @@ def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Point
     points = chosen[:, ::-1].astype(np.float64)
     rows, columns = chosen[:, 0], chosen[:, 1]
     slopes = np.stack([across[rows, columns], down[rows, columns]], axis=1).astype(np.float64)
-    # What grain lays along a level line would tell of a move along it; so would the few edges of a ball in front.
+    # What grain lays along a level line would tell of a move along it; so would the few edges of a subject in front.
     slopes[np.abs(slopes) < LEAST_EDGE / 2] = 0.0
     size = np.array([reference.shape[1], reference.shape[0]])
     for axis in (0, 1):

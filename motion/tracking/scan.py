@@ -1,4 +1,4 @@
-"""One pass over a clip's pictures: which drawing each shows, and what in it may be the ball."""
+"""One pass over a clip's pictures: which drawing each shows, and what in it may be the subject."""
 
 from __future__ import annotations
 
@@ -37,9 +37,9 @@ EMPTY = 0.12
 LITTLE, SOMETHING = 0.3, 0.6
 """... so is one with little where no outline is an ellipse for so much of its way round."""
 CROWDED = 0.12
-"""Where more of a picture's area differs, it is what a codec or a scanner leaves, and the ball is looked for first."""
+"""Where more of a picture's area differs, a codec or a scanner left it, and the subject is looked for first."""
 ROOM, BESIDE_PX = 1.5, 12
-"""How much around what may be the ball is compared between two pictures: so many of its reaches, and px more."""
+"""How much around what may be the subject is compared between two pictures: so many of its reaches, and px more."""
 TOGETHER, TOGETHER_PX = 96, 40_000_000
 """So many drawings, and pixels of them, wait at most to be looked at together."""
 GRAINY = 6
@@ -47,9 +47,9 @@ GRAINY = 6
 FAINTEST_LINE = 24
 """Levels up to which what stands out of the background is no line: grain, the tooth of paper."""
 SHAPE_TELLS = 0.5
-"""A ball's reach is measured half as surely as its place, and tells that much of whether it was drawn anew."""
+"""A subject's reach is measured half as surely as its place, and tells that much of whether it was drawn anew."""
 RINGING = 0.22
-"""Rings of so large a share of a ball's contrast are what a video's codec leaves around it."""
+"""Rings of so large a share of a subject's contrast are what a video's codec leaves around it."""
 Progress = Callable[[float, str], None]
 """Called now and then with how much is done, 0 to 1, and what is being done."""
 
@@ -59,7 +59,7 @@ class Seen:
     """What one drawing shows.
 
     ``picture`` is the index of the first picture that shows it, ``shift`` how that lies against the first one;
-    ``bare`` tells that ground or scenery is missing behind the ball; ``marks`` counts the pixels that differ.
+    ``bare`` tells that ground or scenery is missing behind the subject; ``marks`` counts the pixels that differ.
     """
 
     picture: int
@@ -79,7 +79,7 @@ class Scan:
     def empty(self) -> frozenset[int]:
         """Drawings (from 0) on which next to nothing is drawn beside what is usual in the clip.
 
-        Or little, and nothing round: what a large ball leaves of itself in the background is no ball.
+        Or little, and nothing round: what a large subject leaves of itself in the background is no subject.
         """
         usual = float(np.percentile([s.marks for s in self.seen], 75)) if self.seen else 0.0
         return frozenset(
@@ -172,7 +172,7 @@ class Eye:
 
 
 class Looks:
-    """Looks for the ball in one drawing after the other; a few dozen wait for each other, which saves most of the time.
+    """Looks for the subject in one drawing after the other; a few dozen wait for each other, which saves time.
 
     ``seen`` is what each shows, by the index of its first picture; its candidates once they were looked for.
     """
@@ -249,7 +249,7 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
             looks.at(view, differs, index, shift)
         _tell_of(index, total, tell)
     looks.finish()
-    numbers, firsts = counter.numbers(_Balls(looks.seen).moved)
+    numbers, firsts = counter.numbers(_Subjects(looks.seen).moved)
     late = [i for i in firsts if i not in looks.seen]
     for index, (view, shift) in zip(late, pictures.of(late), strict=True):
         looks.at(view, eye.background.differs(view), index, shift)
@@ -257,8 +257,8 @@ def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
     return Scan(numbers=numbers, seen=[looks.seen[i] for i in firsts])
 
 
-class _Balls:
-    """Where the ball most likely is in the pictures that were looked at, asked only where that is needed."""
+class _Subjects:
+    """Where the subject most likely is in the pictures that were looked at, asked only where that is needed."""
 
     def __init__(self, seen: Mapping[int, Seen]) -> None:
         self._seen = seen
@@ -271,7 +271,7 @@ class _Balls:
         return dict(zip(order, follow.choose(found, usual), strict=True)) if usual else {}
 
     def moved(self, first: int, second: int) -> float | None:
-        """How far apart the ball lies in two pictures, or how unlike it is, px; None where that is not surely known."""
+        """How far apart the subject lies in two pictures, or how unlike it is, px; None where not surely known."""
         one, other = self._chosen.get(first), self._chosen.get(second)
         if one is None or other is None or one.clipped or other.clipped:
             return None
@@ -290,7 +290,7 @@ def _unlike(one: Ellipse, other: Ellipse) -> float:
 
 
 def _around(candidates: Sequence[Candidate], box: Box) -> Box:
-    """What may be the ball, with room around it, as far as that lies in a box; all of it where nothing is."""
+    """What may be the subject, with room around it, as far as that lies in a box; all of it where nothing is."""
     if not candidates:
         return box
     reach = [ROOM * max(c.ellipse.half_width, c.ellipse.half_height) + BESIDE_PX for c in candidates]

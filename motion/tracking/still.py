@@ -43,7 +43,7 @@ def behind(
     """What is behind all that changes, channel by channel, and (height, width) which sample shows it.
 
     Where nothing ever changes it is what all pictures show (STILL). Elsewhere it is, of the values seen there, the one
-    that the still surroundings in the same row suggest, so that a ball that lies in one place for most of the
+    that the still surroundings in the same row suggest, so that a subject that lies in one place for most of the
     clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE).
     """
     found = [on_the_whole(samples, noise) for samples in channels]

@@ -1,4 +1,4 @@
-"""What one picture of a clip shows, as far as it is asked: a video's is not turned into colours all over for a ball."""
+"""What one picture of a clip shows, as far as it is asked: a video's is not turned into colours all over."""
 
 from __future__ import annotations
 

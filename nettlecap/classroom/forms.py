@@ -56,7 +56,7 @@ def fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[str
     said: dict[str, Any] = {"label": declared.label, "help_text": declared.help, "required": False}
     if declared.kind == "shares":
         yield name, TicksField(widget=forms.HiddenInput, required=False, initial=dict)
-    elif not declared.label:
+    elif not declared.group:
         return
     elif declared.kind == "span":
         yield f"{name}_{SPAN[0]}", forms.FloatField(label=declared.label, required=False)
@@ -66,7 +66,8 @@ def fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[str
     elif declared.kind == "whole":
         yield name, forms.IntegerField(**said, initial=default)
     elif declared.kind == "number":
-        yield name, forms.FloatField(**said, initial=default)
+        whole = isinstance(default, float) and default.is_integer()
+        yield name, forms.FloatField(**said, initial=int(default) if whole else default)
 
 
 class BriefForm(forms.Form):
@@ -148,6 +149,8 @@ class BriefForm(forms.Form):
                 field.choices = [*WEIGHTS, (given, f"counts {given} times")]
             self.fields[weight_field(code)] = field
         self.fields["due_at"].initial = next_due
+        for name, count in zip(("frames_min", "frames_max"), self.exercise.guided.frames, strict=True):
+            self.fields[name].initial = count
 
     def clean(self) -> dict[str, Any]:
         """Let the core judge the parameters; its complaints stand beside their fields."""
@@ -190,6 +193,13 @@ class BriefForm(forms.Form):
     def ground_part(self) -> list[forms.BoundField]:
         """The ground, where the exercise has one."""
         return self._part("ground_y", "ground_fixed") if "ground_y" in self.fields else []
+
+    @property
+    def motion_fields(self) -> str:
+        """The names of the fields that say what moves and how, with a space between."""
+        own = [name for names in self._groups.values() for name in names]
+        still = [name for name in ("ground_fixed", "with_guide", "loop") if name in self.fields]
+        return " ".join([*own, *still])
 
     @property
     def hidden_part(self) -> list[forms.BoundField]:

@@ -98,7 +98,7 @@ def beside_take(request: HttpRequest, take_id: int, other_id: int) -> HttpRespon
 
 
 def beside_guide(request: HttpRequest, take_id: int) -> HttpResponse:
-    """The brief's own bounce, laid beside a take by its contacts."""
+    """The brief's own guide, laid beside a take by its moments."""
     take = visible(request, take_id)
     require_measures(request.user, take)
     return JsonResponse(companion.beside_guide(request.user, take))

@@ -119,8 +119,8 @@ def start_values(request: HttpRequest, course_id: int) -> HttpResponse:
         core = start_from(preset, _as_it_is(request))
     elif kind == "blank":
         asked, _ = motion.brief.EXERCISES[_exercise(request)]
-        blank = EXERCISES[_exercise(request)].guided.blank
-        core = motion.brief.Brief(asked=asked(), guide=blank, canvas=motion.brief.CANVAS, frames=(24, 96))
+        guided = EXERCISES[_exercise(request)].guided
+        core = motion.brief.Brief(asked=asked(), guide=guided.blank, canvas=motion.brief.CANVAS, frames=guided.frames)
     else:
         raise Http404
     return JsonResponse({**brief_keys.from_core(core), "due_at": None})

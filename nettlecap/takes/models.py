@@ -76,7 +76,7 @@ class Take(models.Model):
     looks through and puts right before it is handed in; the checks' findings are not shown on it.
 
     ``prepared`` is what the student put right (motion.preparation), ``to_try`` what they asked to put right last, until
-    the worker has read the clip so; ``placed`` where a person placed the ball or the
+    the worker has read the clip so; ``placed`` where a person placed the subject or the
     ground (motion.tracking.placing); the file itself stays as it came.
     """
 

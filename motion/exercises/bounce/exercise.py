@@ -25,11 +25,11 @@ from motion.tracking.subjects import blob
 
 
 def _follow(clip: Clip, brief: Brief, placement: Placement, progress: Progress | None) -> Track:
-    return blob.track(clip, ground_y=brief.ground_y, placement=placement, progress=progress)
+    return blob.track(clip, kind=truth.KIND, ground_y=brief.ground_y, placement=placement, progress=progress)
 
 
 def _nothing(exposures: tuple[Exposure, ...], pictures: tuple[int, ...]) -> Track:
-    return of_shapes(exposures, (None,) * len(pictures), pictures)
+    return of_shapes(exposures, (None,) * len(pictures), pictures, kind=truth.KIND, subject=truth.KIND)
 
 
 def _in_the_air(plan: Plan, index: int) -> bool:
@@ -75,6 +75,7 @@ BOUNCE: Exercise[Plan, Scene] = Exercise(
     nouns=Nouns(exercise="bouncing ball", mover="ball", run="bounce", moment="contact", still="ground"),
     guided=Guided(
         blank=Feel(),
+        frames=(24, 96),
         presets=presets.PRESETS,
         plan=plan_of,
         keys=keys_of,

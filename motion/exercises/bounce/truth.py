@@ -9,6 +9,9 @@ from motion.exercises.bounce.plan import Plan
 from motion.track import Ground, Shape, Track, of_shapes
 from motion.tracking.ellipse import Ellipse
 
+KIND = "ball"
+"""What the track of a bounce is called, and the one part that it has."""
+
 
 def track_of(plan: Plan) -> Track:
     """The exact track of a plan, every pose a drawing of its own."""
@@ -37,6 +40,8 @@ def track_of(plan: Plan) -> Track:
         exposures=exposures,
         shapes=tuple(shapes),
         pictures=tuple(range(len(shapes))),
+        kind=KIND,
+        subject=KIND,
         ground=Ground(
             y_left=plan.ground_at(0.0),
             y_right=plan.ground_at(width - 1.0),

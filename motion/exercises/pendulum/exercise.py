@@ -61,6 +61,7 @@ PENDULUM: Exercise[Plan, Scene] = Exercise(
     nouns=Nouns(exercise="pendulum", mover="weight", run="swing", moment="extreme", still="rest line"),
     guided=Guided(
         blank=Swing(),
+        frames=(48, 160),
         presets=presets.PRESETS,
         plan=plan_of,
         keys=keys_of,

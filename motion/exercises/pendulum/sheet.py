@@ -57,9 +57,11 @@ class SwingSketch:
         ink.ellipse(group, pose.x, pose.y, pose.major, pose.minor, pose.angle)
 
     def number_places(self, plan: Plan, drawing: Numbered, size: float) -> list[Place]:
-        """Below the arc, farther out for each later swing; keys beside their weight."""
+        """Below the arc; of the later swings, which lie over the first, only keys and breakdowns are numbered."""
         pose, recipe = plan.poses[drawing.index], plan.recipe
+        if drawing.mark == "plain" and pose.swing > 0:
+            return []
         near = recipe.size / 2 + size if drawing.shaped else 1.4 * size
-        fars = [recipe.length + near + 1.7 * size * row for row in range(4)] + [recipe.length - 1.6 * size]
+        fars = [recipe.length + near + 1.7 * size * row for row in range(4)]
         found = [place(recipe.pivot, far, pose.hangs_at) for far in fars]
         return [(x, y) for x, y in found if size <= x <= plan.width - size and size <= y <= plan.height - 0.6 * size]

@@ -1,4 +1,4 @@
-"""Following one ball through a clip, at the memory of a few pictures however long the clip is."""
+"""Following one subject through a clip, at the memory of a few pictures however long the clip is."""
 
 from __future__ import annotations
 
@@ -27,14 +27,16 @@ LEAST_GHOSTLY = 2
 def track(
     clip: Clip,
     *,
+    kind: str = "shape",
     ground_y: float | None = None,
     placement: Placement = placing.NOTHING,
     progress: Progress | None = None,
 ) -> Track:
-    """Find drawings, background, ground and ball. Decodes each distinct picture once, poor ones again.
+    """Find drawings, background, ground and subject. Decodes each distinct picture once, poor ones again.
 
-    ``ground_y`` fixes the ground's level in px. ``placement`` is where a person placed the ball in some drawings:
-    the others are found with that help. A drawing in which no ball is found has None for a shape; a clip
+    ``kind`` is what track and part are called, ``ground_y`` fixes the ground's level in px. ``placement`` is
+    where a person placed the subject in some drawings:
+    the others are found with that help. A drawing in which no subject is found has None for a shape; a clip
     in which nothing moves has none at all and no ground. Raises DamagedFile when a picture cannot be decoded.
     """
     followed = follow_through(clip, placement.shapes, progress)
@@ -44,6 +46,8 @@ def track(
         shapes=followed.shapes,
         ground=level,
         guide_shows=guide_left.shows(followed.eye.background, followed.in_order, level),
+        kind=kind,
+        subject=kind,
         **followed.about,
     )
     return placing.apply(result, placement)
@@ -108,7 +112,7 @@ def _numbers(indices: Iterable[int]) -> frozenset[int]:
 def _follow(
     pictures: Pictures, eye: Eye, seen: list[Seen], empty: Collection[int], placed: Mapping[int, Ellipse]
 ) -> tuple[list[Candidate | None], list[int]]:
-    """The ball in each drawing, and the drawings (from 0) in which its neighbours show through."""
+    """The subject in each drawing, and the drawings (from 0) in which its neighbours show through."""
     for i in empty:
         seen[i].candidates = []
     drawn = [i for i in range(len(seen)) if i not in empty]
@@ -143,7 +147,7 @@ def _by_hand(pictures: Pictures, eye: Eye, seen: list[Seen], placed: Mapping[int
 
 
 def _usual(pictures: Pictures, eye: Eye, seen: list[Seen], drawn: Sequence[int]) -> Usual | None:
-    """The clip's ball. Where few drawings show one ball, what is strong in some of them is asked as well."""
+    """The clip's subject. Where few drawings show one subject, what is strong in some of them is asked as well."""
     first = follow.usual([s.candidates for s in seen])
     if first is None or _agreeing([seen[i].candidates for i in drawn], first) >= ENOUGH_AGREE:
         return first
@@ -155,7 +159,7 @@ def _usual(pictures: Pictures, eye: Eye, seen: list[Seen], drawn: Sequence[int])
 
 
 def _agreeing(drawings: Sequence[Sequence[Candidate]], usual: Usual) -> float:
-    """Which share of the drawings shows a round thing of the ball's size."""
+    """Which share of the drawings shows a round thing of the subject's size."""
     return float(np.mean([any(c.roundness > 0.9 and not again.is_poor(c, usual) for c in d) for d in drawings]))
 
 
@@ -167,7 +171,7 @@ def _among_ghosts(
     chosen: list[Candidate | None],
     usual: Usual,
 ) -> tuple[list[Candidate | None], list[int]]:
-    """Look at every drawing again for what is as strong as the ball alone."""
+    """Look at every drawing again for what is as strong as the subject alone."""
     for i, sight in sights(pictures, eye, seen, drawn):
         strong = again.look(sight, usual, _places(chosen, (), i))
         seen[i].candidates = strong or seen[i].candidates
@@ -183,7 +187,7 @@ def sights(pictures: Pictures, eye: Eye, seen: list[Seen], indices: Sequence[int
 
 
 def _places(chosen: Sequence[Candidate | None], poor: Sequence[int], index: int) -> list[tuple[float, float]]:
-    """Where the ball of a drawing may be: where it was found, and midway between the good ones beside it."""
+    """Where the subject of a drawing may be: where it was found, and midway between the good ones beside it."""
     good = {i: c.ellipse for i, c in enumerate(chosen) if c is not None and i not in poor}
     own = chosen[index]
     places = [(own.ellipse.x, own.ellipse.y)] if own is not None else []
@@ -196,7 +200,7 @@ def _places(chosen: Sequence[Candidate | None], poor: Sequence[int], index: int)
 
 
 def _beside_a_double(seen: list[Seen], chosen: Sequence[Candidate | None], usual: Usual) -> list[int]:
-    """Drawings with something of the ball's size where a neighbouring drawing has the ball."""
+    """Drawings with something of the subject's size where a neighbouring drawing has the subject."""
     found = []
     for i, drawing in enumerate(seen):
         others = ghosts.neighbours(chosen, i)

@@ -16,7 +16,7 @@ VOLUME, VOLUME_PX = 0.12, 1.0
 def check(scene: Scene) -> list[Finding]:
     """``volume.changes``: the weight grows or shrinks.
 
-    Measured: its area off the middle one of all drawings, as a share. Tolerance: 12 %, where its diameter is off by
+    Measured: its area off the middle one of all drawings, as a share. Tolerance: 12 %, where it is off across by
     more than 1 px as well.
     """
     steps = [s for s in scene.reading.steps if not s.shape.clipped]

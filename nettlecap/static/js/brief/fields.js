@@ -10,7 +10,7 @@ export function complain(form, errors, notes) {
     field.querySelectorAll(".error, .note").forEach((old) => old.remove());
     wrong.forEach((words) => field.append(sentence(`error_${name}`, "error", words)));
     if (notes[name]) field.append(sentence(`note_${name}`, "hint note", notes[name]));
-    form.elements[name]?.setAttribute?.("aria-invalid", String(wrong.length > 0));
+    form.elements.namedItem(name)?.setAttribute?.("aria-invalid", String(wrong.length > 0));
     const group = field.closest("details.group");
     if (group && wrong.length) group.open = true;
   });

@@ -3,7 +3,7 @@
 export function scaleWithFrame(form, values, ask) {
   let size = sizeOf(values);
   ["canvas_width", "canvas_height"].forEach((name) => {
-    form.elements[name].addEventListener("change", () => {
+    form.elements.namedItem(name).addEventListener("change", () => {
       const next = sizeOf(values);
       if (size && next) ask.change(size);
       size = next || size;

@@ -19,7 +19,7 @@ export class Values extends EventTarget {
   }
 
   get(name) {
-    return this.form.elements[name]?.value ?? "";
+    return this.form.elements.namedItem(name)?.value ?? "";
   }
 
   number(name) {
@@ -28,13 +28,13 @@ export class Values extends EventTarget {
 
   /** Set some values; they are only remembered for undoing once keep() is called. */
   set(values) {
-    Object.entries(values).forEach(([name, value]) => put(this.form.elements[name], value));
+    Object.entries(values).forEach(([name, value]) => put(this.form.elements.namedItem(name), value));
     this.announce();
   }
 
   /** Set some values that the server worked out; nothing is asked again for them. */
   put(values) {
-    Object.entries(values).forEach(([name, value]) => put(this.form.elements[name], value));
+    Object.entries(values).forEach(([name, value]) => put(this.form.elements.namedItem(name), value));
   }
 
   /** End of one change: from here undo leads back to before it. */
@@ -63,7 +63,7 @@ export class Values extends EventTarget {
     if (!from.length) return;
     to.push(this.now);
     this.now = from.pop();
-    Object.entries(this.now).forEach(([name, value]) => put(this.form.elements[name], value));
+    Object.entries(this.now).forEach(([name, value]) => put(this.form.elements.namedItem(name), value));
     this.dispatchEvent(new Event("restored"));
     this.announce();
   }
