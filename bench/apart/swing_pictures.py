@@ -111,64 +111,76 @@ def _backdrop(pendulum: Pendulum, drawn: Look) -> Picture:
     return painted
 
 
+Window = tuple[int, int, int, int]
+"""Left, top, width and height of the part of a frame that a drawing touches."""
+
+
 def _laid(behind: Picture, pendulum: Pendulum, hung: Hung, drawn: Look) -> Picture:
     """Line and weight over the background, supersampled."""
     x, y = pendulum.place(hung)
     top = pendulum.pivot[0] + hung.top[0], pendulum.pivot[1] + hung.top[1]
+    window = _window(pendulum, (x, y), top, hung.size / 2 + drawn.line + 6)
     turn = math.atan2(x - top[0], y - top[1])
     inner = 0.5 * hung.size if drawn.weight != "outline" else 0.5 * hung.size - drawn.edge / 2
     foot = x - inner * math.sin(turn), y - inner * math.cos(turn)
     layers: list[tuple[NDArray[np.uint8], Colour]] = []
     if drawn.bar == "hollow":
-        layers.append(
-            (_bar(pendulum, top, foot, drawn.line), (250, 246, 236) if drawn.paper != "dark" else (60, 60, 70))
-        )
-        rim = _bar(pendulum, top, foot, drawn.line)
-        hole = _bar(pendulum, top, foot, drawn.line - 2 * min(drawn.edge, drawn.line / 3), short=drawn.edge)
+        rim = _bar(window, top, foot, drawn.line)
+        hole = _bar(window, top, foot, drawn.line - 2 * min(drawn.edge, drawn.line / 3), short=drawn.edge)
+        layers.append((rim, (250, 246, 236) if drawn.paper != "dark" else (60, 60, 70)))
         layers.append((np.asarray(cv2.subtract(rim, hole), np.uint8), drawn.thread))
     else:
-        layers.append((_bar(pendulum, top, foot, drawn.line), drawn.thread))
-    layers += _weight(pendulum, (x, y), hung.size, math.degrees(turn), drawn)
-    picture = behind.astype(np.float64)
+        layers.append((_bar(window, top, foot, drawn.line), drawn.thread))
+    layers += _weight(window, (x, y), hung.size, math.degrees(turn), drawn)
+    left, up, wide, high = window
+    picture = behind.copy()
+    part = picture[up : up + high, left : left + wide].astype(np.float64)
     for cover, colour in layers:
         share = (cover / 255.0)[..., None]
-        picture = picture * (1 - share) + np.array(colour, float) * share
-    return np.asarray(np.clip(np.round(picture), 0, 255), np.uint8)
+        part = part * (1 - share) + np.array(colour, float) * share
+    picture[up : up + high, left : left + wide] = np.clip(np.round(part), 0, 255).astype(np.uint8)
+    return picture
 
 
-def _canvas(pendulum: Pendulum) -> NDArray[np.uint8]:
-    return np.zeros((pendulum.height * FINER, pendulum.width * FINER), np.uint8)
+def _window(pendulum: Pendulum, place: tuple[float, float], top: tuple[float, float], room: float) -> Window:
+    left, up = (max(0, int(min(a, b) - room)) for a, b in zip(place, top, strict=True))
+    right, foot = (int(max(a, b) + room) for a, b in zip(place, top, strict=True))
+    right, foot = min(pendulum.width, max(right, left + 2)), min(pendulum.height, max(foot, up + 2))
+    return left, up, right - left, foot - up
 
 
-def _fine(x: float, y: float) -> tuple[int, int]:
+def _canvas(window: Window) -> NDArray[np.uint8]:
+    return np.zeros((window[3] * FINER, window[2] * FINER), np.uint8)
+
+
+def _fine(window: Window, x: float, y: float) -> tuple[int, int]:
     """A place of the frame on the fine canvas, in fractions of its pixels."""
-    return round(((x + 0.5) * FINER - 0.5) * (1 << SHIFT)), round(((y + 0.5) * FINER - 0.5) * (1 << SHIFT))
+    fine = [((v - low + 0.5) * FINER - 0.5) * (1 << SHIFT) for v, low in ((x, window[0]), (y, window[1]))]
+    return round(fine[0]), round(fine[1])
 
 
-def _shrunk(canvas: NDArray[np.uint8], pendulum: Pendulum) -> NDArray[np.uint8]:
-    small = cv2.resize(canvas, (pendulum.width, pendulum.height), interpolation=cv2.INTER_AREA)
-    return np.asarray(small, np.uint8)
+def _shrunk(canvas: NDArray[np.uint8], window: Window) -> NDArray[np.uint8]:
+    return np.asarray(cv2.resize(canvas, window[2:], interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def _bar(
-    pendulum: Pendulum, top: tuple[float, float], foot: tuple[float, float], wide: float, short: float = 0.0
+    window: Window, top: tuple[float, float], foot: tuple[float, float], wide: float, short: float = 0.0
 ) -> NDArray[np.uint8]:
-    canvas = _canvas(pendulum)
+    canvas = _canvas(window)
     far = math.hypot(foot[0] - top[0], foot[1] - top[1]) or 1.0
     ux, uy = (foot[0] - top[0]) / far, (foot[1] - top[1]) / far
     half = max(0.3, wide / 2)
-    corners = [(top[0] + ux * short + s * -uy * half, top[1] + uy * short + s * ux * half) for s in (-1, 1)] + [
-        (foot[0] + s * -uy * half, foot[1] + s * ux * half) for s in (1, -1)
-    ]
-    points = np.array([_fine(*c) for c in corners], np.int32)
+    corners = [(top[0] + ux * short + s * -uy * half, top[1] + uy * short + s * ux * half) for s in (-1, 1)]
+    corners += [(foot[0] + s * -uy * half, foot[1] + s * ux * half) for s in (1, -1)]
+    points = np.array([_fine(window, *c) for c in corners], np.int32)
     cv2.fillPoly(canvas, [points], 255, cv2.LINE_8, SHIFT)
-    return _shrunk(canvas, pendulum)
+    return _shrunk(canvas, window)
 
 
-def _disc(pendulum: Pendulum, place: tuple[float, float], radius: float) -> NDArray[np.uint8]:
-    canvas = _canvas(pendulum)
-    cv2.circle(canvas, _fine(*place), round(radius * FINER * (1 << SHIFT)), 255, -1, cv2.LINE_8, SHIFT)
-    return _shrunk(canvas, pendulum)
+def _disc(window: Window, place: tuple[float, float], radius: float) -> NDArray[np.uint8]:
+    canvas = _canvas(window)
+    cv2.circle(canvas, _fine(window, *place), round(radius * FINER * (1 << SHIFT)), 255, -1, cv2.LINE_8, SHIFT)
+    return _shrunk(canvas, window)
 
 
 def _where(shown: NDArray[np.bool_], cover: NDArray[np.uint8]) -> NDArray[np.uint8]:
@@ -176,10 +188,10 @@ def _where(shown: NDArray[np.bool_], cover: NDArray[np.uint8]) -> NDArray[np.uin
 
 
 def _weight(
-    pendulum: Pendulum, place: tuple[float, float], size: float, turned: float, drawn: Look
+    window: Window, place: tuple[float, float], size: float, turned: float, drawn: Look
 ) -> list[tuple[NDArray[np.uint8], Colour]]:
-    whole = _disc(pendulum, place, size / 2)
-    inner = _disc(pendulum, place, max(1.0, size / 2 - drawn.edge))
+    whole = _disc(window, place, size / 2)
+    inner = _disc(window, place, max(1.0, size / 2 - drawn.edge))
     ring = np.asarray(cv2.subtract(whole, inner), np.uint8)
     light: Colour = tuple(min(255, c + 70) for c in drawn.fill)  # type: ignore[assignment]
     if drawn.weight == "filled":
@@ -187,7 +199,7 @@ def _weight(
     if drawn.weight == "outline":
         return [(ring, drawn.ink)]
     layers = [(whole, drawn.fill), (ring, drawn.ink)]
-    rows, columns = np.mgrid[: pendulum.height, : pendulum.width]
+    rows, columns = np.mgrid[window[1] : window[1] + window[3], window[0] : window[0] + window[2]]
     turn = math.radians(turned)
     along = (columns - place[0]) * math.sin(turn) + (rows - place[1]) * math.cos(turn)
     across = (columns - place[0]) * math.cos(turn) - (rows - place[1]) * math.sin(turn)

@@ -123,8 +123,9 @@ class Sketch(Protocol[Planned_contra]):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Guided(Generic[P]):
-    """The ideal motion of a brief, and how many frames a clip of it usually has: as a plan, as a chart, as a sheet, in words, and to take hold of.
+    """The ideal motion of a brief: as a plan, as a chart, as a sheet, in words, and to take hold of.
 
+    ``frames`` is how many a clip usually has, at least and at most.
     ``keys`` are indices of key drawings, ``shares`` how far each in-between is on its way from the key before to the
     key after, ``by_hand`` those that were set by hand, ``free`` whether a drawing can be; ``slow_first`` tells at which
     end of the stretch between two drawings the slow one lies; ``gaps`` are from each drawing to the next, in

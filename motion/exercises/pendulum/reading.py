@@ -25,7 +25,7 @@ SLOW = 0.6
 FEW_GAPS = 5
 """Swings of so few gaps tell nothing by their speed."""
 FULL = 0.9
-"""... and where it reaches so much of the angle that its other extremes make likely."""
+"""... and where it goes so much of the way that the swings next to it make likely."""
 CALLED_FOR = 0.75
 """A drawing waits whose gap to the next is less than this share of what its time calls for."""
 CENTRED = 0.06
@@ -391,15 +391,16 @@ def _from_extreme(order: Sequence[Step], inner: Sequence[Extreme]) -> float:
 
 
 def _reaches(angle: float, near: Sequence[float], *, dies: bool) -> bool:
-    """Whether an end goes as far as the extremes next to it make likely."""
+    """Whether the swing at an end goes as far as the swings next to it make likely."""
     if len(near) < 2:
         return True
-    middle = (near[0] + near[1]) / 2
+    goes, beside = angle - near[0], near[1] - near[0]
+    likely = abs(beside)
     if len(near) >= 3:
-        middle = (near[0] + 2 * near[1] + near[2]) / 4
-    kept = abs(near[0] - middle) / max(1e-6, abs(near[1] - middle))
-    likely = abs(near[0] - middle) * min(1.0, kept) if dies else abs(near[0] - middle)
-    return (angle - middle) * (near[0] - middle) < 0 and abs(angle - middle) >= FULL * likely
+        further = abs(near[2] - near[1])
+        # Towards the end each swing goes less far; one of two at the beginning may be the odd one.
+        likely = likely * min(1.0, likely / max(1e-6, further)) if dies else min(likely, further)
+    return goes * beside > 0 and abs(goes) >= FULL * likely
 
 
 def _middle(angles: Sequence[float]) -> float:
