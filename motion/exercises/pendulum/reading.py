@@ -24,8 +24,8 @@ SLOW = 0.6
 """A clip begins or ends at an extreme where its first or last gap is slower than this share of its fastest."""
 FEW_GAPS = 5
 """Swings of so few gaps tell nothing by their speed."""
-FULL = 0.9
-"""... and where it goes so much of the way that the swings next to it make likely."""
+FULL, FULL_OF_FEW = 0.9, 0.97
+"""... and where it goes so much of the way that the swings next to it make likely; the second where speed tells not."""
 CALLED_FOR = 0.75
 """A drawing waits whose gap to the next is less than this share of what its time calls for."""
 CENTRED = 0.06
@@ -369,7 +369,8 @@ def _end(steps: Sequence[Step], inner: Sequence[Extreme], *, forwards: bool) -> 
     index = 0 if forwards else len(steps) - 1
     near = [e.angle for e in (inner if forwards else inner[::-1])]
     few = len(inner) >= 2 and len(steps) <= FEW_GAPS * (len(inner) + 1)
-    whole = (few or slow <= SLOW * fastest) and _reaches(order[0].angle, near, dies=not forwards)
+    at_extreme = slow <= SLOW * fastest and _reaches(order[0].angle, near, FULL, dies=not forwards)
+    whole = at_extreme or (few and _reaches(order[0].angle, near, FULL_OF_FEW, dies=not forwards))
     return Extreme(
         step=index,
         angle=order[0].angle,
@@ -390,7 +391,7 @@ def _from_extreme(order: Sequence[Step], inner: Sequence[Extreme]) -> float:
     return abs(math.asin(min(1.0, gap)) - turn / 2) * frames / math.pi
 
 
-def _reaches(angle: float, near: Sequence[float], *, dies: bool) -> bool:
+def _reaches(angle: float, near: Sequence[float], full: float, *, dies: bool) -> bool:
     """Whether the swing at an end goes as far as the swings next to it make likely."""
     if len(near) < 2:
         return True
@@ -400,7 +401,7 @@ def _reaches(angle: float, near: Sequence[float], *, dies: bool) -> bool:
         further = abs(near[2] - near[1])
         # Towards the end each swing goes less far; one of two at the beginning may be the odd one.
         likely = likely * min(1.0, likely / max(1e-6, further)) if dies else min(likely, further)
-    return goes * beside > 0 and abs(goes) >= FULL * likely
+    return goes * beside > 0 and abs(goes) >= full * likely
 
 
 def _middle(angles: Sequence[float]) -> float:

@@ -238,8 +238,10 @@ def _within(steps: list[Step], level: float, *, outward: bool) -> tuple[float | 
 
 
 def _when(one: Step, other: Step, level: float) -> float:
+    """When it passes an angle between two drawings: on the move, which begins after the hold of the first of them."""
     share = (level - one.angle) / (other.angle - one.angle) if other.angle != one.angle else 0.0
-    return one.frame + share * (other.frame - one.frame)
+    moves = min(other.frame - one.frame, max(1.0, other.clock - one.clock))
+    return other.frame - (1 - share) * moves
 
 
 def _by_halves(scene: Scene, swings: list[Swing], level: float) -> float:

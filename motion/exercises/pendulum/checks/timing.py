@@ -91,7 +91,9 @@ def kept(scene: Scene, middle: float | None = None) -> list[tuple[Extreme, float
     """Each extreme with the share of the angle that is kept from the one before, from the swings' own middle."""
     reading, found = scene.reading, []
     around = reading.middle if middle is None else middle
-    for one, other in itertools.pairwise(reading.extremes):
+    # A cycle's last drawing stands one step before an extreme.
+    extremes = reading.extremes[:-1] if scene.brief.loop else reading.extremes
+    for one, other in itertools.pairwise(extremes):
         before, after = (abs(e.angle - around) for e in (one, other))
         if one.whole and other.whole and min(before, after) >= SETTLING_DEGREES:
             found.append((other, after / before))
