@@ -208,6 +208,8 @@ def volume(rng: random.Random, pendulum: Pendulum, times: float) -> Planted | No
 
 def length(rng: random.Random, pendulum: Pendulum, times: float) -> Planted | None:
     count = rng.randint(3, 5)
+    if len(pendulum.drawings) < count + 6:
+        return None
     first = rng.randrange(2, len(pendulum.drawings) - count - 2)
     by = 1 + times * 0.04 * rng.choice((-1, 1))
     d = pendulum.drawings

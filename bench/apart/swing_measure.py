@@ -132,12 +132,13 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
         manner=pendulum.manner,
         hit=bool(own),
         others=tuple(f.code for f in result.findings if f not in own),
-        off=_errors(pendulum, result),
+        off=errors(pendulum, result),
         pivot=_pivot_error(pendulum, result),
     )
 
 
-def _errors(pendulum: Pendulum, result: Analysis) -> NDArray[np.float64]:
+def errors(pendulum: Pendulum, result: Analysis) -> NDArray[np.float64]:
+    """(n, 3) how far weights and upper ends (px of a frame 960 wide) and angles (degrees) were measured off."""
     at = {f: e.drawing for e in result.track.exposures for f in range(e.first_frame, e.last_frame + 1)}
     scale, found, frame = min(1.0, WIDEST / pendulum.width), [], 1
     for hung in pendulum.drawings:

@@ -21,6 +21,7 @@ from motion.brief.model import (
     Marking,
     Terms,
 )
+from motion.brief.pendulum import not_yet
 from motion.brief.upgrade import upgraded
 from motion.catalogue import PRINCIPLES, faults
 from motion.errors import BriefError
@@ -74,6 +75,8 @@ def _from_fields(fields: Fields) -> Brief:
         "marking": _marking(fields.inside("marking"), exercise),
         "terms": _terms(fields.inside("terms")),
     }
+    for key, sentence in not_yet(values["asked"]).items():
+        fields.wrong(f"{exercise}.{key}", sentence)
     fields.refuse_unknown({"schema", "exercise", exercise, *values} - {"asked"})
     if fields.problems:
         raise BriefError(fields.problems)

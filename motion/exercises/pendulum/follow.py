@@ -26,8 +26,11 @@ from motion.tracking.subjects.blob import Followed
 from motion.tracking.subjects.line import Found
 
 Place = tuple[float, float]
-ENDS_PX, ENDS = 4.0, 1.5
-"""A line ends elsewhere than the others where that is by more px, and more half widths of it, than what hides ends."""
+ENDS_PX, ENDS, ENDS_R = 14.0, 1.5, 0.042
+"""A line ends elsewhere than the others where that is by more px, half widths of it and shares of its length.
+
+A hook that is drawn, and the lines of the other drawings, hide where a line ends; beside the pivot nothing does.
+"""
 UNSEEN = 0.5
 """How sure a line is that no picture shows: it leads from the pivot to the weight."""
 
@@ -111,7 +114,8 @@ def _drawn(shapes: Sequence[Shape | None], found: Mapping[int, Found], pivot: Pl
         top, sure = pivot, UNSEEN
         if line is not None:
             along = over[index] - usual
-            hidden = max(ENDS_PX, ENDS * line.half, 4 * spread)
+            far = math.hypot(shape.x - pivot[0], shape.y - pivot[1])
+            hidden = max(ENDS_PX, ENDS * line.half, ENDS_R * far, 4 * spread)
             top = line.at(line.nearest(pivot) + (along if abs(along) > hidden else 0.0))
             sure = min(shape.confidence, 0.5 + 0.5 * line.seen)
         told.append(Line(drawing=index + 1, points=(top, (shape.x, shape.y)), confidence=round(sure, 3)))

@@ -1,0 +1,204 @@
+"""The pendulum: its ideal, its reading and its checks, on swings that share nothing with the project's generator."""
+
+from __future__ import annotations
+
+import itertools
+import json
+import math
+import random
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+
+from bench.apart import swing_faults, swing_pictures, swings
+from bench.apart.swing_measure import brief_of, errors, judged
+from motion.analysis import analyse, of_guide, of_plan
+from motion.brief import Brief, PendulumBrief, Swing, from_json, parse
+from motion.clip import Clip
+from motion.errors import BriefError
+from motion.exercises.exercise import start_from
+from motion.exercises.pendulum.exercise import PENDULUM
+from motion.exercises.pendulum.feel import plan_of
+from motion.exercises.pendulum.plan import keys_of
+from motion.exercises.pendulum.presets import PRESETS
+from motion.report.file import judge_again, to_json, to_text
+from motion.synth import draw
+from motion.synth.draw import DrawnFootage
+from motion.synth.look import LOOKS
+from motion.synth.pendulum.faults import FAULTS, with_poses
+from motion.tracking.placing import Placement
+
+GUIDE = Brief(canvas=(640, 360), asked=PendulumBrief(), guide=Swing(pivot_x=320, pivot_y=40, length=230, size=44))
+
+
+class Ideal(TestCase):
+    def test_gravity_gives_a_length_its_own_time(self) -> None:
+        small = replace(GUIDE, asked=PendulumBrief(length_m=1.0), guide=replace(GUIDE.guide, angle=4.0, swing_s=None))  # type: ignore[type-var]
+        wanted = math.pi * math.sqrt(1.0 / 9.81) * 24
+        self.assertAlmostEqual(plan_of(small).recipe.swing_frames, wanted, delta=0.02)
+
+    def test_each_extreme_keeps_its_share_of_the_one_before(self) -> None:
+        plan = plan_of(replace(GUIDE, guide=replace(GUIDE.guide, keeps=0.8, swing_s=1.6)))  # type: ignore[type-var]
+        angles = [abs(plan.poses[k].hangs_at) for k in keys_of(plan)]
+        for one, other in itertools.pairwise(angles):
+            self.assertAlmostEqual(other / one, 0.8, delta=0.02)
+
+    def test_every_start_can_be_drawn_and_its_own_guide_is_clean(self) -> None:
+        for preset in PRESETS:
+            for canvas in ((960, 540), (640, 480)):
+                with self.subTest(preset.key, canvas=canvas):
+                    self.assertEqual(of_guide(start_from(preset, Brief(canvas=canvas))).findings, ())
+
+    def test_a_cycle_closes(self) -> None:
+        plan = plan_of(replace(GUIDE, guide=replace(GUIDE.guide, end="cycle", keeps=1.0)))  # type: ignore[type-var]
+        gaps = [abs(plan.poses[0].hangs_at - plan.poses[i].hangs_at) for i in (1, -1)]
+        self.assertAlmostEqual(gaps[0], gaps[1], delta=0.2)
+
+    def test_what_cannot_be_drawn_is_told_by_field(self) -> None:
+        for field, values in {
+            "guide.angle": {"angle": 1.0},
+            "guide.length": {"length": 20.0},
+            "guide.swing_s": {"swing_s": None},
+            "guide.keeps": {"keeps": 1.0, "end": "settling"},
+            "guide.count": {"count": 60, "swing_s": 4.0},
+        }.items():
+            with self.subTest(field), self.assertRaises(BriefError) as refused:
+                plan_of(replace(GUIDE, guide=replace(GUIDE.guide, **values)))  # type: ignore[type-var]
+            self.assertIn(field, refused.exception.problems)
+
+    def test_a_drag_leads_the_handle_to_where_it_was_dragged(self) -> None:
+        for name, to in (("pivot", (300.0, 50.0)), ("extreme", (200.0, 200.0)), ("length", (320.0, 250.0))):
+            with self.subTest(name):
+                plan = plan_of(GUIDE)
+                changed = replace(GUIDE, guide=replace(GUIDE.guide, **PENDULUM.guided.drag(GUIDE, plan, name, to)))  # type: ignore[type-var]
+                (handle,) = [h for h in PENDULUM.guided.handles(changed, plan_of(changed)) if h.name == name]
+                if name == "extreme":
+                    wanted, told = (math.atan2(p[0] - 320, p[1] - 40) for p in (to, (handle.x, handle.y)))
+                    self.assertAlmostEqual(wanted, told, delta=0.01)
+                else:
+                    self.assertLess(math.hypot(handle.x - to[0], handle.y - to[1]), 0.6)
+
+
+class Document(TestCase):
+    def test_a_brief_comes_back_as_it_was(self) -> None:
+        told = Brief(
+            asked=PendulumBrief(swings=4, keeps=(0.8, 0.95), length_m=1.2, rest_angle=3.0), guide=Swing(count=3)
+        )
+        self.assertEqual(parse(json.dumps(told.to_json())), told)
+
+    def test_what_cannot_be_judged_yet_and_another_exercises_object_are_refused_by_name(self) -> None:
+        plain = {"schema": "nettlecap.brief/1", "exercise": "pendulum"}
+        for key, more in {
+            "pendulum.hangs": {"pendulum": {"hangs": "chain"}},
+            "pendulum.pivot": {"pendulum": {"pivot": "moved"}},
+            "bounce": {"bounce": {}},
+            "pendulum.sways": {"pendulum": {"sways": 2}},
+        }.items():
+            with self.subTest(key), self.assertRaises(BriefError) as refused:
+                from_json({**plain, **more})
+            self.assertIn(key, refused.exception.problems)
+
+
+class Checks(TestCase):
+    def test_good_work_of_every_kind_is_clean(self) -> None:
+        found = []
+        for number in range(80):
+            pendulum = swings.plan(random.Random(f"good {number}"))
+            findings = judged(pendulum)
+            self.assertIsNotNone(findings, pendulum.manner)
+            found += [(f.code, pendulum.manner) for f in findings or ()]
+        self.assertLess(len(found), 3, found)
+
+    def test_every_fault_that_is_planted_is_found(self) -> None:
+        for code, plant in swing_faults.PLANTS.items():
+            hits = tries = number = 0
+            while tries < 10:
+                rng = random.Random(f"fault {code} {number}")
+                number += 1
+                planted = plant(rng, swings.plan(rng), swing_faults.TIMES)
+                if planted is None:
+                    continue
+                tries += 1
+                pendulum, concerned, asked = planted
+                first, last = pendulum.span(concerned)
+                hits += any(
+                    f.code == code and f.first_frame <= last + 1 and f.last_frame >= first - 1
+                    for f in judged(pendulum, brief_of(pendulum, **asked)) or ()
+                )
+            with self.subTest(code):
+                self.assertGreaterEqual(hits, 7)
+
+    def test_advice_mends(self) -> None:
+        """What a finding places elsewhere, put there, leaves nothing to find."""
+        brief = replace(GUIDE, guide=None)
+        for code in ("spacing.jump", "arc.off_path", "spacing.even", "volume.length"):
+            plan = FAULTS[code](plan_of(GUIDE), np.random.default_rng(5), 2.5)
+            assert plan is not None
+            (finding,) = of_plan(plan, brief).findings
+            self.assertEqual(finding.code, code)
+            poses = list(plan.poses)
+            for mark in finding.overlay:
+                if mark["kind"] == "place":
+                    index = next(i for i in range(len(poses)) if plan.first_frame(i) == mark["frame"])
+                    poses[index] = replace(poses[index], x=mark["x"], y=mark["y"])
+            with self.subTest(code):
+                self.assertEqual(of_plan(replace(plan, poses=tuple(poses)), brief).findings, ())
+
+
+class Pictures(TestCase):
+    def clip(self, pendulum: swings.Pendulum, look: swing_pictures.Look) -> Clip:
+        drawn = swing_pictures.drawings(pendulum, look)
+        opaque = [np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]) for p, _ in drawn]
+        return Clip(
+            name="apart",
+            fps=pendulum.fps,
+            width=pendulum.width,
+            height=pendulum.height,
+            footage=DrawnFootage(opaque),
+            picture_frames=tuple(n for _, n in drawn),
+        )
+
+    def test_weight_line_and_pivot_are_found_in_any_look(self) -> None:
+        how = swings.Manner(law="gravity", begins="extreme", ends="extreme", exposing="ones")
+        tried = 0
+        for number in range(26):
+            rng = random.Random(f"look {number}")
+            pendulum = swings.plan(rng, how)
+            look = replace(swing_pictures.look(rng, grainy=True), drift=0.0)
+            if pendulum.width > 700:
+                continue
+            tried += 1
+            found = analyse(self.clip(pendulum, look), brief_of(pendulum))
+            with self.subTest(number, look=look):
+                at = found.track.pivot
+                assert at is not None
+                self.assertLess(math.hypot(at.x - pendulum.pivot[0], at.y - pendulum.pivot[1]), 1.0)
+                off = errors(pendulum, found)
+                self.assertEqual(len(off), len(pendulum.drawings))
+                self.assertLess(float(np.median(off[:, 0])), 0.3)
+                self.assertLess(float(np.percentile(off[:, 1], 95)), 1.0)
+                self.assertEqual([f.code for f in found.findings], [])
+        self.assertGreater(tried, 2)
+
+    def test_the_file_holds_its_chains_and_reads_back_the_same(self) -> None:
+        plan = plan_of(GUIDE)
+        passing = min(range(10, 30), key=lambda i: abs(plan.poses[i].hangs_at))
+        plan = with_poses(plan, {passing: replace(plan.poses[passing], top=(332.0, 40.0))})
+        found = analyse(draw.clip("pendulum", plan, LOOKS["clean"]), replace(GUIDE, guide=None))
+        self.assertEqual([f.code for f in found.findings], ["contact.pivot"])
+        told = to_json(found)
+        self.assertEqual(told["track"]["kind"], "pendulum")
+        chains = told["track"]["chains"]
+        self.assertEqual([c["drawing"] for c in chains], list(range(1, len(plan.poses) + 1)))
+        self.assertTrue(all(len(c["points"]) == 2 and c["bob"] for c in chains))
+        again = judge_again(told, replace(GUIDE, guide=None), Placement())
+        self.assertEqual([f.code for f in again.findings], ["contact.pivot"])
+        self.assertEqual(to_text(again).count('"drawing"'), to_text(found).count('"drawing"'))
+
+    def test_a_pivot_that_a_person_placed_is_used_and_kept(self) -> None:
+        found = analyse(draw.clip("pendulum", plan_of(GUIDE), LOOKS["clean"]), replace(GUIDE, guide=None))
+        placed = to_json(judge_again(to_json(found), replace(GUIDE, guide=None), Placement(pivot=(322.0, 41.0))))
+        self.assertEqual(placed["track"]["pivot"], [322.0, 41.0])
+        back = to_json(judge_again(placed, replace(GUIDE, guide=None), Placement()))
+        self.assertAlmostEqual(back["track"]["pivot"][0], 320.0, delta=0.3)
