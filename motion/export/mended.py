@@ -21,6 +21,8 @@ from numpy.typing import NDArray
 from motion.clip import Exposure, Picture
 from motion.export.take import exposures_of, laid_drawing
 
+Points = Sequence[Sequence[float]]
+"""Places along a line, px."""
 Shape = dict[str, Any]
 """x, y, major, minor in px and angle in degrees, as in the findings file."""
 
@@ -28,6 +30,8 @@ MOST_FOR_BACKGROUND = 25
 MARGIN_PX, MARGIN = 3.0, 0.05
 """How much farther than its outline a drawing is cut out: px, and a share of its size."""
 SOFT_PX = 2.0
+BESIDE_LINE_PX = 12.0
+"""How far to both sides a line is cut out, px of a frame 960 wide."""
 CORE_PX = 1.5
 """A subject covers what lies so far (px) within its outline, even where it is as light as the paper."""
 ALIKE = 12.0
@@ -94,9 +98,10 @@ def pictures(findings: dict[str, Any], drawings: Path, shown: Sequence[Shown]) -
     if not moved:
         return
     behind = _Behind(findings, drawings, shapes)
+    lines = {c["drawing"]: c["points"] for c in findings["track"].get("chains", ())}
     for index, part in moved:
         picture = laid_drawing(findings, drawings, part.drawing)
-        yield index, _moved(picture, behind, shapes[part.drawing], part.place or {})
+        yield index, _moved(picture, behind, shapes[part.drawing], part.place or {}, lines.get(part.drawing))
 
 
 class _Behind:
@@ -141,25 +146,63 @@ def _spread(shape: Shape) -> NDArray[np.float64]:
     return np.asarray(turned @ np.diag([shape["major"] / 2, shape["minor"] / 2]) @ turned.T)
 
 
-def _moved(picture: Picture, behind: _Behind, shape: Shape, place: Shape) -> Picture:
+def _moved(picture: Picture, behind: _Behind, shape: Shape, place: Shape, line: Points | None) -> Picture:
+    """A drawing with its shape, and the line on which it hangs if there is one, cut out and set down elsewhere."""
     size = picture.shape[:2]
-    rows, columns = _around(shape, size)
-    there = behind.within(rows, columns)
-    own = picture[rows, columns].astype(np.float32)
-    mask = _cut(shape, size)[rows, columns, None]
+    pieces = [_whole_shape(shape, place, size)]
+    if line is not None:
+        pieces.insert(0, _hung(line, place, size))
     filled = picture.astype(np.float32)
-    filled[rows, columns] = own * (1 - mask) + there * mask
-    # Beside the subject only what is not background goes with it, so that no piece of a ground line does.
-    unlike = np.clip((np.abs(own - there).max(axis=2, keepdims=True) - ALIKE) / ALIKE, 0, 1)
-    mask = mask * np.maximum(unlike, _cut(shape, size, margin=-CORE_PX)[rows, columns, None])
-    cut_out = np.zeros((*size, 5), np.float32)
-    cut_out[rows, columns] = np.dstack([own * mask, mask])
+    set_down = []
+    for cut, core, rows, columns, whole in pieces:
+        there = behind.within(rows, columns)
+        own = picture[rows, columns].astype(np.float32)
+        left = filled[rows, columns]
+        filled[rows, columns] = left * (1 - cut) + there * cut
+        # Beside it only what is not background goes along, so that no piece of a ground line does.
+        unlike = np.clip((np.abs(own - there).max(axis=2, keepdims=True) - ALIKE) / ALIKE, 0, 1)
+        mask = cut * np.maximum(unlike, core)
+        cut_out = np.zeros((*size, 5), np.float32)
+        cut_out[rows, columns] = np.dstack([own * mask, mask])
+        set_down.append(cv2.warpAffine(cut_out, whole, size[::-1], flags=cv2.INTER_LINEAR))
+    mended = filled
+    for piece in set_down:
+        mended = mended * (1 - piece[..., 4:5]) + piece[..., :4]
+    return np.asarray(np.clip(mended.round(), 0, 255), np.uint8)
+
+
+Piece = tuple[NDArray[np.float32], NDArray[np.float32], slice, slice, NDArray[np.float64]]
+"""A piece to cut out: its mask, what of it goes along in any case (both height, width, 1), where they lie, where to."""
+
+
+def _whole_shape(shape: Shape, place: Shape, size: tuple[int, int]) -> Piece:
+    rows, columns = _around(shape, size)
+    mask = _cut(shape, size)[rows, columns, None]
+    core = _cut(shape, size, margin=-CORE_PX)[rows, columns, None]
     change = _spread(place) @ np.linalg.inv(_spread(shape))
     home = np.array([shape["x"], shape["y"]])
-    whole = np.column_stack([change, np.array([place["x"], place["y"]]) - change @ home])
-    set_down = cv2.warpAffine(cut_out, whole, size[::-1], flags=cv2.INTER_LINEAR)
-    mended = filled * (1 - set_down[..., 4:5]) + set_down[..., :4]
-    return np.asarray(np.clip(mended.round(), 0, 255), np.uint8)
+    return mask, core, rows, columns, np.column_stack([change, np.array([place["x"], place["y"]]) - change @ home])
+
+
+def _hung(line: Points, place: Shape, size: tuple[int, int]) -> Piece:
+    """The line from its upper end to the shape, turned about that end, and as long as its new place asks."""
+    (x1, y1), (x2, y2) = line[0], line[-1]
+    was, now = np.array([x2 - x1, y2 - y1]), np.array([place["x"] - x1, place["y"] - y1])
+    turn = math.atan2(now[1], now[0]) - math.atan2(was[1], was[0])
+    along = was / max(1e-6, float(np.hypot(*was)))
+    longer = float(np.hypot(*now)) / max(1e-6, float(np.hypot(*was)))
+    turned = np.array([[math.cos(turn), -math.sin(turn)], [math.sin(turn), math.cos(turn)]])
+    change = turned @ (np.eye(2) + (longer - 1) * np.outer(along, along))
+    half = BESIDE_LINE_PX * max(1.0, size[1] / 960)
+    top, foot = max(0, math.floor(min(y1, y2) - half)), min(size[0], math.ceil(max(y1, y2) + half) + 1)
+    left, right = max(0, math.floor(min(x1, x2) - half)), min(size[1], math.ceil(max(x1, x2) + half) + 1)
+    rows, columns = np.mgrid[top:foot, left:right].astype(np.float32)
+    dx, dy = columns - x1, rows - y1
+    reach = np.clip(dx * along[0] + dy * along[1], 0, float(np.hypot(*was)))
+    apart = np.hypot(dx - reach * along[0], dy - reach * along[1])
+    mask = np.asarray(np.clip((half - apart) / SOFT_PX, 0, 1), np.float32)[..., None]
+    whole = np.column_stack([change, np.array([x1, y1]) - change @ np.array([x1, y1])])
+    return mask, np.zeros_like(mask), slice(top, foot), slice(left, right), whole
 
 
 def _around(shape: Shape, size: tuple[int, int]) -> tuple[slice, slice]:

@@ -12,6 +12,7 @@ from django.utils import timezone
 import motion.brief
 from motion.brief.declare import Declared
 from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, Fault, faults
+from motion.errors import BriefError
 from motion.exercises import EXERCISES
 from nettlecap.classroom import brief_keys
 from nettlecap.classroom.brief_keys import SPAN, weight_field
@@ -128,6 +129,8 @@ class BriefForm(forms.Form):
     def __init__(self, exercise: str, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.exercise = EXERCISES[exercise]
+        # While the frame changes the guide need not fit in it yet.
+        self.guide_fits = True
         self._groups: dict[str, list[str]] = {}
         for name, _, declared, default in brief_keys.parameters(exercise):
             for field_name, field in fields_of(name, declared, default):
@@ -155,6 +158,8 @@ class BriefForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """Let the core judge the parameters; its complaints stand beside their fields."""
         values: dict[str, Any] = super().clean() or {}
+        if not self.guide_fits:
+            return values
         beside = brief_keys.complaints(self.exercise.key)
         for key, sentence in problems_with(self._file(values)).items():
             field = beside.get(key) or beside.get(key.rpartition(".")[0])
@@ -168,6 +173,16 @@ class BriefForm(forms.Form):
         """The brief as far as it is sound; None while any value of it is not. Title and due date may be missing."""
         wrong = set(self.errors) - {"title", "due_at"}
         return None if wrong else motion.brief.from_json(self._file(self.cleaned_data))
+
+    def unfitted(self) -> motion.brief.Brief | None:
+        """The brief as it is filled in, whether its guide can be drawn or not; None where it makes no sense at all."""
+        plain = type(self)(self.exercise.key, self.data)
+        plain.guide_fits = False
+        wrong = set(plain.errors) - {"title", "due_at"}
+        try:
+            return None if wrong else motion.brief.from_json(self._file(plain.cleaned_data))
+        except BriefError:
+            return None
 
     def _file(self, values: dict[str, Any]) -> dict[str, Any]:
         return brief_keys.to_file(self.exercise.key, values)

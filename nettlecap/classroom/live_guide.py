@@ -25,8 +25,8 @@ def of_form(form: BriefForm, *, with_chart: bool, judged: bool, change: dict[str
     """
     brief = form.core()
     changed: dict[str, Any] = {}
-    if change is not None and brief is not None and brief.guide is not None:
-        changed = _resized(brief, change) if "width" in change else _dragged(brief, change)
+    if change is not None:
+        changed = _changed(form, brief, change)
         form = BriefForm(form.exercise.key, {**form.data.dict(), **changed})
         brief = form.core()
     wrong = {name: [str(e) for e in errors] for name, errors in form.errors.items() if name not in ("title", "due_at")}
@@ -36,6 +36,14 @@ def of_form(form: BriefForm, *, with_chart: bool, judged: bool, change: dict[str
     told["guide"] = _told(brief, with_chart=with_chart)
     told["minded"] = _minded(brief) if judged else None
     return told
+
+
+def _changed(form: BriefForm, brief: Brief | None, change: dict[str, Any]) -> dict[str, Any]:
+    """What a change of the guide changes in the form, by field."""
+    if "width" in change:
+        unfitted = form.unfitted()
+        return _resized(unfitted, change) if unfitted is not None and unfitted.guide is not None else {}
+    return _dragged(brief, change) if brief is not None and brief.guide is not None else {}
 
 
 def _dragged(brief: Brief, change: dict[str, Any]) -> dict[str, Any]:

@@ -46,7 +46,7 @@ class Editor(Journey):
         for label, name, dx, dy, more in (
             ("First top", "height", 0, 40, False),
             ("Contact 2", "distance", 30, 0, True),
-            ("Ground", "ground", 0, -25, False),
+            ("Ground", "ground_y", 0, -25, False),
             ("Size of the ball", "diameter", 12, 0, True),
         ):
             with self.subTest(label):
@@ -54,7 +54,7 @@ class Editor(Journey):
                 self.drag(page, label, dx, dy)
                 after = self.number(page, name)
                 self.assertGreater(after, before) if more else self.assertLess(after, before)
-        expect(ground).to_have_attribute("y1", f"{self.number(page, 'ground') + 1:g}")
+        expect(ground).to_have_attribute("y1", f"{self.number(page, 'ground_y') + 1:g}")
         expect(page.locator("[data-words]")).to_contain_text("A hop as high as the first top takes")
         expect(page.locator("[data-minded]")).to_contain_text("gets no finding")
 
@@ -139,7 +139,7 @@ class Editor(Journey):
         page.get_by_label("Frame width (px)").fill("480")
         page.get_by_label("Frame height (px)").fill("270")
         page.get_by_label("Frame height (px)").press("Tab")
-        for name, value in (("diameter", 30), ("height", 160), ("distance", 300), ("ground", 225)):
+        for name, value in (("diameter", 30), ("height", 160), ("distance", 300), ("ground_y", 225)):
             expect(page.locator(f"[name={name}]")).to_have_value(str(value))
         expect(page.locator("[data-sheet-picture] svg")).to_have_attribute("width", "480")
         page.get_by_role("button", name="Undo").click()

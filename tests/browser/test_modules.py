@@ -100,17 +100,15 @@ class Modules(Journey):
             page,
             "showing",
             """
-            const finding = {principle: "contact", code: "contact.gap", overlay: [
+            const finding = {layers: ["ground", "shape"], overlay: [
                 {kind: "place", x: 50, y: 40, major: 20}, {kind: "gap", x1: 50, y1: 60, x2: 50, y2: 70}]};
             const {ellipses, points} = m.partsOf(finding);
-            return [m.layersFor(finding), m.chartFor(finding), m.chartFor({principle: "arcs", code: "stretch.across"}),
-                m.boxAround(ellipses, points, 10), m.boxAround([], [], 10)];
+            return [m.layersFor(finding), m.boxAround(ellipses, points, 10), m.boxAround([], [], 10)];
             """,
         )
-        self.assertEqual(told[0], {"ground": True, "shape": True, "neighbours": True, "findings": True})
-        self.assertEqual(told[1:3], ["height", "lean"])
-        self.assertEqual(told[3], {"left": 24, "right": 76, "top": 14, "bottom": 86})
-        self.assertIsNone(told[4])
+        self.assertEqual(told[0], {"ground": True, "shape": True})
+        self.assertEqual(told[1], {"left": 24, "right": 76, "top": 14, "bottom": 86})
+        self.assertIsNone(told[2])
 
     def test_an_arc_bends_the_way_its_third_point_lies(self) -> None:
         page = self.visit("orla")

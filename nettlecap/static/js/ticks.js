@@ -25,7 +25,7 @@ export class Ticks {
     const since = this.last < clock.frame ? this.last : 0;
     const passed = data.moments.some((moment) => since < moment && moment <= clock.frame);
     this.last = clock.frame;
-    if (this.on && clock.playing && touched) this.sound();
+    if (this.on && clock.playing && passed) this.sound();
   }
 
   sound() {

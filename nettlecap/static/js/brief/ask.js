@@ -36,7 +36,9 @@ export class Ask extends EventTarget {
   async send(asked) {
     if (this.busy) {
       const waits = this.again || {};
-      this.again = { ...waits, ...asked, judged: Boolean(asked.judged || waits.judged), last: Boolean(asked.last || waits.last) };
+      // A frame that changes twice is measured against the size that it had before both.
+      const change = waits.change?.width && asked.change?.width ? waits.change : asked.change || waits.change;
+      this.again = { change, judged: Boolean(asked.judged || waits.judged), last: Boolean(asked.last || waits.last) };
       return;
     }
     this.busy = true;
