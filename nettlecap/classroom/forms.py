@@ -175,12 +175,14 @@ class BriefForm(forms.Form):
         return None if wrong else motion.brief.from_json(self._file(self.cleaned_data))
 
     def unfitted(self) -> motion.brief.Brief | None:
-        """The brief as it is filled in, whether its guide can be drawn or not; None where it makes no sense at all."""
+        """Its motion and its frame as they are filled in, whether they fit or not; None where they make no sense."""
         plain = type(self)(self.exercise.key, self.data)
         plain.guide_fits = False
-        wrong = set(plain.errors) - {"title", "due_at"}
+        plain.full_clean()
+        file = self._file(plain.cleaned_data)
+        own = {key: file.get(key) for key in ("schema", "exercise", self.exercise.key, "guide", "canvas")}
         try:
-            return None if wrong else motion.brief.from_json(self._file(plain.cleaned_data))
+            return motion.brief.from_json(own)
         except BriefError:
             return None
 

@@ -20,8 +20,8 @@ def of_form(form: BriefForm, *, with_chart: bool, judged: bool, change: dict[str
 
     With ``with_chart`` the timing chart as well; with ``judged`` also what the checks would say to a clip drawn
     exactly over the guide, which takes longer. ``change`` is a handle's name and the place (px) to which it was
-    dragged, or the size (px) that the frame had before: then ``values`` tells what that changes in the form. Raises
-    Refusal for a change that is none.
+    dragged, or the sizes (px) ``from`` and ``to`` which the frame goes: then ``values`` tells what that changes in the
+    form. Raises Refusal for a change that is none.
     """
     brief = form.core()
     changed: dict[str, Any] = {}
@@ -40,7 +40,7 @@ def of_form(form: BriefForm, *, with_chart: bool, judged: bool, change: dict[str
 
 def _changed(form: BriefForm, brief: Brief | None, change: dict[str, Any]) -> dict[str, Any]:
     """What a change of the guide changes in the form, by field."""
-    if "width" in change:
+    if "from" in change:
         unfitted = form.unfitted()
         return _resized(unfitted, change) if unfitted is not None and unfitted.guide is not None else {}
     return _dragged(brief, change) if brief is not None and brief.guide is not None else {}
@@ -58,10 +58,14 @@ def _dragged(brief: Brief, change: dict[str, Any]) -> dict[str, Any]:
 
 def _resized(brief: Brief, change: dict[str, Any]) -> dict[str, Any]:
     """What another size of the frame changes, by form field: what was drawn for the old one goes with it."""
-    old = change.get("width"), change.get("height")
-    if not all(isinstance(v, int | float) and math.isfinite(v) and v > 0 for v in old):
+    return declare.rescaled(brief.guide, _size(change.get("from")), _size(change.get("to")))
+
+
+def _size(told: Any) -> tuple[int, int]:
+    size = (told.get("width"), told.get("height")) if isinstance(told, dict) else (None, None)
+    if not all(isinstance(v, int | float) and math.isfinite(v) and v > 0 for v in size):
         raise Refusal("That frame could not be understood; nothing was changed.")
-    return declare.rescaled(brief.guide, old, brief.frame_size)
+    return size
 
 
 def _told(brief: Brief, *, with_chart: bool) -> dict[str, Any]:

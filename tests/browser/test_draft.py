@@ -125,7 +125,7 @@ class PlacingAtTheDesk(Journey):
         self.assertEqual(moved["source"], "placed")
         self.assertAlmostEqual(float(str(moved["x"])), float(str(before["x"])) + 15, delta=1.5)
         expect(page.locator("ellipse.o-shape.placed")).to_have_count(1)
-        page.get_by_role("button", name="As found").click()
+        page.get_by_role("button", name="As found", exact=True).click()
         expect(page.locator("[data-finding]")).to_have_count(0)
         self.assertEqual(self.shape(), before)
 

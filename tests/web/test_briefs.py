@@ -204,7 +204,11 @@ class LiveGuide(SchoolTest):
         self.assertEqual(self.ask(change='{"name": "nobody", "x": 1, "y": 1}')["values"], {})
 
     def test_another_frame_takes_the_guide_with_it(self) -> None:
-        told = self.ask(canvas_width="1280", canvas_height="720", change='{"width": 640, "height": 360}')
+        told = self.ask(
+            canvas_width="1280",
+            canvas_height="720",
+            change='{"from": {"width": 640, "height": 360}, "to": {"width": 1280, "height": 720}}',
+        )
         plain = self.ask()["guide"]["handles"]
         wide = {h["name"]: h["at"] for h in told["guide"]["handles"]}
         for handle in plain:
@@ -212,10 +216,16 @@ class LiveGuide(SchoolTest):
                 self.assertAlmostEqual(wide[handle["name"]][1], 2 * handle["at"][1], delta=1.5)
 
     def test_a_change_that_is_none_is_refused(self) -> None:
-        for change in ("[]", "{", '{"name": 3}', '{"name": "top", "x": "a", "y": 1}', '{"width": -1, "height": 2}'):
+        for change in (
+            "[]",
+            "{",
+            '{"name": 3}',
+            '{"name": "top", "x": "a", "y": 1}',
+            '{"from": {"width": -1, "height": 2}, "to": {"width": 3, "height": 2}}',
+        ):
             with self.subTest(change):
                 url = reverse("live-guide", args=[self.school.course.pk])
-                self.assertEqual(self.client.post(url, values(change=change)).status_code, 400)
+                self.assertEqual(self.client.post(url, values(change=change)).status_code, 422)
 
     def test_title_and_date_may_be_missing_yet(self) -> None:
         told = self.ask(title="", due_at="")

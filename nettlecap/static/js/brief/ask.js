@@ -36,8 +36,9 @@ export class Ask extends EventTarget {
   async send(asked) {
     if (this.busy) {
       const waits = this.again || {};
-      // A frame that changes twice is measured against the size that it had before both.
-      const change = waits.change?.width && asked.change?.width ? waits.change : asked.change || waits.change;
+      // A frame that changes twice goes from what it was before both to what it is now.
+      const twice = waits.change?.from && asked.change?.from;
+      const change = twice ? { from: waits.change.from, to: asked.change.to } : asked.change || waits.change;
       this.again = { change, judged: Boolean(asked.judged || waits.judged), last: Boolean(asked.last || waits.last) };
       return;
     }
@@ -56,7 +57,15 @@ export class Ask extends EventTarget {
       const next = this.again;
       this.again = null;
       this.send(next);
+      return;
     }
+    this.tell("idle");
+  }
+
+  /** Once nothing is asked any more. */
+  settled() {
+    if (!this.busy) return Promise.resolve();
+    return new Promise((resolve) => { this.addEventListener("idle", resolve, { once: true }); });
   }
 
   question({ judged, change }) {

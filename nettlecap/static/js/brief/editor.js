@@ -53,7 +53,14 @@ function start() {
   listenForTabs(() => ask.send({}));
   listenForKeys(values, clock);
   window.addEventListener("beforeunload", (event) => { if (values.changed && !form.dataset.leaving) event.preventDefault(); });
-  form.addEventListener("submit", () => { form.dataset.leaving = "1"; });
+  form.addEventListener("submit", (event) => {
+    form.dataset.leaving = "1";
+    // What a drag or another frame changes is still being worked out: nothing is sent without it.
+    if (!ask.busy) return;
+    event.preventDefault();
+    const { submitter } = event;
+    ask.settled().then(() => form.requestSubmit(submitter));
+  });
   ask.soon();
   if (!matchMedia("(prefers-reduced-motion: reduce)").matches) clock.play();
 }

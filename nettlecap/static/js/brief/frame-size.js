@@ -5,7 +5,7 @@ export function scaleWithFrame(form, values, ask) {
   ["canvas_width", "canvas_height"].forEach((name) => {
     form.elements.namedItem(name).addEventListener("change", () => {
       const next = sizeOf(values);
-      if (size && next) ask.change(size);
+      if (size && next) ask.change({ from: size, to: next });
       size = next || size;
     });
   });
