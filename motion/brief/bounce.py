@@ -54,6 +54,10 @@ class BounceBrief:
         meaning="the ball's real size, m; given, gravity is checked",
     )
 
+    def not_yet(self) -> dict[str, str]:
+        """What is asked that cannot be judged yet, by key: nothing."""
+        return {}
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Feel:

@@ -74,6 +74,15 @@ class PendulumBrief:
         meaning="the real length from pivot to weight, m; given, gravity is checked",
     )
 
+    def not_yet(self) -> dict[str, str]:
+        """What is asked that cannot be judged yet, by key."""
+        said = {}
+        if self.hangs != "bob":
+            said["hangs"] = "Chains and tails cannot be judged yet; a weight on a line (“bob”) can."
+        if self.pivot != "fixed":
+            said["pivot"] = "A pivot that is carried cannot be judged yet; one that stays (“fixed”) can."
+        return said
+
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Swing:
@@ -151,15 +160,3 @@ class Swing:
     ticks: tuple[tuple[int, float], ...] = shares(
         meaning="drawings (from 1) set by hand at a share of the way between their keys"
     )
-
-
-def not_yet(asked: object) -> dict[str, str]:
-    """What a brief asks that cannot be judged yet, by key; nothing for one of another exercise."""
-    if not isinstance(asked, PendulumBrief):
-        return {}
-    said = {}
-    if asked.hangs != "bob":
-        said["hangs"] = "Chains and tails cannot be judged yet; a weight on a line (“bob”) can."
-    if asked.pivot != "fixed":
-        said["pivot"] = "A pivot that is carried cannot be judged yet; one that stays (“fixed”) can."
-    return said

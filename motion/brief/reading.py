@@ -21,7 +21,6 @@ from motion.brief.model import (
     Marking,
     Terms,
 )
-from motion.brief.pendulum import not_yet
 from motion.brief.upgrade import upgraded
 from motion.catalogue import PRINCIPLES, faults
 from motion.errors import BriefError
@@ -75,7 +74,7 @@ def _from_fields(fields: Fields) -> Brief:
         "marking": _marking(fields.inside("marking"), exercise),
         "terms": _terms(fields.inside("terms")),
     }
-    for key, sentence in not_yet(values["asked"]).items():
+    for key, sentence in values["asked"].not_yet().items():
         fields.wrong(f"{exercise}.{key}", sentence)
     fields.refuse_unknown({"schema", "exercise", exercise, *values} - {"asked"})
     if fields.problems:

@@ -14,10 +14,16 @@ from motion.account.pages import EXAMPLES, write
 from motion.catalogue import faults
 from motion.exercises import EXERCISES
 from motion.exercises.bounce import arc, contacts, hang, keeping, patterns, sliding, smooth
+from motion.exercises.pendulum import reading as swing_reading
+from motion.exercises.pendulum import scene as swing_scene
+from motion.exercises.pendulum import smooth as swing_smooth
 
 ROOT = Path(__file__).parents[2]
 PICTURES = ROOT / "nettlecap/static/img/checks"
-RESTS_ON = {"bounce": (arc, contacts, hang, keeping, patterns, sliding, smooth)}
+RESTS_ON = {
+    "bounce": (arc, contacts, hang, keeping, patterns, sliding, smooth),
+    "pendulum": (swing_smooth, swing_reading, swing_scene),
+}
 # Numbers of the account that are counts in words, not constants.
 WORDS = {"24"}
 

@@ -145,6 +145,6 @@ class Unlike(unittest.TestCase):
 
     def test_a_ball_of_another_shape_at_the_same_place_was_drawn_anew(self) -> None:
         balls = {0: self.ball(22, 22, 0), 1: self.ball(25, 19, 90), 2: self.ball(22.1, 22, 30)}
-        moved = scan._Balls(balls).moved
+        moved = scan._Subjects(balls).moved
         self.assertGreater(moved(0, 1) or 0.0, lossy.FAR_MOVED_PX)
         self.assertLess(moved(0, 2) or 0.0, lossy.MOVED_PX)
