@@ -211,7 +211,7 @@ class WhatCannotBeDrawn(TestCase):
             ("guide.start_x", Feel(start_x=-50), {}),
             ("guide.end", Feel(end="top"), {"loop": True}),
             ("guide.stretch", Feel(stretch=1.3, squash=1.1), {"asked": BounceBrief(material="firm")}),
-            ("guide.squash", Feel(stretch=1.2, squash=1.1), {"bounce": soft}),
+            ("guide.squash", Feel(stretch=1.2, squash=1.1), {"asked": soft}),
             ("guide.contacts", Feel(hop_s=15, contacts=30, keeps=0.9), {}),
             ("guide.keeps", Feel(diameter=90, height=200, keeps=0.2), {}),
             ("guide.ticks", Feel(ticks=((4, 0.9),)), {}),
