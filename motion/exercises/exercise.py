@@ -33,8 +33,7 @@ Place = tuple[float, float]
 class Nouns:
     """Words for messages and pages: what is set, what moves, one run of it.
 
-    ``moment`` is what two clips are laid together by (``contact``), ``ideal_size`` what the grid's squares are as wide
-    as.
+    ``moment`` is what two clips are laid together by, ``still`` what it moves against.
     """
 
     exercise: str

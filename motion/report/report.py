@@ -82,11 +82,6 @@ class Report:
         )
 
     @cached_property
-    def drawings(self) -> frozenset[int]:
-        """The numbers of the drawings."""
-        return frozenset(e.drawing for e in self.exposures)
-
-    @cached_property
     def shapes(self) -> Mapping[int, Told]:
         """The subject's ellipse by drawing number; drawings in which it was not found are not among them."""
         return {shape["drawing"]: shape for shape in self.track["shapes"]}

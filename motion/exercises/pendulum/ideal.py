@@ -15,6 +15,8 @@ from numpy.typing import NDArray
 
 STEP = 0.02
 """Of the solution, in units of 1 / ω: a hundredth of the time in which it swings a third of a swing."""
+GRAVITY = 9.81
+"""Metres per second squared."""
 MOST_SWINGS = 120
 REFINED = 4
 
@@ -69,7 +71,7 @@ def _step(angle: float, speed: float, damping: float) -> tuple[float, float]:
     return angle + STEP / 6 * (a1 + 2 * a2 + 2 * a3 + a4), speed + STEP / 6 * (s1 + 2 * s2 + 2 * s3 + s4)
 
 
-def swing_frames(length_px: float, px_per_m: float, fps: float, amplitude: float, gravity: float = 9.81) -> float:
+def swing_frames(length_px: float, px_per_m: float, fps: float, amplitude: float, gravity: float = GRAVITY) -> float:
     """Frames from one extreme to the next of a pendulum of that length at that angle (radians), without damping.
 
     T / 2 = π sqrt(L / g), longer at large angles by the exact factor 1 / agm(1, cos(A / 2)).

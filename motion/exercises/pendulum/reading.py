@@ -138,11 +138,6 @@ class Reading:
     resting: int
     usual: int
 
-    @property
-    def moving(self) -> tuple[Step, ...]:
-        """The steps before it rests."""
-        return self.steps[: len(self.steps) - self.resting]
-
     def settles(self, swing: Swing) -> bool:
         """Whether a swing is so small that it only settles."""
         return min(abs(e.angle - self.middle) for e in (swing.start, swing.end)) < SETTLING_DEGREES
@@ -384,10 +379,10 @@ def _from_extreme(order: Sequence[Step], inner: Sequence[Extreme]) -> float:
     """How many frames the drawing at an end lies from its extreme, by its gap to the next on a sine of that swing."""
     if len(inner) < 2 or len(order) < 2:
         return 0.0
-    frames = abs(inner[1].time - inner[0].time)
+    frames = max(1e-6, abs(inner[1].time - inner[0].time))
     half = abs(inner[1].angle - inner[0].angle) / 2
     turn = math.pi * abs(order[1].clock - order[0].clock) / frames
-    gap = abs(order[1].angle - order[0].angle) / (2 * half * math.sin(min(turn, math.pi) / 2))
+    gap = abs(order[1].angle - order[0].angle) / max(1e-6, 2 * half * math.sin(min(turn, math.pi) / 2))
     return abs(math.asin(min(1.0, gap)) - turn / 2) * frames / math.pi
 
 
@@ -412,7 +407,9 @@ def _middle(angles: Sequence[float]) -> float:
     if len(angles) < 3:
         return float(np.mean(angles)) if len(angles) == 2 else 0.0
     triples = zip(angles, angles[1:], angles[2:], strict=False)
-    return float(np.median([(a * c - b * b) / (a + c - 2 * b) for a, b, c in triples]))
+    # Extremes that do not turn round, at a clip's cut ends, lie around nothing.
+    found = [(a * c - b * b) / (a + c - 2 * b) for a, b, c in triples if (b - a) * (c - b) < 0]
+    return float(np.median(found)) if found else 0.0
 
 
 def _swings(extremes: Sequence[Extreme]) -> list[Swing]:

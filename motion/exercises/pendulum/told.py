@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from motion.exercises.pendulum.checks.timing import kept
+from motion.exercises.pendulum.ideal import GRAVITY
 from motion.exercises.pendulum.reading import Reading, Step, Swing
 from motion.exercises.pendulum.scene import Scene
 
@@ -97,7 +98,7 @@ def _timing(seen: Scene) -> dict[str, Any]:
 def _reads_as(seconds: float, reading: Reading) -> str:
     """How long a line a pendulum of that pace has on earth: L = g (T / π)², T for a small swing."""
     small = seconds / (1 + math.radians(reading.amplitude) ** 2 / 16)
-    metres = 9.81 * (small / math.pi) ** 2
+    metres = GRAVITY * (small / math.pi) ** 2
     told = f"{metres:.1f} m" if metres >= 1 else f"{100 * metres:.0f} cm"
     return f"Swinging so, it reads as hung {told} below its pivot."
 

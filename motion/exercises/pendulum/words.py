@@ -7,10 +7,9 @@ import math
 
 from motion.brief import Brief
 from motion.exercises.pendulum.asked import asked_of, swing_of
+from motion.exercises.pendulum.ideal import GRAVITY
 from motion.exercises.pendulum.plan import Plan
 
-EARTH = 9.81
-"""m/s²."""
 LIKE = (
     (0.7, "a feather on a thread"),
     (0.85, "a cork, or a cloth bag"),
@@ -39,7 +38,7 @@ def _real(brief: Brief, plan: Plan) -> str:
     """How long a line such a swing has on earth: L = g (T / π)²."""
     swing = swing_of(brief)
     seconds = plan.recipe.swing_frames / brief.fps / (1 + math.radians(abs(plan.recipe.angle)) ** 2 / 16)
-    metres = EARTH * (seconds / math.pi) ** 2
+    metres = GRAVITY * (seconds / math.pi) ** 2
     asked = asked_of(brief).length_m
     if swing is None or swing.swing_s is None:
         return ""

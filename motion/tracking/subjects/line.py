@@ -26,7 +26,6 @@ LEAST_SEEN = 0.25
 """A line that is seen at a smaller share of its stations is none."""
 ACROSS_PX, ACROSS = 9.0, 0.05
 """How far to both sides its middle is looked for: px, and a share of its length."""
-SURE_PX = 0.6
 ROUNDS = 6
 GAP_PX, GAP = 5.0, 0.03
 """A line may be hidden on its way for so many px, or such a share of its length, and goes on."""

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Iterator
 
@@ -228,8 +227,3 @@ def lopsided(scene: Scene) -> Iterator[Finding]:
         advice="Measure both extremes from the rest line, and let the later one go a little less far.",
         overlay=tuple(marks),
     )
-
-
-def pairs(extremes: list[Extreme]) -> Iterator[tuple[Extreme, Extreme]]:
-    """Extremes that follow each other."""
-    yield from itertools.pairwise(extremes)

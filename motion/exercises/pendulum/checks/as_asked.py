@@ -9,14 +9,13 @@ import numpy as np
 
 from motion.checks import overlay
 from motion.exercises.pendulum.checks.timing import held, kept
+from motion.exercises.pendulum.ideal import GRAVITY
 from motion.exercises.pendulum.scene import Scene
 from motion.exercises.pendulum.smooth import COARSE, TWICE
 from motion.findings import Finding, span
 
 DAMPING = 0.04
 WEIGHT_FACTOR = 1.35
-GRAVITY = 9.81
-"""Metres per second squared."""
 SEAM_R, SEAM_PX = 0.02, 2.0
 
 
