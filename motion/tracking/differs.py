@@ -66,3 +66,29 @@ class Differs:
             rows, columns = top // by, left // by
             found[rows : rows + small.shape[0], columns : columns + small.shape[1]] = small
         return found
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Packed:
+    """What differs in a picture, packed small: what is no more than ``threshold`` levels is left out."""
+
+    data: bytes
+    box: Box
+    size: tuple[int, int]
+    threshold: int
+
+    @classmethod
+    def of(cls, differs: Differs, threshold: int) -> Packed:
+        """Without loss but for what does not count."""
+        if differs.box == NOWHERE:
+            return cls(b"", differs.box, differs.size, threshold)
+        counts = np.where(differs.part > threshold, differs.part, np.uint8(0))
+        packed = cv2.imencode(".png", counts, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1]
+        return cls(packed.tobytes(), differs.box, differs.size, threshold)
+
+    def differs(self) -> Differs:
+        """As it was, but for what does not count."""
+        if self.box == NOWHERE:
+            return Differs(np.zeros((0, 0), np.uint8), self.box, self.size)
+        part = cv2.imdecode(np.frombuffer(self.data, np.uint8), cv2.IMREAD_GRAYSCALE)
+        return Differs(np.asarray(part, np.uint8), self.box, self.size)

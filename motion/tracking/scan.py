@@ -15,7 +15,7 @@ from motion.shift import Shift
 from motion.tracking import background as bg
 from motion.tracking import follow, outline, steady
 from motion.tracking.background import Background
-from motion.tracking.differs import Differs
+from motion.tracking.differs import Differs, Packed
 from motion.tracking.edges import Sight
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import DrawingCounter
@@ -60,6 +60,7 @@ class Seen:
 
     ``picture`` is the index of the first picture that shows it, ``shift`` how that lies against the first one;
     ``bare`` tells that ground or scenery is missing behind the subject; ``marks`` counts the pixels that differ.
+    ``kept`` is how it differs from the background, where that is kept for those who look at more than the subject.
     """
 
     picture: int
@@ -67,6 +68,7 @@ class Seen:
     candidates: list[Candidate]
     bare: bool
     marks: int
+    kept: Packed | None = None
 
 
 @dataclass(slots=True, kw_only=True)
@@ -174,11 +176,12 @@ class Eye:
 class Looks:
     """Looks for the subject in one drawing after the other; a few dozen wait for each other, which saves time.
 
-    ``seen`` is what each shows, by the index of its first picture; its candidates once they were looked for.
+    ``seen`` is what each shows, by the index of its first picture; its candidates once they were looked for. How each
+    differs from the background is kept where that is asked for (``keeps``).
     """
 
-    def __init__(self, eye: Eye) -> None:
-        self._eye = eye
+    def __init__(self, eye: Eye, *, keeps: bool) -> None:
+        self._eye, self._keeps = eye, keeps
         self._waiting: list[tuple[Seen, Sight]] = []
         self._waiting_px = 0
         self.seen: dict[int, Seen] = {}
@@ -187,6 +190,8 @@ class Looks:
         """Look, now or later, at a picture that ``differs`` so from the background."""
         sight, bare, marks = self._eye.told(view, differs)
         seen = Seen(picture=picture, shift=shift, candidates=[], bare=bare, marks=marks)
+        if self._keeps:
+            seen.kept = Packed.of(sight.differs, sight.threshold)
         self.seen[picture] = seen
         self._waiting.append((seen, sight))
         self._waiting_px += sight.differs.part.size
@@ -203,14 +208,16 @@ class Looks:
         self._waiting_px = 0
 
 
-def scan(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
-    """Number the drawings and look at each; every distinct picture is decoded once."""
-    return (_scan_lossy if pictures.never_alike else _scan_exact)(pictures, eye, tell)
+def scan(pictures: Pictures, eye: Eye, tell: Progress, *, keeps: bool = False) -> Scan:
+    """Number the drawings and look at each; every distinct picture is decoded once.
+
+    How each differs from the background is kept for later where that is asked for (``keeps``).
+    """
+    return (_scan_lossy if pictures.never_alike else _scan_exact)(pictures, eye, Looks(eye, keeps=keeps), tell)
 
 
-def _scan_exact(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
+def _scan_exact(pictures: Pictures, eye: Eye, looks: Looks, tell: Progress) -> Scan:
     numbers: list[int] = []
-    looks = Looks(eye)
     counter = DrawingCounter(eye.background.noise)
     total = len(pictures)
     coming = pictures.of(_first_met(pictures.clip))
@@ -229,14 +236,13 @@ def _scan_exact(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
     return Scan(numbers=numbers, seen=list(looks.seen.values()))
 
 
-def _scan_lossy(pictures: Pictures, eye: Eye, tell: Progress) -> Scan:
+def _scan_lossy(pictures: Pictures, eye: Eye, looks: Looks, tell: Progress) -> Scan:
     """Once all pictures are seen it is told which of them are one drawing.
 
     What most likely shows the last drawing again is not looked at; should it be another after all, it is then.
     """
     counter = LossyCounter(drifts=pictures.steady.register is not None)
     total = len(pictures)
-    looks = Looks(eye)
     for index, (view, shift) in enumerate(pictures.of(range(total))):
         differs = eye.background.differs(view)
         box, coarse = differs.box, differs.share > CROWDED

@@ -37,7 +37,7 @@ UNSEEN = 0.5
 
 def track(clip: Clip, *, placement: Placement = placing.NOTHING, progress: Progress | None = None) -> Track:
     """Weight, line and pivot of a clip. A drawing without its weight has neither. Raises DamagedFile."""
-    followed = blob.follow_through(clip, placement.shapes, progress)
+    followed = blob.follow_through(clip, placement.shapes, progress, keeps=True)
     at = placement.pivot
     found: Mapping[int, Found] = {}
     rough = at or _rough(followed.shapes)
@@ -70,12 +70,10 @@ def _rough(shapes: Sequence[Shape | None]) -> Place | None:
 
 def _lines(followed: Followed, towards: Place) -> Iterator[tuple[int, Found]]:
     """The line of each drawing (from 0) in which one shows."""
-    drawn = [i for i, s in enumerate(followed.shapes) if s is not None]
-    for index, sight in blob.sights(followed.pictures, followed.eye, followed.seen, drawn):
-        shape = followed.shapes[index]
-        if shape is None:
+    for index, (seen, shape) in enumerate(zip(followed.seen, followed.shapes, strict=True)):
+        if shape is None or seen.kept is None:
             continue
-        found = lines.find(sight.differs.whole(), sight.threshold, (shape.x, shape.y), _radius(shape), towards)
+        found = lines.find(seen.kept.differs(), seen.kept.threshold, (shape.x, shape.y), _radius(shape), towards)
         if found is not None:
             yield index, found
 

@@ -84,13 +84,18 @@ class Followed:
         }
 
 
-def follow_through(clip: Clip, placed: Mapping[int, Ellipse], progress: Progress | None) -> Followed:
-    """Find drawings, background and the shape that moves; ``placed`` is where a person put it, by drawing number."""
+def follow_through(
+    clip: Clip, placed: Mapping[int, Ellipse], progress: Progress | None, *, keeps: bool = False
+) -> Followed:
+    """Find drawings, background and the shape that moves; ``placed`` is where a person put it, by drawing number.
+
+    How each drawing differs from the background is kept where that is asked for (``keeps``), packed small.
+    """
     tell = progress or (lambda part, step: None)
     tell(0.0, "reading the pictures")
     pictures = Pictures(clip)
     eye = Eye(pictures.background())
-    found = scan(pictures, eye, tell)
+    found = scan(pictures, eye, tell, keeps=keeps)
     tell(0.92, "following what moves")
     empty = found.empty()
     chosen, ghostly = _follow(pictures, eye, found.seen, empty, placed)

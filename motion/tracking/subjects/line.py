@@ -8,11 +8,14 @@ string that scenery hides in places are all found by their middles.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+
+from motion.tracking.differs import Differs
+from motion.tracking.light import NOWHERE
 
 Place = tuple[float, float]
 Values = NDArray[np.float64]
@@ -57,15 +60,25 @@ class Found:
         return (to[0] - self.x) * self.dx + (to[1] - self.y) * self.dy
 
 
-def find(differs: NDArray[np.uint8], threshold: int, centre: Place, radius: float, towards: Place) -> Found | None:
+def find(differs: Differs, threshold: int, centre: Place, radius: float, towards: Place) -> Found | None:
     """The line from a shape (``centre``, ``radius`` px) that leads about ``towards`` a place; None where none shows."""
     far = math.hypot(towards[0] - centre[0], towards[1] - centre[1])
-    if far <= BEYOND * radius + 4:
+    if far <= BEYOND * radius + 4 or differs.box == NOWHERE:
         return None
-    marks = _marks(differs, threshold)
-    way = _direction(
-        marks, centre, BEYOND * radius + 2, far, math.atan2(towards[1] - centre[1], towards[0] - centre[0])
+    left, top = differs.box[:2]
+    found = _found(
+        _marks(differs.part, threshold), (centre[0] - left, centre[1] - top), radius, far, _way(centre, towards)
     )
+    return found and replace(found, x=found.x + left, y=found.y + top)
+
+
+def _way(centre: Place, towards: Place) -> float:
+    return math.atan2(towards[1] - centre[1], towards[0] - centre[0])
+
+
+def _found(marks: NDArray[np.float32], centre: Place, radius: float, far: float, expected: float) -> Found | None:
+    """The same in a part of the picture, in its own px; ``expected`` is the direction, radians."""
+    way = _direction(marks, centre, BEYOND * radius + 2, far, expected)
     if way is None:
         return None
     laid = _middle(marks, centre, BEYOND * radius + 2, far, way)
@@ -150,11 +163,19 @@ def _laid(along: Values, at: Values) -> tuple[float, float]:
     weights = np.ones_like(at)
     offset, slope = float(np.median(at)), 0.0
     for _ in range(ROUNDS):
-        slope, offset = np.polyfit(along, at, 1, w=np.sqrt(weights))
+        offset, slope = _through(along, at, weights)
         apart = np.abs(at - (offset + slope * along))
         scale = max(0.15, 1.5 * float(np.median(apart)))
         weights = 1.0 / (1.0 + (apart / scale) ** 2)
-    return float(offset), float(slope)
+    return offset, slope
+
+
+def _through(along: Values, at: Values, weights: Values) -> tuple[float, float]:
+    """Offset and slope by weighted least squares."""
+    total = weights.sum()
+    x, y = (weights * along).sum() / total, (weights * at).sum() / total
+    slope = float((weights * (along - x) * (at - y)).sum() / (weights * (along - x) ** 2).sum())
+    return float(y - slope * x), slope
 
 
 def _end(marks: NDArray[np.float32], point: Place, direction: Place, start: float, far: float, half: float) -> float:
