@@ -11,8 +11,9 @@ from PIL import GifImagePlugin, Image
 from motion.clip import Clip, Picture
 from motion.errors import ClipError, DamagedFile, NotAClip, OverLimit
 from motion.formats import durations
+from motion.formats.foreign import FOREIGN_ERRORS
 from motion.formats.limits import Limits
-from motion.formats.pictures import FOREIGN_ERRORS, to_rgba
+from motion.formats.rgba import to_rgba
 
 RESOLUTION_S = {"GIF": 0.01, "PNG": 0.001, "WEBP": 0.001}
 """How finely each format counts time."""

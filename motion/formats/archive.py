@@ -17,8 +17,8 @@ from typing import IO
 from motion.clip import Clip
 from motion.errors import ClipError, DamagedFile, NotAClip, OverLimit, UnsafeArchive
 from motion.formats import numbering, pictures, stills
+from motion.formats.foreign import FOREIGN_ERRORS
 from motion.formats.limits import MEGABYTE, Limits
-from motion.formats.pictures import FOREIGN_ERRORS
 
 PACKED = {b"\x1f\x8b": gzip.GzipFile, b"BZh": bz2.BZ2File, b"\xfd7zXZ\x00": lzma.LZMAFile}
 """What unpacks a packed tar, by its first bytes."""

@@ -9,8 +9,9 @@ from PIL import Image
 
 from motion.clip import Picture
 from motion.errors import OverLimit
-from motion.formats import vector
 from motion.formats.limits import Limits
+from motion.formats.rgba import to_rgba
+from motion.formats.safe_xml import parse
 
 MERGED = "mergedimage.png"
 MOST_LAYERS = 200
@@ -19,14 +20,12 @@ MOST_LAYERS = 200
 def measure(data: bytes, limits: Limits) -> tuple[int, int]:
     """Width and height in px. Raises what zip and XML raise on damaged data."""
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        root = vector.parse(_entry(archive, "stack.xml", limits))
+        root = parse(_entry(archive, "stack.xml", limits))
     return int(root.get("w", "0")), int(root.get("h", "0"))
 
 
 def decode(data: bytes, limits: Limits) -> Picture:
     """All visible layers together: the file's own merged picture, or where it has none, put together from below."""
-    from motion.formats.pictures import to_rgba
-
     with zipfile.ZipFile(io.BytesIO(data)) as archive:
         if MERGED in archive.namelist():
             merged = _picture(archive, MERGED, limits)
@@ -36,7 +35,7 @@ def decode(data: bytes, limits: Limits) -> Picture:
 
 
 def _put_together(archive: zipfile.ZipFile, limits: Limits) -> Image.Image:
-    root = vector.parse(_entry(archive, "stack.xml", limits))
+    root = parse(_entry(archive, "stack.xml", limits))
     size = int(root.get("w", "0")), int(root.get("h", "0"))
     limits.check_size(*size, "The layered picture")
     canvas = Image.new("RGBA", size)

@@ -3,36 +3,17 @@
 from __future__ import annotations
 
 import io
-import struct
 import warnings
-import zlib
 from pathlib import PurePosixPath
 
-import numpy as np
 from PIL import Image, ImageOps
 
 from motion.clip import Picture
 from motion.errors import ClipError, DamagedFile, NotAClip
+from motion.formats import layered, vector
+from motion.formats.foreign import FOREIGN_ERRORS
 from motion.formats.limits import Limits
-
-# What decoders and unpackers raise on damaged data, of which they know many kinds; SyntaxError for PNG chunks among
-# them. Our own errors are some of these too, and must be let through.
-FOREIGN_ERRORS = (
-    OSError,
-    ValueError,
-    SyntaxError,
-    EOFError,
-    IndexError,
-    KeyError,
-    OverflowError,
-    TypeError,
-    NotImplementedError,
-    AttributeError,
-    RuntimeError,
-    ZeroDivisionError,
-    struct.error,
-    zlib.error,
-)
+from motion.formats.rgba import to_rgba
 
 PNG_SIGNATURE = b"\x89PNG\r\n\x1a\n"
 STILL_FORMATS = ("PNG", "JPEG", "WEBP", "BMP", "TIFF")
@@ -74,12 +55,8 @@ def measure(data: bytes, label: str, limits: Limits) -> tuple[int, int]:
     kind = kind_of(data[:HEAD_BYTES])
     with _retold(label):
         if kind == "svg":
-            from motion.formats import vector
-
             width, height = vector.measure(data)
         elif kind == "ora":
-            from motion.formats import layered
-
             width, height = layered.measure(data, limits)
         else:
             width, height = _measure_still(data, label)
@@ -102,31 +79,11 @@ def decode(data: bytes, label: str, limits: Limits) -> Picture:
     kind = kind_of(data[:HEAD_BYTES])
     with _retold(label):
         if kind == "svg":
-            from motion.formats import vector
-
             return vector.decode(data, limits)
         if kind == "ora":
-            from motion.formats import layered
-
             return layered.decode(data, limits)
         with Image.open(io.BytesIO(data), formats=STILL_FORMATS) as image:
             return to_rgba(ImageOps.exif_transpose(image) if image.format == "JPEG" else image)
-
-
-def to_rgba(image: Image.Image) -> Picture:
-    """Any Pillow image as red, green, blue, alpha. 16-bit greys are scaled, not cut."""
-    if image.mode.startswith("I"):
-        grey = (np.asarray(image).astype(np.float64) / 257.0).round().clip(0, 255).astype(np.uint8)
-        image = Image.fromarray(grey)
-    elif image.mode == "F":
-        values = np.nan_to_num(np.asarray(image).astype(np.float64))
-        # Floating point pictures run from 0 to 1, or to 255.
-        image = Image.fromarray(
-            (values * (255.0 if values.max() <= 1.0 else 1.0)).round().clip(0, 255).astype(np.uint8)
-        )
-    elif image.mode in ("CMYK", "YCbCr", "LAB", "HSV"):
-        image = image.convert("RGB")
-    return np.asarray(image.convert("RGBA"), dtype=np.uint8)
 
 
 class _retold:  # noqa: N801 (reads as a phrase in a with statement)

@@ -8,8 +8,8 @@ from pathlib import Path
 import av
 
 from motion.errors import DamagedFile, NotAClip, OverLimit
+from motion.formats.foreign import FOREIGN_ERRORS
 from motion.formats.limits import MEGABYTE
-from motion.formats.pictures import FOREIGN_ERRORS
 
 CONTENT_TYPES = {"wav": "audio/wav", "ogg": "audio/ogg", "flac": "audio/flac", "mp3": "audio/mpeg"}
 MOST_BYTES = 40 * MEGABYTE

@@ -10,29 +10,21 @@ from pathlib import Path
 from xml.etree import ElementTree as ET
 
 import resvg_py
-from defusedxml.ElementTree import fromstring
 from PIL import Image
 
 from motion.clip import Clip, Picture
 from motion.errors import ClipError, DamagedFile, NotAClip
+from motion.formats.foreign import FOREIGN_ERRORS
 from motion.formats.limits import DEFAULT, Limits
 from motion.formats.numbering import MOST_DIGITS
-from motion.formats.pictures import FOREIGN_ERRORS, to_rgba
+from motion.formats.rgba import to_rgba
+from motion.formats.safe_xml import parse
 from motion.formats.vector_safe import made_safe
 
 SVG = "{http://www.w3.org/2000/svg}"
 PX = {"": 1.0, "px": 1.0, "pt": 96 / 72, "pc": 16.0, "in": 96.0, "cm": 96 / 2.54, "mm": 96 / 25.4}
 _LENGTH = re.compile(r"^\s*([0-9.]+(?:[eE][-+]?[0-9]+)?)\s*(px|pt|pc|in|cm|mm)?\s*$")
 _NUMBER = re.compile(r"\d+")
-
-
-def parse(data: bytes) -> ET.Element:
-    """The root of an XML document. Raises ValueError for one that defines entities of its own, or is no XML."""
-    try:
-        root: ET.Element = fromstring(data, forbid_entities=True, forbid_external=True)
-        return root
-    except ET.ParseError as error:
-        raise ValueError(str(error)) from error
 
 
 def measure(data: bytes) -> tuple[int, int]:

@@ -15,8 +15,8 @@ import numpy as np
 from motion.clip import Clip, Picture, Plane, Planes
 from motion.errors import ClipError, DamagedFile, NotAClip, OverLimit
 from motion.formats.durations import of_steady
+from motion.formats.foreign import FOREIGN_ERRORS
 from motion.formats.limits import Limits
-from motion.formats.pictures import FOREIGN_ERRORS
 
 Seen = TypeVar("Seen")
 FOREIGN = (av.FFmpegError, *FOREIGN_ERRORS)

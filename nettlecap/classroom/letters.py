@@ -13,8 +13,6 @@ from typing import Any
 from django.conf import settings
 from django.contrib.auth.hashers import UNUSABLE_PASSWORD_PREFIX
 from django.contrib.auth.tokens import default_token_generator
-from django.core.mail import send_mail
-from django.db import transaction
 from django.db.models import Count, QuerySet
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -23,8 +21,8 @@ from django.utils.encoding import force_bytes
 from django.utils.http import urlsafe_base64_encode
 
 from nettlecap.classroom.models import Letter, Person
+from nettlecap.classroom.tasks import send_letter
 
-LATER, TRIED_FOR = timedelta(minutes=10), timedelta(days=1)
 LONGEST_ASKED = 254
 """No login and no address is longer."""
 SECRET_LINK = re.compile(r"\S*/password/[^/\s]+/[^/\s]+")
@@ -38,8 +36,6 @@ def write(people: Iterable[Person], template: str, context: dict[str, Any], *, a
 
     The template's first line is the subject. Who wants no letters gets only those that were asked for (``asked_for``).
     """
-    from nettlecap.classroom.tasks import send_letter
-
     wanted = [p for p in people if asked_for or p.notices]
     for person in wanted:
         letter = Letter.objects.create(to=person, address=person.email, **_text(template, {**context, "to": person}))
@@ -52,30 +48,6 @@ def _text(template: str, context: dict[str, Any]) -> dict[str, str]:
     text = render_to_string(f"letters/{template}.txt", {**context, "site": settings.SITE_URL.rstrip("/")})
     subject, _, body = text.strip().partition("\n")
     return {"subject": subject.strip()[:200], "body": body.strip() + "\n"}
-
-
-def send(letter_id: int) -> str:
-    """Send a letter, once; how it went. Trouble with the mail server is kept with it, and it is tried for a day."""
-    letter = Letter.objects.filter(pk=letter_id, sent_at=None).first()
-    if letter is None:
-        return "nothing to send"
-    try:
-        send_mail(letter.subject, letter.body, settings.DEFAULT_FROM_EMAIL, [letter.address])
-    except OSError as error:
-        return _try_later(letter, error)
-    Letter.objects.filter(pk=letter.pk).update(sent_at=timezone.now(), trouble="")
-    return "sent"
-
-
-def _try_later(letter: Letter, error: OSError) -> str:
-    from nettlecap.classroom.tasks import send_letter
-
-    again = timezone.now() - letter.written_at < TRIED_FOR
-    with transaction.atomic():
-        Letter.objects.filter(pk=letter.pk).update(trouble=str(error)[:200])
-        if again:
-            send_letter.using(run_after=timezone.now() + LATER).enqueue(letter.pk)
-    return "to be tried again" if again else "given up"
 
 
 def to_read(letters: Iterable[Letter]) -> list[tuple[Letter, str]]:

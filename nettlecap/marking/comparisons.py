@@ -18,7 +18,7 @@ from nettlecap.marking.desk import Section, sections_of
 from nettlecap.marking.history import record
 from nettlecap.marking.models import Blind, Comparison, Decision, DrawnStroke, MarkSheet, Note, Proposal
 from nettlecap.marking.sheets import blind_of, seen_in, sheet_of
-from nettlecap.takes import look_at
+from nettlecap.takes import results
 from nettlecap.takes.models import Analysis, Take
 
 MOST_CLIPS = 40
@@ -234,7 +234,7 @@ def adopt(person: Person, comparison: Comparison, take: Take, marker_id: int | N
             # What was said stands for what was seen then.
             take.placed = part.placed
             take.save(update_fields=["placed"])
-            look_at.judge_again(take)
+            results.judge_again(take)
         _copy(source, take, person)
         record(sheet_of(take), person, f"took over the marks that {part.marker.name} gave blind")
 

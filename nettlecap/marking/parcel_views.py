@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.classroom.models import Brief
-from nettlecap.marking import parcels
+from nettlecap.marking import packing, parcels
 from nettlecap.marking.asked import small_number
 from nettlecap.marking.models import Parcel
 
@@ -18,8 +18,8 @@ def files_of_class(request: HttpRequest, brief_id: int) -> HttpResponse:
     """Feedback sheets and reels of a brief."""
     brief = _brief(request, brief_id)
     context = _under_way(request, brief) | {
-        "takes": parcels.shown(brief).select_related("student", "analysis", "sheet").order_by("student__name"),
-        "returned": parcels.returned(brief).count(),
+        "takes": packing.shown(brief).select_related("student", "analysis", "sheet").order_by("student__name"),
+        "returned": packing.returned(brief).count(),
     }
     return render(request, "marking/files_of_class.html", context)
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from django.conf import settings
 from django_tasks import task
 
-from nettlecap.school import send
+from nettlecap.school import sending
 
 
 @task(queue_name=settings.QUEUE_OUT)
 def send_marks(sending_id: int) -> str:
     """Send the marks of a brief."""
-    return send.send(sending_id)
+    return sending.send(sending_id)

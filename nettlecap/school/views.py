@@ -14,7 +14,7 @@ from django.views.decorators.http import require_POST
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Course
 from nettlecap.errors import NotAllowed, Refusal
-from nettlecap.school import keys, send
+from nettlecap.school import ask, keys, state
 from nettlecap.school.models import CourseLink, SchoolSystem
 from nettlecap.school.services import host_of
 
@@ -68,7 +68,7 @@ def _page(request: HttpRequest, course: Course, **more: Any) -> HttpResponse:
 
 
 def _states(course: Course, link: CourseLink | None) -> dict[str, Any]:
-    states = send.states(course) if link else []
+    states = state.states(course) if link else []
     sending = any(s.sending for s in states)
     return {"course": course, "link": link, "states": states, "sending": sending}
 
@@ -101,7 +101,7 @@ def link_course(request: HttpRequest, course_id: int) -> HttpResponse:
     try:
         if not form.is_valid():
             raise Refusal("Choose a school’s system, and give both addresses.")
-        send.link_course(request.user, course, **form.cleaned_data)
+        state.link_course(request.user, course, **form.cleaned_data)
     except Refusal as refusal:
         return _page(request, course, link_form=form, problem=str(refusal), wrong=True)
     return redirect("school", course.pk)
@@ -111,14 +111,14 @@ def link_course(request: HttpRequest, course_id: int) -> HttpResponse:
 def who_is_who(request: HttpRequest, course_id: int) -> HttpResponse:
     """Ask the school's system who is in the course, and show who is who."""
     course = _led(request, course_id)
-    return _page(request, course, people=send.look(request.user, course))
+    return _page(request, course, people=state.look(request.user, course))
 
 
 @require_POST
 def send_marks(request: HttpRequest, brief_id: int) -> HttpResponse:
     """Send the marks of a brief."""
     brief = get_object_or_404(Brief.objects.visible_to(request.user).select_related("course"), pk=brief_id)
-    send.ask(request.user, brief)
+    ask.ask(request.user, brief)
     return redirect("school", brief.course_id)
 
 

@@ -9,7 +9,7 @@ from django.db import transaction
 from nettlecap.classroom import set_brief
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.classroom.set_brief import Wanted
-from nettlecap.takes.look_at import look_again
+from nettlecap.takes.look_again import look_again
 from nettlecap.takes.models import Take
 
 

@@ -11,8 +11,8 @@ from motion.errors import MotionError
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Conflict, Refusal
-from nettlecap.takes import look_at
 from nettlecap.takes.arrivals import arrive_and_read
+from nettlecap.takes.look_again import start_again
 from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.store import Uploaded
 
@@ -47,7 +47,7 @@ def put_right(student: Person, draft: Take, change: dict[str, Any]) -> None:
         raise Refusal(str(error)) from error
     with transaction.atomic():
         Take.everything.filter(pk=draft.pk).update(to_try=asked.to_json())
-        look_at.start_again(draft)
+        start_again(draft)
 
 
 def _reordered(draft: Take, order: list[int]) -> list[int]:

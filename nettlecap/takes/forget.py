@@ -55,3 +55,9 @@ def is_used(kept: str) -> bool:
     """Whether a row points at a kept file."""
     here = Q(file_path=kept) | Q(sound_path=kept)
     return Take.everything.filter(here).exists() or Arrival.objects.unread().filter(here).exists()
+
+
+def forget_files(arrival: Arrival) -> None:
+    """Remove what came in, unless a take has it by now."""
+    for kept in (arrival.file_path, arrival.sound_path):
+        forget_unless_used(kept)

@@ -7,8 +7,9 @@ from django.utils import timezone
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Conflict
-from nettlecap.takes.arrivals import arrive_and_read, number_take, numbered
+from nettlecap.takes.arrivals import arrive_and_read
 from nettlecap.takes.models import Arrival, Take
+from nettlecap.takes.numbering import number_take, numbered
 from nettlecap.takes.store import Uploaded
 
 

@@ -10,7 +10,8 @@ from motion.errors import MotionError
 from motion.tracking import placing
 from motion.tracking.placing import Placement
 from nettlecap.errors import Refusal
-from nettlecap.takes import look_at
+from nettlecap.takes import results
+from nettlecap.takes.look_again import start_again
 from nettlecap.takes.models import Take
 
 
@@ -45,10 +46,10 @@ def keep(take: Take, placement: Placement) -> None:
     with transaction.atomic():
         take.placed = placement.to_json()
         take.save(update_fields=["placed"])
-        look_at.judge_again(take)
+        results.judge_again(take)
 
 
 def find_again(take: Take) -> None:
     """Have the other drawings found again with the help of what was placed."""
-    look_at.start_again(take)
+    start_again(take)
     take.analysis.refresh_from_db()

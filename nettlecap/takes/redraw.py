@@ -2,27 +2,16 @@
 
 from __future__ import annotations
 
-import shutil
-import tempfile
-from pathlib import Path
-
 from django.db.models import Q
 from django_tasks_db.models import DBTaskResult
 
-from motion import jobs, sandbox
-from motion.errors import ClipError, ReaderKilled
 from nettlecap.errors import Conflict
-from nettlecap.takes import stopping
 from nettlecap.takes.models import Take
-from nettlecap.takes.stopping import PutBack
-
-DRAWN_FIRST = 10
+from nettlecap.takes.tasks import draw_again
 
 
 def ask(take: Take) -> None:
     """Have the drawings of a take's shown run drawn again, unless that is asked for already."""
-    from nettlecap.takes.tasks import draw_again
-
     asked = {"args": [take.pk, take.analysis.shown_run], "kwargs": {}}
     under_way = DBTaskResult.objects.filter(Q(status="READY") | Q(status="RUNNING"), task_path=draw_again.module_path)
     if not under_way.filter(args_kwargs=asked).exists():
@@ -41,34 +30,3 @@ def require_drawings(take: Take) -> None:
     if not are_there(take):
         ask(take)
         raise Conflict("The drawings of this clip are being drawn again from the file. Try again in a moment.")
-
-
-def draw(take_id: int, run: int) -> str:
-    """Draw them: the worker's part; what became of it."""
-    take = Take.everything.select_related("analysis", "brief").filter(pk=take_id, analysis__shown_run=run).first()
-    if take is None or not take.analysis.findings:
-        return "nothing to do"
-    clip, folder = take.analysis.findings["clip"], take.analysis.drawings_of(run)
-    folder.parent.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory(dir=folder.parent, prefix="part-") as part:
-        try:
-            sandbox.run(
-                jobs.draw_again,
-                take.file,
-                take.file_name,
-                clip["fps"],
-                take.preparation,
-                clip["exposures"],
-                Path(part),
-                reads=[take.file],
-                writes=[Path(part)],
-                stopping=stopping.asked.is_set,
-            )
-        except ReaderKilled as killed:
-            raise PutBack from killed
-        except ClipError:
-            return "the clip cannot be read any more"
-        folder.mkdir(exist_ok=True)
-        for path in Path(part).glob("*.png"):
-            shutil.move(path, folder / path.name)
-    return "drawn"

@@ -34,7 +34,7 @@ from nettlecap.takes.arrivals import arrive, may_arrive, put_aside, require_room
 from nettlecap.takes.drafts import put_right
 from nettlecap.takes.forget import forget
 from nettlecap.takes.hand_in import make_final
-from nettlecap.takes.look_at import ask_again
+from nettlecap.takes.look_again import ask_again
 from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.receipt import receipt_of
 from nettlecap.takes.uploading import ToIncoming

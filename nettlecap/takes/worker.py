@@ -25,10 +25,11 @@ from django_tasks_db.models import DBTaskResult
 from django_tasks_db.utils import exclusive_transaction, is_locked_database_exception
 
 from nettlecap.guard.storage import trouble_of
-from nettlecap.takes import look_at, stopping
+from nettlecap.takes import stopping
 from nettlecap.takes.models import Arrival, Beat
 from nettlecap.takes.stopping import PutBack
 from nettlecap.takes.tasks import analyse_take, read_arrival
+from nettlecap.takes.work import look, read
 
 logger = logging.getLogger(__name__)
 BEAT_EVERY_S, LOOK_EVERY_S = 5.0, 5.0
@@ -233,9 +234,7 @@ def _set_aside(job: DBTaskResult) -> None:
     job.set_failed(WorkerLostError(LOST))
     args: list[Any] = job.args_kwargs["args"]
     if job.task_path == analyse_take.module_path:
-        look_at.give_up(args[0], args[1], LOST)
+        look.give_up(args[0], args[1], LOST)
     elif job.task_path == read_arrival.module_path:
-        from nettlecap.takes import arrivals
-
         for arrival in Arrival.objects.unread().filter(pk=args[0]):
-            arrivals.refuse(arrival, NOT_READ)
+            read.refuse(arrival, NOT_READ)

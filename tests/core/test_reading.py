@@ -10,8 +10,8 @@ import numpy as np
 
 from motion.exercises.bounce import flight, halves, reading
 from motion.exercises.bounce.gravity import consensus_gravity, fits_gravity, hop_duration
+from motion.exercises.bounce.hops import Reading
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
-from motion.exercises.bounce.reading import Reading
 from motion.exercises.bounce.truth import track_of
 from motion.track import Shape
 from motion.tracking import ground

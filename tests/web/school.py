@@ -21,9 +21,9 @@ from motion.synth import write
 from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
-from nettlecap.takes import arrivals
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Arrival, Take
+from nettlecap.takes.tasks import read_arrival
 from tests.core.drawn import with_fault
 
 SMALL = Recipe(width=480, height=270, diameter=34, ground_y=225, drop_px=150, start_x=50, speed_x=9, kept=(0.8, 0.8))
@@ -95,7 +95,7 @@ def look_at_all(**queues: str) -> None:
 def read_all() -> None:
     """Let what came in be read, and not looked at yet."""
     for arrival in Arrival.objects.unread():
-        arrivals.read(arrival.pk)
+        read_arrival.call(arrival.pk)
 
 
 class SchoolTest(TestCase):

@@ -17,9 +17,11 @@ from django_tasks_db.models import DBTaskResult
 from motion import sandbox
 from motion.errors import ReaderKilled
 from nettlecap.errors import Conflict
-from nettlecap.takes import arrivals, look_at
+from nettlecap.takes import arrivals
 from nettlecap.takes.models import Analysis, Arrival, Take
 from nettlecap.takes.stopping import PutBack
+from nettlecap.takes.tasks import read_arrival
+from nettlecap.takes.work import look
 from tests.web.school import SchoolTest, clean_clip, files_below, look_at_all, read_all, upload
 
 KINDS = {"hand-in": "take", "check-clip": "check", "look-through": "draft"}
@@ -108,13 +110,13 @@ class Arriving(SchoolTest):
         self.send()
         arrival = Arrival.objects.get()
         with mock.patch.object(sandbox, "run", side_effect=ReaderKilled("gone")), self.assertRaises(PutBack):
-            arrivals.read(arrival.pk)
+            read_arrival.call(arrival.pk)
         arrival.refresh_from_db()
         self.assertEqual((arrival.state, arrival.message), ("waiting", ""))
         read_all()
         take = Take.objects.get()
         with mock.patch.object(sandbox, "run", side_effect=ReaderKilled("gone")), self.assertRaises(PutBack):
-            look_at.look_at(take.pk, 1)
+            look.look_at(take.pk, 1)
         self.assertEqual(Analysis.objects.get().state, "waiting")
         look_at_all()
         self.assertEqual(Analysis.objects.get().state, "done")
@@ -122,8 +124,8 @@ class Arriving(SchoolTest):
     def test_reading_twice_makes_one_take(self) -> None:
         self.send()
         arrival = Arrival.objects.get()
-        self.assertEqual(arrivals.read(arrival.pk), "taken in")
-        self.assertEqual(arrivals.read(arrival.pk), "nothing to do")
+        self.assertEqual(read_arrival.call(arrival.pk), "taken in")
+        self.assertEqual(read_arrival.call(arrival.pk), "nothing to do")
         self.assertEqual(Take.objects.count(), 1)
 
     def test_what_is_put_aside_is_gone_unless_a_take_has_the_same_file(self) -> None:

@@ -12,8 +12,9 @@ from django.urls import reverse
 from motion import jobs, sandbox
 from motion.errors import ReadingStopped
 from nettlecap.marking.models import MarkSheet
-from nettlecap.takes import look_at, redraw
+from nettlecap.takes import look_again
 from nettlecap.takes.models import Take
+from nettlecap.takes.work import draw
 from tests.web.school import SchoolTest, clean_clip, look_at_all
 
 run = sandbox.run
@@ -96,7 +97,7 @@ class ByEye(SchoolTest):
         take = self.failed()
         self.as_person(self.school.student)
         url = reverse("look-at-again", args=[take.pk])
-        for _ in range(look_at.MOST_LOOKS - 1):
+        for _ in range(look_again.MOST_LOOKS - 1):
             self.assertEqual(self.client.post(url).status_code, 302)
             take.analysis.refresh_from_db()
             take.analysis.state = "failed"
@@ -108,7 +109,7 @@ class ByEye(SchoolTest):
     def test_what_was_found_before_stays_when_a_new_look_fails(self) -> None:
         take = self.school.take(data=clean_clip())
         before = take.analysis.findings
-        look_at.start_again(take)
+        look_again.start_again(take)
         with cannot_be(jobs.examine, jobs.lay_out):
             look_at_all()
         take.analysis.refresh_from_db()
@@ -159,7 +160,7 @@ class DrawnAgain(SchoolTest):
         self.take.file.unlink()
         url = reverse("handed-in-file", args=[self.take.pk])
         self.assertContains(self.client.get(url), "not there any more", status_code=410)
-        self.assertEqual(redraw.draw(self.take.pk, self.take.analysis.shown_run), "the clip cannot be read any more")
+        self.assertEqual(draw.draw(self.take.pk, self.take.analysis.shown_run), "the clip cannot be read any more")
         self.assertEqual(self.client.get(reverse("desk", args=[self.take.pk])).status_code, 200)
 
 

@@ -18,10 +18,12 @@ from nettlecap.errors import Conflict, Refusal
 from nettlecap.marking import decide, draw_over
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet
-from nettlecap.takes import arrivals, look_at
+from nettlecap.takes import arrivals, look_again
 from nettlecap.takes.drafts import look_through
 from nettlecap.takes.hand_in import hand_in, make_final, try_out
 from nettlecap.takes.models import Analysis, Arrival, Take
+from nettlecap.takes.tasks import read_arrival
+from nettlecap.takes.work import look
 from tests.web.school import School, clean_clip, hanging_clip, upload
 from tests.web.test_worker import start_worker
 
@@ -89,7 +91,7 @@ class EachEightTimes(TransactionTestCase):
 
     def looked_at(self) -> Take:
         take = hand_in(self.school.student, self.school.brief, [upload(hanging_clip()[0])])
-        look_at.look_at(take.pk, 1)
+        look.look_at(take.pk, 1)
         return Take.objects.select_related("analysis", "brief").get(pk=take.pk)
 
     def refused(self, answers: list[Any]) -> int:
@@ -114,7 +116,7 @@ class EachEightTimes(TransactionTestCase):
 
     def test_what_comes_in_is_read_once(self) -> None:
         arrival = arrivals.arrive(self.school.student, self.school.brief, [upload(self.data)], Arrival.As.TAKE)
-        self.at_once(lambda n: arrivals.read(arrival.pk))
+        self.at_once(lambda n: read_arrival.call(arrival.pk))
         self.assertEqual(Take.objects.count(), 1)
         self.assertEqual(Arrival.objects.get().state, Arrival.State.TAKEN_IN)
 
@@ -162,7 +164,7 @@ class EachEightTimes(TransactionTestCase):
 
     def test_a_new_look_is_asked_for_by_each_and_done_once(self) -> None:
         take = self.looked_at()
-        self.at_once(lambda n: look_at.start_again(take))
+        self.at_once(lambda n: look_again.start_again(take))
         take.analysis.refresh_from_db()
         self.assertEqual(take.analysis.run, 1 + EIGHT)
         self.assertEqual(start_worker("--batch").wait(120), 0)

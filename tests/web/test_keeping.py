@@ -15,9 +15,9 @@ from django.urls import reverse
 from motion import sandbox
 from nettlecap.classroom.models import Letter, Membership, Person, Role
 from nettlecap.marking.models import MarkSheet
-from nettlecap.takes import look_at
 from nettlecap.takes.hand_in import hand_in, try_out
 from nettlecap.takes.models import Take
+from nettlecap.takes.work import look
 from tests.web.school import SchoolTest, files_below, hanging_clip, look_at_all, upload
 
 
@@ -101,7 +101,7 @@ class Keeping(SchoolTest):
             return outcome
 
         with mock.patch.object(sandbox, "run", meanwhile):
-            self.assertEqual(look_at.look_at(take.pk, 1), "nobody waits for it any more")
+            self.assertEqual(look.look_at(take.pk, 1), "nobody waits for it any more")
         self.assertEqual(files_below(Path(settings.MEDIA_ROOT)), [])
 
     def test_a_file_that_a_classmate_handed_in_too_stays(self) -> None:

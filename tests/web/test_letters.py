@@ -15,6 +15,7 @@ from django_tasks_db.models import DBTaskResult
 from nettlecap.classroom import letters
 from nettlecap.classroom.models import Letter, Person
 from nettlecap.classroom.set_brief import publish
+from nettlecap.classroom.tasks import send_letter
 from tests.web.school import SchoolTest, look_at_all
 
 LOCMEM = {"EMAIL_BACKEND": "django.core.mail.backends.locmem.EmailBackend", "MAIL_SERVER": True}
@@ -83,20 +84,20 @@ class Sending(SchoolTest):
         letter.refresh_from_db()
         self.assertIsNotNone(letter.sent_at)
         self.assertEqual([m.to for m in mail.outbox], [["ayumi@sea.example"]])
-        self.assertEqual(letters.send(letter.pk), "nothing to send")
+        self.assertEqual(send_letter.call(letter.pk), "nothing to send")
 
     @override_settings(**LOCMEM)
     def test_trouble_is_kept_with_the_letter_which_is_tried_again_for_a_day(self) -> None:
         letter = self.write()
-        with mock.patch("nettlecap.classroom.letters.send_mail", side_effect=OSError("no route to the post office")):
+        with mock.patch("nettlecap.classroom.post.send_mail", side_effect=OSError("no route to the post office")):
             look_at_all()
         letter.refresh_from_db()
         self.assertEqual((letter.sent_at, letter.trouble), (None, "no route to the post office"))
         self.assertGreater(DBTaskResult.objects.get(status="READY").run_after, timezone.now() + timedelta(minutes=5))
         Letter.objects.update(written_at=timezone.now() - timedelta(days=2))
-        with mock.patch("nettlecap.classroom.letters.send_mail", side_effect=OSError("still none")):
-            self.assertEqual(letters.send(letter.pk), "given up")
-        self.assertEqual(letters.send(letter.pk), "sent")
+        with mock.patch("nettlecap.classroom.post.send_mail", side_effect=OSError("still none")):
+            self.assertEqual(send_letter.call(letter.pk), "given up")
+        self.assertEqual(send_letter.call(letter.pk), "sent")
         letter.refresh_from_db()
         self.assertEqual(letter.trouble, "")
 

@@ -21,8 +21,8 @@ from django.utils import timezone
 from nettlecap.classroom.models import Person
 from nettlecap.school import keys
 from nettlecap.school.models import CourseLink, SchoolSystem, Sending, Sent
-from nettlecap.school.send import who_is_who
 from nettlecap.school.services import LINE_ITEM, SCORE, Member, SchoolTrouble, Score, Services, host_of
+from nettlecap.school.state import who_is_who
 from nettlecap.standins import school_system
 from tests.web.school import SchoolTest, hanging_clip, look_at_all
 

@@ -20,7 +20,7 @@ from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from motion.exercises.bounce.plan import bounce
-from nettlecap.takes import look_at, worker
+from nettlecap.takes import look_again, worker
 from nettlecap.takes.arrivals import arrive
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Analysis, Arrival, Beat, Take
@@ -149,7 +149,7 @@ class Leases(WithWorkers):
         job.refresh_from_db()
         take = Take.objects.select_related("analysis", "brief").get()
         self.assertEqual((job.status, take.analysis.state, take.analysis.message), ("FAILED", "failed", LOST))
-        look_at.ask_again(self.school.student, take)
+        look_again.ask_again(self.school.student, take)
         self.assertEqual(start_worker("--batch").wait(120), 0)
         self.assertEqual(self.states(), ["done"])
 

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from motion import curves
 from motion.exercises.bounce.gravity import fits_gravity, hop_height
-from motion.exercises.bounce.reading import Hop, Reading
+from motion.exercises.bounce.hops import Hop, Reading
 from motion.exercises.bounce.sliding import has_moved
 from motion.ranks import medians
 

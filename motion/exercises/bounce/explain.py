@@ -8,8 +8,8 @@ import numpy as np
 
 from motion.exercises.bounce import arc, hang, patterns, smooth
 from motion.exercises.bounce.hang import Hang
+from motion.exercises.bounce.hops import LEAST_HOP_D, Hop, Reading
 from motion.exercises.bounce.patterns import Pattern
-from motion.exercises.bounce.reading import Hop, Reading
 from motion.exercises.bounce.sliding import has_moved
 from motion.exercises.bounce.smooth import Misfit, Misplaced, Run, Tolerances
 
@@ -38,8 +38,6 @@ def explain(reading: Reading, leniency: float, width: int, gravity: float | None
 
 
 def _judged(reading: Reading, hop: Hop) -> bool:
-    from motion.exercises.bounce.reading import LEAST_HOP_D
-
     return reading.steps[hop.top].height >= LEAST_HOP_D * reading.diameter and len(hop.air) >= 2
 
 

@@ -8,7 +8,7 @@ import numpy as np
 
 from motion.exercises.bounce import halves
 from motion.exercises.bounce.flight import Parabola
-from motion.exercises.bounce.reading import Hop, Reading
+from motion.exercises.bounce.hops import Hop, Reading
 
 
 def hop_duration(reading: Reading, hop: Hop) -> float | None:

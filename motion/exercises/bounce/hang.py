@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.exercises.bounce.gravity import hop_height
-from motion.exercises.bounce.reading import Hop, Reading
+from motion.exercises.bounce.hops import Hop, Reading
 
 ABOUT_TOP = 0.10
 """A ball is about its top within so much of the top's height."""

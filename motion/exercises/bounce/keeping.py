@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from motion.exercises.bounce import halves
 from motion.exercises.bounce.contacts import Contact
 from motion.exercises.bounce.gravity import consensus_gravity, fits_gravity, hop_height
-from motion.exercises.bounce.reading import Hop, Reading
+from motion.exercises.bounce.hops import Hop, Reading
 
 SLOW_D = 0.25
 """At its top a ball moves up or down less than so many diameters a drawing."""

@@ -12,9 +12,9 @@ from typing import Literal
 
 from motion.exercises.bounce.contacts import Contact
 from motion.exercises.bounce.gravity import hop_height
+from motion.exercises.bounce.hops import Hop, Reading
 from motion.exercises.bounce.ideal import hop_frames
 from motion.exercises.bounce.keeping import has_top, kept_at_contacts
-from motion.exercises.bounce.reading import Hop, Reading
 
 SLOW_FRAMES, SLOW_SHARE = 0.6, 0.12
 """A move is slow when it takes so many frames longer, or that share of what its height calls for."""

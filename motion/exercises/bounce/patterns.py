@@ -13,7 +13,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.exercises.bounce.reading import Hop, Reading
+from motion.exercises.bounce.hops import Hop, Reading
 from motion.exercises.bounce.smooth import Points
 
 EVEN_SHARE = 0.40

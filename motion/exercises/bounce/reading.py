@@ -3,111 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
 from motion.exercises.bounce import contacts as turning
 from motion.exercises.bounce import flight, halves
 from motion.exercises.bounce.contacts import Contact
-from motion.exercises.bounce.flight import Foot, Parabola
+from motion.exercises.bounce.flight import Foot
+from motion.exercises.bounce.gravity import consensus_gravity
+from motion.exercises.bounce.hops import LEAST_HOP_D, Hop, Reading, Step, feet
 from motion.ranks import median
 from motion.track import Ground, Shape, Track
 
-# A hop lower than this (in diameters) is part of the settling, not judged as a hop.
-LEAST_HOP_D = 0.2
 # Hops narrower than this (in diameters, from contact to contact) are bounces in place.
 IN_PLACE_D = 0.35
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Step:
-    """One exposure of one measured drawing. Of one that the frame's edge cuts, the place is told but not the size.
-
-    ``height`` is how far the centre stands above where it is when the round ball rests on the ground below it;
-    ``clearance`` is how far the bottom of the outline is above the ground. Both px, up.
-    """
-
-    frame: int
-    frames: int
-    drawing: int
-    x: float
-    y: float
-    height: float
-    clearance: float
-    shape: Shape
-
-    @property
-    def last_frame(self) -> int:
-        return self.frame + self.frames - 1
-
-    @property
-    def whole(self) -> bool:
-        """Whether all of the ball lies within the frame."""
-        return not self.shape.clipped
-
-
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Hop:
-    """The drawings in the air between two contacts, or before the first, or after the last.
-
-    ``air`` are indices into the reading's steps. ``clock`` (n,) gives each drawing's time in frames since the
-    ball left the ground, with holds taken out; ``frames_clock`` (n,) the same with holds left in. ``held`` (n,) are
-    the frames of each that are a hold, ``around`` as ``flight.around`` has it, ``span`` the time of the next contact
-    on ``clock``. For a hop without a first contact both clocks start at its first
-    drawing. ``usual`` is the exposure usual in this hop; ``off_parabola`` how far up or down three quarters of its
-    drawings lie off its parabola at most, px.
-    """
-
-    number: int
-    air: tuple[int, ...]
-    start: Contact | None
-    end: Contact | None
-    usual: int
-    clock: NDArray[np.float64]
-    frames_clock: NDArray[np.float64]
-    held: tuple[int, ...]
-    around: tuple[tuple[float, float], tuple[float, float]]
-    span: float
-    top: int
-    parabola: Parabola | None
-    off_parabola: float
-
-    @property
-    def whole(self) -> bool:
-        """Whether it runs from contact to contact."""
-        return self.start is not None and self.end is not None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
-class Reading:
-    """A bounce as read. ``rest`` are the steps that roll or lie still at the end.
-
-    ``by_halves`` tells that the drawings are spaced by halves towards the tops, not by gravity.
-    """
-
-    steps: tuple[Step, ...]
-    ground: Ground
-    diameter: float
-    contacts: tuple[Contact, ...]
-    hops: tuple[Hop, ...]
-    rest: tuple[int, ...]
-    in_place: bool
-    by_halves: bool
-
-    def points(self, indices: tuple[int, ...]) -> NDArray[np.float64]:
-        """(n, 2) px: x, and height of the centre above its resting height, up."""
-        return np.array([[self.steps[i].x, self.steps[i].height] for i in indices]).reshape(-1, 2)
-
-    def beside(self, hop: Hop) -> Ends:
-        """Where the contacts before and after a hop lie, (2,) px each, None where no drawing shows one."""
-        return _feet(self.steps, hop.start, hop.end)
-
-    def to_picture(self, x: float, height: float) -> tuple[float, float]:
-        """Frame coordinates of a point given by x and the centre's height."""
-        return x, self.ground.y_at(x) - self.diameter / 2 - height
 
 
 def read(track: Track) -> Reading | None:
@@ -122,22 +32,10 @@ def read(track: Track) -> Reading | None:
         return None
     clearances = np.array([s.clearance for s in steps])
     first = _tell(track.ground, steps, diameter, turning.find(steps, clearances, diameter, None))
-    from motion.exercises.bounce.gravity import consensus_gravity
-
     # Contacts that no drawing shows are found from the flights beside them, which the clip's gravity steadies.
     gravity = None if first.by_halves else consensus_gravity(first)
     steadied = turning.find(steps, clearances, diameter, gravity)
     return first if tuple(steadied) == first.contacts else _tell(track.ground, steps, diameter, steadied)
-
-
-Ends = tuple[NDArray[np.float64] | None, NDArray[np.float64] | None]
-
-
-def _feet(steps: Sequence[Step], start: Contact | None, end: Contact | None) -> Ends:
-    before, after = (
-        np.array([steps[c.steps[k]].x, 0.0]) if c is not None and c.steps else None for c, k in ((start, -1), (end, 0))
-    )
-    return before, after
 
 
 def _by_halves(steps: Sequence[Step], between: Sequence[_Between], diameter: float) -> bool:
@@ -145,7 +43,7 @@ def _by_halves(steps: Sequence[Step], between: Sequence[_Between], diameter: flo
     for part in between:
         points = np.array([[steps[i].x, steps[i].height] for i in part.air])
         if points[:, 1].max() >= LEAST_HOP_D * diameter:
-            told = halves.Hopped(points, *_feet(steps, part.start, part.end), flies=_drawn(steps, part).flies)
+            told = halves.Hopped(points, *feet(steps, part.start, part.end), flies=_drawn(steps, part).flies)
             high.append(told)
     return halves.is_habit(high)
 

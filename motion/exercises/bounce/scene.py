@@ -13,7 +13,7 @@ from motion.exercises.bounce import reading as bounce
 from motion.exercises.bounce.asked import asked_of
 from motion.exercises.bounce.explain import Verdict
 from motion.exercises.bounce.gravity import consensus_gravity
-from motion.exercises.bounce.reading import LEAST_HOP_D, Reading, Step
+from motion.exercises.bounce.hops import LEAST_HOP_D, Reading, Step
 from motion.findings import Finding, merge_runs
 from motion.track import Track
 

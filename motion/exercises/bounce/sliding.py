@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from motion import curves
 from motion.exercises.bounce.contacts import Contact
-from motion.exercises.bounce.reading import Hop, Reading
+from motion.exercises.bounce.hops import Hop, Reading
 
 SLIDES_D = 0.1
 """On the ground it may move so many diameters, whatever its speed."""

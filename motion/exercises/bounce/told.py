@@ -10,7 +10,7 @@ import numpy as np
 from motion.exercises.bounce import hang, moves
 from motion.exercises.bounce.contacts import Contact
 from motion.exercises.bounce.gravity import hop_duration, hop_height
-from motion.exercises.bounce.reading import Reading
+from motion.exercises.bounce.hops import Reading
 from motion.exercises.bounce.scene import Scene
 
 

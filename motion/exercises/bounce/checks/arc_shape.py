@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from motion.checks import overlay
 from motion.exercises.bounce import arc
 from motion.exercises.bounce.explain import Verdict
+from motion.exercises.bounce.hops import Hop
 from motion.exercises.bounce.keeping import has_top
-from motion.exercises.bounce.reading import Hop
 from motion.exercises.bounce.scene import Scene
 from motion.findings import Finding, severity, span, surety
 

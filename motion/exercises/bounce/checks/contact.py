@@ -5,7 +5,7 @@ from __future__ import annotations
 from motion.checks import overlay
 from motion.exercises.bounce.checks import touching
 from motion.exercises.bounce.contacts import Contact
-from motion.exercises.bounce.reading import Step
+from motion.exercises.bounce.hops import Step
 from motion.exercises.bounce.scene import Scene
 from motion.findings import Finding, severity, span, surety
 

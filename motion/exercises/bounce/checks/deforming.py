@@ -9,8 +9,8 @@ from typing import Any
 
 from motion.checks import overlay
 from motion.exercises.bounce.contacts import Contact
+from motion.exercises.bounce.hops import Hop, Step
 from motion.exercises.bounce.keeping import has_top
-from motion.exercises.bounce.reading import Hop, Step
 from motion.exercises.bounce.scene import Scene
 from motion.findings import Finding, severity, span, surety
 from motion.tracking.ellipse import axis_angle

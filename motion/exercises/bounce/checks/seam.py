@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.checks import overlay
-from motion.exercises.bounce.reading import Step
+from motion.exercises.bounce.hops import Step
 from motion.exercises.bounce.scene import Scene
 from motion.findings import Finding, severity, surety
 

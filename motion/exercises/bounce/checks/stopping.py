@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from motion.checks import overlay
-from motion.exercises.bounce.reading import Hop, Step
+from motion.exercises.bounce.hops import Hop, Step
 from motion.exercises.bounce.scene import Scene
 from motion.exercises.bounce.sliding import speed_across
 from motion.findings import Finding, severity, span, surety

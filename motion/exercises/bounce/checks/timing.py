@@ -7,8 +7,8 @@ import math
 from motion.checks import overlay
 from motion.exercises.bounce.checks import as_asked, rhythm, seam
 from motion.exercises.bounce.gravity import hop_duration, hop_height, is_counted, maybe_held
+from motion.exercises.bounce.hops import LEAST_HOP_D, Hop
 from motion.exercises.bounce.ideal import hop_frames
-from motion.exercises.bounce.reading import LEAST_HOP_D, Hop
 from motion.exercises.bounce.scene import Scene
 from motion.findings import Finding, severity, span, surety
 

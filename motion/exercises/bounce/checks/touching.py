@@ -8,7 +8,7 @@ import numpy as np
 
 from motion.checks import overlay
 from motion.exercises.bounce.contacts import Contact
-from motion.exercises.bounce.reading import Step
+from motion.exercises.bounce.hops import Step
 from motion.exercises.bounce.scene import Scene
 from motion.exercises.bounce.sliding import SLIDES_D, carries
 from motion.findings import Finding, severity, span, surety

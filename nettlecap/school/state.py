@@ -1,4 +1,4 @@
-"""Sending the marks of a brief to the school's system: who is who there, what is new, and the sending itself."""
+"""What a school's system has of a class: who is who there, and which marks are new to it."""
 
 from __future__ import annotations
 
@@ -7,9 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from django.conf import settings
-from django.db import transaction
 from django.urls import reverse
-from django.utils import timezone
 
 from motion.catalogue import PRINCIPLE_NAMES
 from nettlecap.classroom import policy
@@ -17,7 +15,7 @@ from nettlecap.classroom.models import Brief, Course, Membership, Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.marking.grades import Grade, faults, grade
 from nettlecap.school.models import CourseLink, SchoolSystem, Sending, Sent
-from nettlecap.school.services import Member, SchoolTrouble, Score, Services, host_of
+from nettlecap.school.services import Member, Services, host_of
 from nettlecap.takes.models import Take
 
 
@@ -89,7 +87,7 @@ def who_is_who(students: Iterable[Person], members: Sequence[Member]) -> dict[in
 
 def look(person: Person, course: Course) -> list[tuple[Person, Member | None]]:
     """Everybody in the class beside who they are in the school's system; asks it. Raises SchoolTrouble."""
-    link = _link(person, course)
+    link = link_of(person, course)
     students = _students(course)
     with Services(link.system.token_url, link.system.client_id) as services:
         known = who_is_who(students, services.members(link.members_url))
@@ -110,72 +108,7 @@ def states(course: Course) -> list[BriefState]:
     return told
 
 
-def ask(person: Person, brief: Brief) -> Sending:
-    """Have the marks of a brief sent, as far as the system does not have them yet."""
-    from nettlecap.school.tasks import send_marks
-
-    _link(person, brief.course)
-    if any(sending.under_way for sending in Sending.objects.filter(brief=brief, ended_at=None)):
-        raise Conflict("These marks are being sent already.")
-    total = len(_news(brief))
-    if not total:
-        raise Refusal("The school's system has all marks of this brief that are returned.")
-    with transaction.atomic():
-        sending = Sending.objects.create(brief=brief, by=person, total=total)
-        send_marks.enqueue(sending.pk)
-    return sending
-
-
-def send(sending_id: int) -> str:
-    """Send what was asked for; the worker's part. What is sent is kept one by one, so that nothing is sent twice."""
-    sending = Sending.objects.select_related("brief__course", "by").filter(pk=sending_id, ended_at=None).first()
-    if sending is None:
-        return "gone"
-    trouble, left_out = "", []
-    try:
-        link = _link(sending.by, sending.brief.course)
-        with Services(link.system.token_url, link.system.client_id) as services:
-            left_out = _send_all(services, link, sending)
-    except Refusal as refusal:
-        trouble = str(refusal)[:300]
-    Sending.objects.filter(pk=sending.pk).update(trouble=trouble, left_out=left_out, ended_at=timezone.now())
-    return trouble or "sent"
-
-
-def _send_all(services: Services, link: CourseLink, sending: Sending) -> list[str]:
-    brief, left_out = sending.brief, []
-    news = _news(brief)
-    known = who_is_who([g.take.student for g in news], services.members(link.members_url))
-    item = services.line_item(
-        link.lineitems_url, resource=f"nettlecap-brief-{brief.pk}", label=brief.title, most=sum(brief.points.values())
-    )
-    for given in news:
-        student, member = given.take.student, known.get(given.take.student_id)
-        if member is None:
-            left_out.append(f"{student.name} is not known there.")
-            continue
-        try:
-            _send_one(services, item, member, given)
-        except SchoolTrouble as trouble:
-            left_out.append(f"{student.name}: {trouble}")
-            continue
-        sending.sent += 1
-        sending.save(update_fields=["sent"])
-    return left_out
-
-
-def _send_one(services: Services, item: str, member: Member, given: Given) -> None:
-    now = timezone.now()
-    total, most = given.grade.total, given.grade.most
-    services.send(item, Score(member=member.number, given=total, most=most, comment=given.comment, at=now))
-    Sent.objects.update_or_create(
-        brief_id=given.take.brief_id,
-        student_id=given.take.student_id,
-        defaults={"total": total, "most": most, "sent_at": now},
-    )
-
-
-def _news(brief: Brief) -> list[Given]:
+def news_of(brief: Brief) -> list[Given]:
     sent = {s.student_id: (s.total, s.most) for s in Sent.objects.filter(brief=brief)}
     return [
         g for g in _given([brief]).get(brief.pk, []) if sent.get(g.take.student_id) != (g.grade.total, g.grade.most)
@@ -199,7 +132,7 @@ def _students(course: Course) -> list[Person]:
     return list(Person.objects.filter(memberships__in=learning).order_by("name"))
 
 
-def _link(person: Person, course: Course) -> CourseLink:
+def link_of(person: Person, course: Course) -> CourseLink:
     policy.require(policy.may_lead(person, course), "send the marks of this course")
     link = CourseLink.objects.filter(course=course).select_related("system").first()
     if link is None:

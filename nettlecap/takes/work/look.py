@@ -1,4 +1,4 @@
-"""Analysing a take: what the worker does, and having it done again."""
+"""Analysing a take."""
 
 from __future__ import annotations
 
@@ -10,27 +10,18 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from django.db import transaction
 from django.utils import timezone
 
 from motion import jobs, preparation, sandbox
 from motion.errors import MotionError, ReaderKilled
-from motion.report import file as findings_file
-from motion.report.report import Report
-from nettlecap.classroom import policy
-from nettlecap.classroom.models import Brief, Person
-from nettlecap.errors import Conflict, NotAllowed, Refusal
-from nettlecap.takes import small_path, stopping
-from nettlecap.takes.arrivals import unread_of
-from nettlecap.takes.faults import faults_of
+from nettlecap.errors import Refusal
+from nettlecap.takes import results, stopping
 from nettlecap.takes.file_check import check
 from nettlecap.takes.models import Analysis, Take
 from nettlecap.takes.stopping import PutBack
 
 logger = logging.getLogger(__name__)
 TELL_EVERY_S = 0.4
-MOST_LOOKS = 6
-"""So often a student has a clip tried that cannot be looked at."""
 WENT_WRONG = "Something went wrong while this take was looked at. It is kept; tell your instructor."
 UNCHANGED = "The clip is as it was before."
 
@@ -84,7 +75,7 @@ def _looked_at(analysis: Analysis, rows) -> str:  # type: ignore[no-untyped-def]
         progress=1.0,
         step="",
         finished_at=timezone.now(),
-        **_kept(outcome.findings, outcome.track_csv),
+        **results.columns(outcome.findings, outcome.track_csv),
     )
     if not written:
         return _for_nothing(drawings)
@@ -144,68 +135,15 @@ def _for_nothing(drawings: Path) -> str:
     return "nobody waits for it any more"
 
 
-def _kept(findings: dict[str, Any], track_csv: str) -> dict[str, Any]:
-    """What is kept of an analysis, by column."""
-    path_line, ground_line = small_path.lines(Report(findings))
-    return {
-        "findings": findings,
-        "faults": faults_of(findings),
-        "track_csv": track_csv,
-        "path_line": path_line,
-        "ground_line": ground_line,
-    }
-
-
-def judge_again(take: Take) -> None:
-    """Run only the checks again, with what was placed by hand. Call it inside a transaction."""
-    found = findings_file.judge_again(take.analysis.findings, take.brief.core, take.placement)
-    kept = _kept(findings_file.to_json(found), findings_file.track_csv(found))
-    for column, value in kept.items():
-        setattr(take.analysis, column, value)
-    take.analysis.save(update_fields=list(kept))
-
-
 def _forget_runs_before(drawings: Path) -> None:
     for folder in drawings.parent.iterdir():
         if folder.name.isdecimal() and int(folder.name) < int(drawings.name):
             shutil.rmtree(folder, ignore_errors=True)
 
 
-def look_again(brief: Brief) -> int:
-    """Have every take of a brief, trials too, analysed again; how many there are. Call it inside a transaction."""
-    takes = list(Take.everything.filter(brief=brief))
-    for take in takes:
-        start_again(take)
-    return len(takes)
-
-
-def ask_again(person: Person, take: Take) -> None:
-    """Have a take that could not be looked at tried once more: by its student, or by who marks it."""
-    if take.student_id != person.pk and not policy.may_mark(person, take.brief.course_id):
-        raise NotAllowed("You may not have this clip looked at again.")
-    if take.analysis.state != Analysis.State.FAILED:
-        raise Conflict("This clip is looked at already, or is being looked at.")
-    if take.student_id == person.pk and take.analysis.run >= MOST_LOOKS:
-        raise Conflict("This clip was tried several times. Ask your instructor, or hand in another take.")
-    start_again(take)
-
-
 def give_up(take_id: int, run: int, message: str) -> None:
     """Set an analysis aside whose worker was lost too often."""
     _failed(Analysis.objects.filter(take_id=take_id, run=run).unfinished(), message)
-
-
-def start_again(take: Take) -> None:
-    """Have one take analysed anew; what is shown stays until that is through."""
-    from nettlecap.takes.tasks import analyse_take
-
-    with transaction.atomic():
-        analysis = Analysis.objects.select_for_update().get(take=take)
-        analysis.run += 1
-        analysis.state, analysis.progress, analysis.step, analysis.message = Analysis.State.WAITING, 0.0, "", ""
-        analysis.save(update_fields=["run", "state", "progress", "step", "message"])
-        # Who has more waiting comes later.
-        analyse_take.using(priority=-min(20, unread_of(take.student))).enqueue(take.pk, analysis.run)
 
 
 def _failed(rows, message: str) -> str:  # type: ignore[no-untyped-def]
