@@ -65,6 +65,11 @@ class Background:
         return Lines.of(self.light)
 
     @property
+    def shade(self) -> NDArray[np.uint8]:
+        """(height, width) how bright it is, as a picture before it tells."""
+        return np.ascontiguousarray(self.light[..., 1]) if self.planes is None else self.planes.luma
+
+    @property
     def threshold(self) -> int:
         """The least difference that counts as something drawn there."""
         return int(min(90, max(LEAST_CONTRAST, 1.7 * self.noise)))

@@ -70,7 +70,10 @@ class Differs:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Packed:
-    """What differs in a picture, packed small: what is no more than ``threshold`` levels is left out."""
+    """What a picture shows where it differs, packed small: by how much, and how bright it is there.
+
+    What differs by no more than ``threshold`` levels is left out.
+    """
 
     data: bytes
     box: Box
@@ -78,17 +81,18 @@ class Packed:
     threshold: int
 
     @classmethod
-    def of(cls, differs: Differs, threshold: int) -> Packed:
-        """Without loss but for what does not count."""
-        if differs.box == NOWHERE:
-            return cls(b"", differs.box, differs.size, threshold)
-        counts = np.where(differs.part > threshold, differs.part, np.uint8(0))
-        packed = cv2.imencode(".png", counts, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1]
-        return cls(packed.tobytes(), differs.box, differs.size, threshold)
+    def of(cls, differs: Differs, shade: NDArray[np.uint8], threshold: int) -> Packed:
+        """Without loss but for what does not count; ``shade`` (height, width) is how bright what lies in its box is."""
+        counts = differs.part > threshold
+        both = np.concatenate([np.where(counts, part, np.uint8(0)) for part in (differs.part, shade)])
+        data = cv2.imencode(".png", both, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1].tobytes() if both.size else b""
+        return cls(data, differs.box, differs.size, threshold)
 
-    def differs(self) -> Differs:
-        """As it was, but for what does not count."""
-        if self.box == NOWHERE:
-            return Differs(np.zeros((0, 0), np.uint8), self.box, self.size)
-        part = cv2.imdecode(np.frombuffer(self.data, np.uint8), cv2.IMREAD_GRAYSCALE)
-        return Differs(np.asarray(part, np.uint8), self.box, self.size)
+    def unpacked(self, still: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+        """By how much it differs, and how bright it is, in its box; elsewhere it is as what stands ``still`` there."""
+        before = still[within(self.box)]
+        if not self.data:
+            return np.zeros_like(before), before
+        both = np.asarray(cv2.imdecode(np.frombuffer(self.data, np.uint8), cv2.IMREAD_GRAYSCALE), np.uint8)
+        differs, shade = both[: len(both) // 2], both[len(both) // 2 :]
+        return differs, np.where(differs > 0, shade, before)

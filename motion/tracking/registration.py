@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from motion.ranks import median
 from motion.shift import STILL, Shift
-from motion.tracking.light import Light
+from motion.tracking.light import Box, Light, within
 
 Grey = NDArray[np.uint8]
 Slope = NDArray[np.float32]
@@ -41,6 +41,8 @@ REACH = 6
 """Displacements are first looked for up to so many coarse pixels either way."""
 PRIOR = (2.0, 2.0, 0.004)
 """How far paper usually lies off: px, px, radians."""
+UNTURNED = 1e-6
+"""The same in radians where turning cannot be told."""
 LEAST_SPREAD = 2.0
 """Levels below which a residual is never told from none."""
 CAP = 40.0
@@ -59,12 +61,18 @@ DRIFTS_PX = 0.2
 
 
 class Register:
-    """Finds how pictures, in colours or grey, lie against a reference, by the edges that stand still in it."""
+    """Finds how pictures, in colours or grey, lie against a reference, by the edges that stand still in it.
 
-    def __init__(self, reference: Light | Grey, others: Sequence[Light | Grey]) -> None:
-        self._height, self._width = reference.shape[:2]
-        grey = _grey(reference)
-        self._points, self._slopes = _still_edges(grey, [_grey(o) for o in others])
+    By those in one box (``anchor``) alone, where it is known that what is drawn there belongs to the paper: so small a
+    part tells how far the paper moved, and not how it turned.
+    """
+
+    def __init__(self, reference: Light | Grey, others: Sequence[Light | Grey], *, anchor: Box | None = None) -> None:
+        self._anchor = anchor
+        self._prior = PRIOR if anchor is None else (*PRIOR[:2], UNTURNED)
+        grey = self._grey(reference)
+        self._height, self._width = grey.shape
+        self._points, self._slopes = _still_edges(grey, [self._grey(o) for o in others])
         self._fine = _values(_blurred(grey), self._points)
         self._arms = self._points - np.array([(self._width - 1) / 2, (self._height - 1) / 2])
         self._upright = np.abs(self._slopes[:, 0]) >= np.abs(self._slopes[:, 1])
@@ -82,7 +90,7 @@ class Register:
         """How a picture lies; STILL where nothing tells."""
         if not self.has_edges:
             return STILL
-        grey = _grey(picture)
+        grey = self._grey(picture)
         soft = _blurred(grey)
         if self._unmoved(soft):
             return STILL
@@ -97,6 +105,9 @@ class Register:
         if shift == STILL:
             return light
         return straightened(light, shift)
+
+    def _grey(self, picture: Light | Grey) -> Grey:
+        return _grey(picture if self._anchor is None else picture[within(self._anchor)])
 
     def _unmoved(self, soft: Grey) -> bool:
         """Whether most still edges are to the level where they were."""
@@ -141,7 +152,7 @@ class Register:
             weights = np.maximum(1 - (off / (4.7 * spread)) ** 2, 0) ** 2
             weighed = jacobian * weights
             # Neighbouring points share their pixels and so tell less than as many apart.
-            prior = np.diag([(3 * spread / p) ** 2 for p in PRIOR])
+            prior = np.diag([(3 * spread / p) ** 2 for p in self._prior])
             step = np.linalg.solve(weighed @ jacobian.T + prior, -(weighed @ off) - prior @ np.array([x, y, turn]))
             x, y, turn = x + float(step[0]), y + float(step[1]), turn + float(step[2])
             if abs(step[0]) + abs(step[1]) < 0.005:
@@ -206,7 +217,9 @@ def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Point
     for axis in (0, 1):
         if not _tells(points[slopes[:, axis] != 0], size):
             slopes[:, axis] = 0.0
-    return points, slopes
+    # What tells no move says nothing of how well one fits either: the line of a pendulum near its pivot, for one.
+    telling = slopes.any(axis=1)
+    return points[telling], slopes[telling]
 
 
 def _tells(points: Points, size: NDArray[np.int64]) -> bool:

@@ -98,10 +98,11 @@ def _is_something(candidate: Candidate) -> bool:
 class Pictures:
     """A clip's pictures, steadied; those that the background is estimated from are kept at hand.
 
-    Of a short clip all are kept as they came, so that none is decoded twice.
+    Of a short clip all are kept as they came, so that none is decoded twice. ``anchor`` is where something is drawn
+    that is known to belong to the paper.
     """
 
-    def __init__(self, clip: Clip) -> None:
+    def __init__(self, clip: Clip, anchor: Box | None = None) -> None:
         self.clip = clip
         planar = clip.lossy and isinstance(clip.footage, PlanarFootage) and clip.footage.planar
         self._planes = cast("PlanarFootage", clip.footage).planes if planar else None
@@ -110,7 +111,7 @@ class Pictures:
         samples = _samples(distinct, max(FEWEST_SAMPLES, int(SAMPLE_BYTES / bytes_each)))
         wanted = distinct if len(distinct) * bytes_each <= KEPT_BYTES else samples
         self._raw = dict(zip(wanted, self._decoded(wanted), strict=True))
-        self.steady = steady.look([self._raw[i] for i in samples])
+        self.steady = steady.look([self._raw[i] for i in samples], anchor)
         self._samples = {i: self.steady.steady(self._raw.pop(i)) for i in samples}
 
     def __len__(self) -> int:
@@ -133,6 +134,12 @@ class Pictures:
         if len(planar) == len(views):
             return bg.estimate_planes(planar)
         return bg.estimate([v.light() for v in views], straightened=self.steady.register is not None)
+
+    def drift_at(self, anchor: Box) -> bool:
+        """Whether they drift, seen by what is drawn in a box, where the whole picture does not tell."""
+        if self.steady.register is not None:
+            return False
+        return steady.look([view for view, _ in self._samples.values()], anchor).register is not None
 
     @property
     def never_alike(self) -> bool:
@@ -191,7 +198,7 @@ class Looks:
         sight, bare, marks = self._eye.told(view, differs)
         seen = Seen(picture=picture, shift=shift, candidates=[], bare=bare, marks=marks)
         if self._keeps:
-            seen.kept = Packed.of(sight.differs, sight.threshold)
+            seen.kept = Packed.of(sight.differs, view.shade(sight.differs.box), sight.threshold)
         self.seen[picture] = seen
         self._waiting.append((seen, sight))
         self._waiting_px += sight.differs.part.size

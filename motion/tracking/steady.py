@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from motion.ranks import median
 from motion.shift import STILL, Shift
-from motion.tracking.light import Light, words
+from motion.tracking.light import Box, Light, words
 from motion.tracking.registration import DRIFTS_PX, Register
 from motion.tracking.views import Lit, View
 
@@ -32,6 +32,8 @@ DARK = 20
 """Pixels darker than this tell nothing about the light ..."""
 LEAST_BRIGHT = 0.05
 """... and fewer of the others than this share neither."""
+ANCHOR_DRIFTS_PX = 0.35
+"""What little is drawn in one place tells less exactly whether it drifts."""
 OPAQUE = np.array([0, 0, 0, 255], np.uint8).view(np.uint32)
 """What a pixel's opacity is, all channels read as one number."""
 
@@ -88,15 +90,20 @@ class Steady:
             light = _relit(light, self.lamp)
         if self.register is None:
             return Lit(light), STILL
-        shift = self.register.shift_of(light)
+        # As the reference is: a video's own brightness is not that of its colours to the level.
+        shift = self.register.shift_of(view.grey() if self.lamp is None else light)
         return Lit(self.register.straighten(light, shift)), shift
 
 
 NOTHING = Steady(None, None)
 
 
-def look(samples: Sequence[View]) -> Steady:
-    """Whether the pictures of a clip, of which these are some, drift or flicker. The first one is the clip's first."""
+def look(samples: Sequence[View], anchor: Box | None = None) -> Steady:
+    """Whether the pictures of a clip, of which these are some, drift or flicker. The first one is the clip's first.
+
+    Where too little stands still all over, what is drawn in a box that is known to belong to the paper (``anchor``)
+    tells of drift.
+    """
     if len(samples) < 3 or not samples[0].opaque:
         return NOTHING
     first = samples[0]
@@ -106,11 +113,20 @@ def look(samples: Sequence[View]) -> Steady:
     if not flickers and _same_edges(first.columns(THINNED), [s.columns(THINNED) for s in few]):
         return NOTHING
     lit = [_relit(s.light(), lamp) if flickers else s.grey() for s in few]
-    register = Register(first.grey(), lit)
-    height, width = lit[0].shape[:2]
-    off = [register.shift_of(s).farthest(width, height) > DRIFTS_PX for s in lit] if register.has_edges else []
-    drifts = sum(off) >= ENOUGH
-    return Steady(register if drifts else None, lamp if flickers else None)
+    reference = first.light() if flickers else first.grey()
+    register = _drifting(Register(reference, lit), lit, DRIFTS_PX)
+    if register is None and anchor is not None:
+        register = _drifting(Register(reference, lit, anchor=anchor), lit, ANCHOR_DRIFTS_PX)
+    return Steady(register, lamp if flickers else None)
+
+
+def _drifting(register: Register, pictures: Sequence[NDArray[np.uint8]], least: float) -> Register | None:
+    """The register, where it finds that some of the pictures lie off by more than so many px."""
+    if not register.has_edges:
+        return None
+    height, width = pictures[0].shape[:2]
+    off = [register.shift_of(p).farthest(width, height) > least for p in pictures]
+    return register if sum(off) >= ENOUGH else None
 
 
 def _same_edges(one: NDArray[np.uint8], others: Sequence[NDArray[np.uint8]]) -> bool:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -18,18 +18,21 @@ from motion.exercises.pendulum.truth import LINE, of_parts
 from motion.track import Line, Pivot, Shape, Track
 from motion.tracking import pivot as pivots
 from motion.tracking import placing
+from motion.tracking.light import Box
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
 from motion.tracking.subjects import blob
 from motion.tracking.subjects import line as lines
 from motion.tracking.subjects.blob import Followed
-from motion.tracking.subjects.line import Found
+from motion.tracking.subjects.line import Found, Still
 
 Place = tuple[float, float]
-ENDS_PX, ENDS, ENDS_R = 14.0, 1.5, 0.042
-"""A line ends elsewhere than the others where that is by more px, half widths of it and shares of its length.
+ENDS_PX, ENDS_R = 3.0, 0.012
+"""A line ends elsewhere than the others where that is surely by more px and shares of its length."""
+ANCHOR_PX, ANCHOR, BELOW_PX, LEAST_ANCHOR_PX = (24.0, 40.0), 0.14, 4.0, 16
+"""What it hangs from is looked for so far beside and above the pivot: px, a share of the line's length; a little below.
 
-A hook that is drawn, and the lines of the other drawings, hide where a line ends; beside the pivot nothing does.
+A smaller place than the last tells nothing.
 """
 UNSEEN = 0.5
 """How sure a line is that no picture shows: it leads from the pivot to the weight."""
@@ -38,25 +41,56 @@ UNSEEN = 0.5
 def track(clip: Clip, *, placement: Placement = placing.NOTHING, progress: Progress | None = None) -> Track:
     """Weight, line and pivot of a clip. A drawing without its weight has neither. Raises DamagedFile."""
     followed = blob.follow_through(clip, placement.shapes, progress, keeps=True)
-    at = placement.pivot
-    found: Mapping[int, Found] = {}
-    rough = at or _rough(followed.shapes)
-    if rough is not None:
-        found = dict(_lines(followed, rough))
-        crossing = at or _better(pivots.of_lines(list(found.values())), rough, followed.shapes)
-        if math.hypot(crossing[0] - rough[0], crossing[1] - rough[1]) > 2.0:
-            found = dict(_lines(followed, crossing))
-            crossing = at or _better(pivots.of_lines(list(found.values())), crossing, followed.shapes)
-        rough = crossing
-    pivot = Pivot(x=rough[0], y=rough[1], confidence=_surety(found, followed)) if rough else None
+    hung = _hung(followed, placement.pivot)
+    anchor = _above(hung, clip)
+    if anchor is not None and followed.pictures.drift_at(anchor):
+        # The hook tells how the paper drifts where nothing else does, now that it is known where that is.
+        followed = blob.follow_through(clip, placement.shapes, progress, keeps=True, anchor=anchor)
+        hung = _hung(followed, placement.pivot)
+    at, found = hung.pivot, hung.lines
     result = of_parts(
         exposures=followed.exposures,
         weights=followed.shapes,
-        lines=_drawn(followed.shapes, found, rough),
-        pivot=pivot,
+        lines=_drawn(followed.shapes, found, at),
+        pivot=Pivot(x=at[0], y=at[1], confidence=_surety(found, followed)) if at else None,
         **followed.about,
     )
     return applied(result, placement)
+
+
+@dataclass(frozen=True, slots=True)
+class _Hung:
+    """From where it hangs, px, and the line of each drawing (from 0) in which one shows; ``far`` px to the weights."""
+
+    pivot: Place | None
+    lines: Mapping[int, Found]
+    far: float = 0.0
+
+
+def _hung(followed: Followed, placed: Place | None) -> _Hung:
+    """Pivot and lines: the circle of the weights tells where lines are looked for, and where those cross it hangs."""
+    at = placed or _rough(followed.shapes)
+    if at is None:
+        return _Hung(None, {})
+    still = Still.of(followed.eye.background, drifts=followed.pictures.steady.register is not None)
+    found = dict(_lines(followed, at, still))
+    crossing = placed or _better(pivots.of_lines(list(found.values())), at, followed.shapes)
+    if math.hypot(crossing[0] - at[0], crossing[1] - at[1]) > 2.0:
+        found = dict(_lines(followed, crossing, still))
+        crossing = placed or _better(pivots.of_lines(list(found.values())), crossing, followed.shapes)
+    far = [math.hypot(s.x - crossing[0], s.y - crossing[1]) for s in followed.shapes if s is not None]
+    return _Hung(crossing, found, float(np.median(far)) if far else 0.0)
+
+
+def _above(hung: _Hung, clip: Clip) -> Box | None:
+    """Where what it hangs from is drawn, and its line is not; None where there is no room for that in the frame."""
+    if hung.pivot is None:
+        return None
+    x, y = hung.pivot
+    beside, up = max(ANCHOR_PX[0], ANCHOR * hung.far), max(ANCHOR_PX[1], ANCHOR * hung.far)
+    left, right = max(0, int(x - beside)), min(clip.width, int(x + beside) + 1)
+    top, bottom = max(0, int(y - up)), min(clip.height, int(y + BELOW_PX) + 1)
+    return (left, top, right, bottom) if right - left >= LEAST_ANCHOR_PX and bottom - top >= LEAST_ANCHOR_PX else None
 
 
 def _rough(shapes: Sequence[Shape | None]) -> Place | None:
@@ -68,12 +102,12 @@ def _rough(shapes: Sequence[Shape | None]) -> Place | None:
     return circle and circle[:2]
 
 
-def _lines(followed: Followed, towards: Place) -> Iterator[tuple[int, Found]]:
+def _lines(followed: Followed, towards: Place, still: Still) -> Iterator[tuple[int, Found]]:
     """The line of each drawing (from 0) in which one shows."""
     for index, (seen, shape) in enumerate(zip(followed.seen, followed.shapes, strict=True)):
         if shape is None or seen.kept is None:
             continue
-        found = lines.find(seen.kept.differs(), seen.kept.threshold, (shape.x, shape.y), _radius(shape), towards)
+        found = lines.find(seen.kept, still, (shape.x, shape.y), _radius(shape), towards)
         if found is not None:
             yield index, found
 
@@ -100,9 +134,8 @@ def _drawn(shapes: Sequence[Shape | None], found: Mapping[int, Found], pivot: Pl
     """Each drawing's line from its upper end to the weight's centre."""
     if pivot is None:
         return (None,) * len(shapes)
-    over = {i: line.end - line.nearest(pivot) for i, line in found.items()}
-    usual = float(np.median(list(over.values()))) if over else 0.0
-    spread = float(np.median([abs(v - usual) for v in over.values()])) if over else 0.0
+    over = {i: (line.least - line.nearest(pivot), line.most - line.nearest(pivot)) for i, line in found.items()}
+    usual = _agreed(list(over.values()))
     told: list[Line | None] = []
     for index, shape in enumerate(shapes):
         if shape is None:
@@ -111,13 +144,23 @@ def _drawn(shapes: Sequence[Shape | None], found: Mapping[int, Found], pivot: Pl
         line = found.get(index)
         top, sure = pivot, UNSEEN
         if line is not None:
-            along = over[index] - usual
+            along = _beyond(usual, over[index])
             far = math.hypot(shape.x - pivot[0], shape.y - pivot[1])
-            hidden = max(ENDS_PX, ENDS * line.half, ENDS_R * far, 4 * spread)
-            top = line.at(line.nearest(pivot) + (along if abs(along) > hidden else 0.0))
+            top = line.at(line.nearest(pivot) + (along if abs(along) > max(ENDS_PX, ENDS_R * far) else 0.0))
             sure = min(shape.confidence, 0.5 + 0.5 * line.seen)
         told.append(Line(drawing=index + 1, points=(top, (shape.x, shape.y)), confidence=round(sure, 3)))
     return tuple(told)
+
+
+def _agreed(ends: Sequence[tuple[float, float]]) -> float:
+    """The place, px beyond the pivot, at which most lines may end; of several the one nearest to the pivot."""
+    places = sorted({0.0, *(v for least_most in ends for v in least_most)}, key=abs)
+    return max(places, key=lambda at: sum(abs(_beyond(at, own)) <= 1.0 for own in ends))
+
+
+def _beyond(usual: float, own: tuple[float, float]) -> float:
+    """By how much a line that ends somewhere within ``own`` surely ends beyond (or before) a place, px."""
+    return min(own[1] - usual, 0.0) if own[0] <= usual else own[0] - usual
 
 
 def applied(track: Track, placement: Placement) -> Track:

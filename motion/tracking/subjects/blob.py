@@ -15,6 +15,7 @@ from motion.tracking.again import Usual
 from motion.tracking.edges import Sight
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import expose
+from motion.tracking.light import Box
 from motion.tracking.outline import Candidate
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Eye, Pictures, Progress, Seen, scan
@@ -85,15 +86,21 @@ class Followed:
 
 
 def follow_through(
-    clip: Clip, placed: Mapping[int, Ellipse], progress: Progress | None, *, keeps: bool = False
+    clip: Clip,
+    placed: Mapping[int, Ellipse],
+    progress: Progress | None,
+    *,
+    keeps: bool = False,
+    anchor: Box | None = None,
 ) -> Followed:
     """Find drawings, background and the shape that moves; ``placed`` is where a person put it, by drawing number.
 
-    How each drawing differs from the background is kept where that is asked for (``keeps``), packed small.
+    How each drawing differs from the background is kept where that is asked for (``keeps``), packed small. ``anchor``
+    is where something is drawn that is known to belong to the paper, which tells how that drifts.
     """
     tell = progress or (lambda part, step: None)
     tell(0.0, "reading the pictures")
-    pictures = Pictures(clip)
+    pictures = Pictures(clip, anchor)
     eye = Eye(pictures.background())
     found = scan(pictures, eye, tell, keeps=keeps)
     tell(0.92, "following what moves")

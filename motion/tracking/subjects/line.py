@@ -14,11 +14,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.differs import Differs
-from motion.tracking.light import NOWHERE
+from motion.tracking.background import Background
+from motion.tracking.differs import Packed
+from motion.tracking.light import NOWHERE, within
 
 Place = tuple[float, float]
 Values = NDArray[np.float64]
+Values32 = NDArray[np.float32]
 
 STATIONS = 48
 BEYOND = 1.1
@@ -30,6 +32,13 @@ LEAST_SEEN = 0.25
 ACROSS_PX, ACROSS = 9.0, 0.05
 """How far to both sides its middle is looked for: px, and a share of its length."""
 ROUNDS = 6
+BODY, LEAST_OUT = 0.85, 8.0
+"""How a line looks is told from so much of it, where it stands out by so many levels."""
+EDGE_LEVELS, MOSTLY = 20, 0.25
+"""Levels from one pixel to the next but one that are an edge of what stands still.
+
+A line that is beside one in more than such a share of its width is hidden there.
+"""
 GAP_PX, GAP = 5.0, 0.03
 """A line may be hidden on its way for so many px, or such a share of its length, and goes on."""
 
@@ -38,8 +47,8 @@ GAP_PX, GAP = 5.0, 0.03
 class Found:
     """A straight line as found: a point on it, its unit direction away from the shape, and where it ends along that.
 
-    ``start`` and ``end`` are px from the point; ``seen`` is at which share of its stations it shows, ``half`` about
-    half of its width, px.
+    It begins at ``start`` and ends between ``least`` and ``most``, px from the point: what is drawn behind it in its own
+    colour hides where. ``seen`` is at which share of its stations it shows, ``half`` about half of its width, px.
     """
 
     x: float
@@ -47,7 +56,8 @@ class Found:
     dx: float
     dy: float
     start: float
-    end: float
+    least: float
+    most: float
     seen: float
     half: float
 
@@ -60,39 +70,77 @@ class Found:
         return (to[0] - self.x) * self.dx + (to[1] - self.y) * self.dy
 
 
-def find(differs: Differs, threshold: int, centre: Place, radius: float, towards: Place) -> Found | None:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Still:
+    """What stands still: how bright it is, ``shade`` (height, width).
+
+    ``edges`` (height, width) is 1 beside its edges, where pictures of drifting paper differ without telling anything;
+    None where none drift.
+    """
+
+    shade: NDArray[np.uint8]
+    edges: NDArray[np.uint8] | None = None
+
+    @classmethod
+    def of(cls, background: Background, *, drifts: bool) -> Still:
+        """As lines are looked for before it."""
+        shade = background.shade
+        if not drifts:
+            return cls(shade=shade)
+        ranges = cv2.morphologyEx(shade, cv2.MORPH_GRADIENT, np.ones((3, 3), np.uint8))
+        near = cv2.dilate((ranges > EDGE_LEVELS).astype(np.uint8), np.ones((3, 3), np.uint8))
+        return cls(shade=shade, edges=np.asarray(near, dtype=np.uint8))
+
+
+def find(shown: Packed, still: Still, centre: Place, radius: float, towards: Place) -> Found | None:
     """The line from a shape (``centre``, ``radius`` px) that leads about ``towards`` a place; None where none shows."""
     far = math.hypot(towards[0] - centre[0], towards[1] - centre[1])
-    if far <= BEYOND * radius + 4 or differs.box == NOWHERE:
+    if far <= BEYOND * radius + 4 or shown.box == NOWHERE:
         return None
-    left, top = differs.box[:2]
-    found = _found(
-        _marks(differs.part, threshold), (centre[0] - left, centre[1] - top), radius, far, _way(centre, towards)
+    differs, shade = shown.unpacked(still.shade)
+    part = _Part(
+        marks=_marks(differs, shown.threshold),
+        shade=shade.astype(np.float32),
+        still=still.shade[within(shown.box)].astype(np.float32),
+        edges=None if still.edges is None else still.edges[within(shown.box)].astype(np.float32),
     )
+    left, top = shown.box[:2]
+    found = _found(part, (centre[0] - left, centre[1] - top), radius, far, _way(centre, towards))
     return found and replace(found, x=found.x + left, y=found.y + top)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Part:
+    """A part of a picture: how surely each pixel is drawn (0 to 1), how bright it is, and what stands still there."""
+
+    marks: Values32
+    shade: Values32
+    still: Values32
+    edges: Values32 | None
 
 
 def _way(centre: Place, towards: Place) -> float:
     return math.atan2(towards[1] - centre[1], towards[0] - centre[0])
 
 
-def _found(marks: NDArray[np.float32], centre: Place, radius: float, far: float, expected: float) -> Found | None:
+def _found(part: _Part, centre: Place, radius: float, far: float, expected: float) -> Found | None:
     """The same in a part of the picture, in its own px; ``expected`` is the direction, radians."""
-    way = _direction(marks, centre, BEYOND * radius + 2, far, expected)
+    way = _direction(part.marks, centre, BEYOND * radius + 2, far, expected)
     if way is None:
         return None
-    laid = _middle(marks, centre, BEYOND * radius + 2, far, way)
+    laid = _middle(part.marks, centre, BEYOND * radius + 2, far, way)
     if laid is None:
         return None
     point, direction, seen, half = laid
-    end = _end(marks, point, direction, BEYOND * radius + 2, far, half)
+    least, most = _ends(part, point, direction, BEYOND * radius + 2, far, half)
     return Found(
         x=point[0],
         y=point[1],
         dx=direction[0],
         dy=direction[1],
         start=BEYOND * radius + 2,
-        end=end,
+        least=least,
+        most=most,
         seen=seen,
         half=half,
     )
@@ -178,16 +226,47 @@ def _through(along: Values, at: Values, weights: Values) -> tuple[float, float]:
     return float(y - slope * x), slope
 
 
-def _end(marks: NDArray[np.float32], point: Place, direction: Place, start: float, far: float, half: float) -> float:
-    """How far along a line it is drawn, px, seen from its shape on; short stretches that are hidden are passed over."""
+def _ends(part: _Part, point: Place, direction: Place, start: float, far: float, half: float) -> tuple[float, float]:
+    """How far along a line it is drawn at least and at most, px, seen from its shape on.
+
+    It is drawn where the picture looks as it does along most of the line. Where what stands still looks so too, or has
+    edges on drifting paper, it may go on or not. Short stretches in which it is not drawn are passed over.
+    """
     along = np.arange(start, far + max(24.0, 0.2 * far), 0.5)
     across = np.arange(-max(1.0, half), max(1.0, half) + 0.5, 0.5)
     x = point[0] + along[:, None] * direction[0] - across[None, :] * direction[1]
     y = point[1] + along[:, None] * direction[1] + across[None, :] * direction[0]
-    strength = _sampled(marks, x, y).max(axis=1)
-    drawn = np.flatnonzero(strength > 0.5)
-    if not len(drawn):
-        return start
-    gaps = np.diff(drawn) * 0.5
-    stops = np.flatnonzero(gaps > max(GAP_PX, GAP * far))
-    return float(along[drawn[stops[0]] if len(stops) else drawn[-1]])
+    drawn, hidden = _drawn_at(part, x, y, along < BODY * far)
+    at = np.flatnonzero(drawn)
+    if not len(at):
+        return start, float(along[-1])
+    blank = ~drawn & ~hidden
+    # How much of what lies before each station is blank, so that what is hidden is no gap.
+    blanks = np.cumsum(blank) * 0.5
+    stops = np.flatnonzero(np.diff(blanks[at]) > max(GAP_PX, GAP * far))
+    last = int(at[stops[0]] if len(stops) else at[-1])
+    beyond = np.flatnonzero(blank[last:])
+    return float(along[last]), float(along[last + beyond[0]] if len(beyond) else along[-1])
+
+
+def _drawn_at(
+    part: _Part, x: Values, y: Values, body: NDArray[np.bool_]
+) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """At which stations (of n, with m places across each) a line is drawn, and at which nothing tells.
+
+    ``body`` (n,) are those that surely lie along it: how it looks is told from them.
+    """
+    marks, shade, still = (_sampled(values, x, y) for values in (part.marks, part.shade, part.still))
+    rows, columns = part.marks.shape
+    hidden = ((x < 0) | (y < 0) | (x > columns - 1) | (y > rows - 1)).mean(axis=1) > MOSTLY
+    if part.edges is not None:
+        hidden |= _sampled(part.edges, x, y).mean(axis=1) > MOSTLY
+    looks, stands_out = np.median(shade[body], axis=0), np.median(np.abs(shade - still)[body], axis=0)
+    told = (np.median(marks[body], axis=0) > 0.5) & (stands_out > LEAST_OUT)
+    if not told.any():
+        # Told apart by its colour alone, not by how bright it is.
+        return (marks.max(axis=1) > 0.5) & ~hidden, hidden
+    near = 0.5 * stands_out[told]
+    as_drawn = (np.abs(shade - looks)[:, told] < near).mean(axis=1) >= 0.5
+    before = (np.abs(still - looks)[:, told] < near).mean(axis=1) >= 0.5
+    return as_drawn & ~before & ~hidden, hidden | (as_drawn & before)
