@@ -11,6 +11,7 @@
     │   ├── OverLimit
     │   └── NotAClip        readable, but not a sequence of pictures
     │       └── OnePicture  a single picture, which may be a sheet of frames
+    ├── NewerDocument       what an installation kept was written by a newer version
     └── ReadingStopped      the process that read it was stopped (time, memory, crash)
         └── ReaderKilled    from outside, or because we stop ourselves: the clip is not to blame
 
@@ -33,6 +34,10 @@ class BriefError(MotionError, ValueError):
     def __init__(self, problems: dict[str, str]) -> None:
         self.problems = problems
         super().__init__("; ".join(f"{k}: {v}" if k else v for k, v in problems.items()))
+
+
+class NewerDocument(MotionError, ValueError):
+    """What was kept is written in a way that this version does not know."""
 
 
 class ClipError(MotionError, ValueError):

@@ -10,6 +10,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from motion.errors import BadChange
+from motion.stored import Schema
 
 MOST_FRAMES = 2000
 LONGEST = 240
@@ -25,6 +26,8 @@ class Held:
     frames: int
 
 
+KEPT = Schema(name="nettlecap.timing/1", steps={"": lambda pairs: {"schema": "nettlecap.timing/1", "pairs": pairs}})
+"""How a timing is kept: at first as bare pairs."""
 Timing = tuple[Held, ...]
 """A whole clip's exposures in playing order."""
 
@@ -102,8 +105,19 @@ def read(told: Any, drawings: set[int]) -> Timing:
 
 
 def pairs(timing: Timing) -> list[list[int]]:
-    """A timing as pairs of drawing and frames, as it is kept."""
+    """A timing as pairs of drawing and frames, as pages have it."""
     return [[h.drawing, h.frames] for h in timing]
+
+
+def kept(timing: Timing) -> dict[str, Any]:
+    """A timing as it is kept."""
+    return KEPT.written({"pairs": pairs(timing)})
+
+
+def pairs_of(document: Any) -> list[list[int]]:
+    """The pairs of what ``kept`` made, or an earlier version of it. Raises NewerDocument."""
+    found: list[list[int]] = KEPT.read(document)["pairs"]
+    return found
 
 
 def sheet_csv(timing: Timing) -> str:

@@ -16,7 +16,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.errors import BadStroke
+from motion.stored import Schema
 
+KEPT = Schema(name="nettlecap.stroke/1", steps={"": lambda points: {"schema": "nettlecap.stroke/1", "points": points}})
+"""How the points of a stroke are kept: at first as bare lists."""
 Points = NDArray[np.float64]
 """(points, 3): x and y in px, and pressure from 0 to 1."""
 
@@ -53,6 +56,15 @@ class Stroke:
     @property
     def array(self) -> Points:
         return np.array(self.points, np.float64)
+
+    def kept(self) -> dict[str, Any]:
+        """Its points as they are kept."""
+        return KEPT.written({"points": [list(p) for p in self.points]})
+
+
+def from_kept(tool: str, document: Any) -> Stroke:
+    """A stroke from what ``kept`` made, or an earlier version of it. Raises NewerDocument."""
+    return Stroke(tool, tuple((x, y, pressure) for x, y, pressure in KEPT.read(document)["points"]))
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,19 +1,16 @@
-"""Briefs that an installation stored itself: read for ever, whatever version wrote them.
+"""Briefs that an installation stored itself: brought up to the present schema, whatever version wrote them.
 
-What comes from outside is read strictly. What was once taken is brought up to the present schema step by step; each
-step is a pure function that stays as it is, and what the present schema no longer knows is passed over.
+What the present schema no longer knows is passed over.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
-from typing import Any
+from collections.abc import Mapping
 
 from motion.brief.model import SCHEMA
-from motion.errors import BriefError
+from motion.errors import BriefError, NewerDocument
+from motion.stored import Document, Schema, Step
 
-Document = dict[str, Any]
-Step = Callable[[Document], Document]
 STEPS: dict[str, Step] = {}
 """For each older schema, what makes a document of the next one out of one of it, the name of the next included."""
 
@@ -25,14 +22,7 @@ def upgraded(document: object, steps: Mapping[str, Step] = STEPS) -> Document:
     """
     if not isinstance(document, dict):
         raise BriefError({"": "A brief is a JSON object with the key “schema”."})
-    told: Document = dict(document)
-    for _ in range(len(steps) + 1):
-        schema = told.get("schema")
-        if schema == SCHEMA:
-            return told
-        if not isinstance(schema, str) or schema not in steps:
-            break
-        told = steps[schema](dict(told))
-    raise BriefError(
-        {"schema": f"This brief is written as “{told.get('schema')}”, which this version cannot read yet."}
-    )
+    try:
+        return Schema(name=SCHEMA, steps=steps).read(document)
+    except NewerDocument as error:
+        raise BriefError({"schema": str(error)}) from None

@@ -7,11 +7,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from motion.errors import NotAClip
+from motion.errors import NewerDocument, NotAClip
+from motion.stored import Schema
 from motion.track import Ground, Pivot, Shape, Track
 from motion.tracking.ellipse import Ellipse, axis_angle
 
 LEAST_PX = 4.0
+KEPT = Schema(name="nettlecap.placement/1", steps={"": lambda told: {"schema": "nettlecap.placement/1", **told}})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -34,7 +36,7 @@ class Placement:
             told["ground"] = [round(y, 2) for y in self.ground]
         if self.pivot:
             told["pivot"] = [round(v, 2) for v in self.pivot]
-        return told
+        return KEPT.written(told) if told else {}
 
 
 NOTHING = Placement()
@@ -42,11 +44,13 @@ NOTHING = Placement()
 
 def from_json(told: Mapping[str, Any] | None) -> Placement:
     """Read what ``to_json`` wrote. Raises NotAClip when it makes no sense."""
-    told = told or {}
     try:
+        told = KEPT.read(told or {})
         shapes = {int(n): _ellipse(e) for n, e in (told.get("shapes") or {}).items()}
         return Placement(shapes=shapes, ground=_two(told.get("ground")), pivot=_two(told.get("pivot")))
     except (TypeError, ValueError, KeyError, IndexError, AttributeError, OverflowError) as error:
+        if isinstance(error, NewerDocument):
+            raise
         raise NotAClip("That place could not be understood; nothing was changed.") from error
 
 

@@ -83,6 +83,8 @@ class Register:
         """Whether enough stands still to go by, and not in one place, where it may be the subject that rests."""
         if len(self._points) < FEWEST_POINTS:
             return False
+        if self._anchor is not None:
+            return True
         low, high = np.percentile(self._points, [5, 95], axis=0)
         return bool(((high - low) >= LEAST_SPAN * np.array([self._width, self._height])).any())
 

@@ -76,7 +76,7 @@ def proposed_sheet(request: HttpRequest, take_id: int, kind: str) -> HttpRespons
     take = visible(request, take_id)
     to_mend(request.user, take)
     kept = get_object_or_404(Proposal, sheet=sheet_shown_to(request.user, take))
-    timing = retiming.read(kept.timing, {h.drawing for h in propose.own_timing(take)})
+    timing = retiming.read(kept.pairs, {h.drawing for h in propose.own_timing(take)})
     if kind == "csv":
         answer = HttpResponse(retiming.sheet_csv(timing), content_type="text/csv; charset=utf-8")
     elif kind == "json":

@@ -34,7 +34,7 @@ def draw(marker: Person, take: Take, *, first: int, last: int, tool: str, points
         if sheet.strokes.count() >= MOST:
             raise Conflict(f"There are {MOST} strokes on this clip; wipe some before you draw more.")
         drawn = DrawnStroke.objects.create(
-            sheet=sheet, first_frame=first, last_frame=last, tool=stroke.tool, points=[list(p) for p in stroke.points]
+            sheet=sheet, first_frame=first, last_frame=last, tool=stroke.tool, points=stroke.kept()
         )
         undo.keep(sheet, "stroke", {"stroke": drawn.pk})
         sheet.save()

@@ -20,7 +20,7 @@ def shown(drawn: Iterable[DrawnStroke], width: int) -> list[dict[str, Any]]:
 
 def stroke_of(drawn: DrawnStroke) -> Stroke:
     """A kept stroke as the core has it."""
-    return Stroke(drawn.tool, tuple((x, y, pressure) for x, y, pressure in drawn.points))
+    return strokes.from_kept(drawn.tool, drawn.points)
 
 
 def overs(sheet: MarkSheet) -> tuple[Over, ...]:

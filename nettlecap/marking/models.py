@@ -8,6 +8,7 @@ from typing import Any, ClassVar
 from django.conf import settings
 from django.db import models
 
+from motion import retiming
 from motion.catalogue import PRINCIPLES
 from motion.strokes import TOOLS
 from nettlecap.classroom.models import Brief, Person
@@ -146,7 +147,7 @@ class Note(models.Model):
 
 
 class DrawnStroke(models.Model):
-    """A stroke of the marker's pen over a range of frames; its points are as motion.strokes has them."""
+    """A stroke of the marker's pen over a range of frames; its points are as motion.strokes keeps them."""
 
     sheet = models.ForeignKey(MarkSheet, on_delete=models.CASCADE, related_name="strokes")
     first_frame = models.PositiveIntegerField()
@@ -167,7 +168,7 @@ class DrawnStroke(models.Model):
 
 
 class Proposal(models.Model):
-    """Another timing for a take's own drawings, with a word about it: pairs of drawing and frames, and its rate."""
+    """Another timing for a take's own drawings (as motion.retiming keeps it), its rate, and a word about it."""
 
     sheet = models.OneToOneField(MarkSheet, on_delete=models.CASCADE, related_name="proposal")
     timing = models.JSONField()
@@ -176,6 +177,11 @@ class Proposal(models.Model):
 
     def __str__(self) -> str:
         return f"timing for {self.sheet.take}"
+
+    @property
+    def pairs(self) -> list[list[int]]:
+        """Drawing and frames of each exposure."""
+        return retiming.pairs_of(self.timing)
 
 
 class Parcel(models.Model):

@@ -57,7 +57,7 @@ def propose(marker: Person, take: Take, text: str, fps: float, note: str) -> Non
         sheet = open_sheet(marker, take)
         undo.keep(sheet, "proposal", {"proposal": _kept(sheet)})
         sheet.save()
-        kept = {"timing": retiming.pairs(timing), "fps": fps, "note": note}
+        kept = {"timing": retiming.kept(timing), "fps": fps, "note": note}
         Proposal.objects.update_or_create(sheet=sheet, defaults=kept)
 
 

@@ -167,7 +167,7 @@ def _marks(take: Take, sheet: MarkSheet) -> dict[str, Any]:
         "remark": sheet.remark,
         "notes": list(sheet.notes.values("first_frame", "last_frame", "principle", "text", "answer")),
         "drawn_over": [s.told for s in sheet.strokes.all()],
-        "proposed_timing": {k: getattr(proposal, k) for k in ("timing", "fps", "note")} if proposal else None,
+        "proposed_timing": {"timing": proposal.pairs, "fps": proposal.fps, "note": proposal.note} if proposal else None,
         "ticked": reading.ticked if reading else [],
     }
 

@@ -47,8 +47,8 @@ GAP_PX, GAP = 5.0, 0.03
 class Found:
     """A straight line as found: a point on it, its unit direction away from the shape, and where it ends along that.
 
-    It begins at ``start`` and ends between ``least`` and ``most``, px from the point: what is drawn behind it in its own
-    colour hides where. ``seen`` is at which share of its stations it shows, ``half`` about half of its width, px.
+    It begins at ``start`` and ends between ``least`` and ``most``, px from the point: what is drawn behind it in its
+    own colour hides where. ``seen`` is at which share of its stations it shows, ``half`` about half of its width, px.
     """
 
     x: float
