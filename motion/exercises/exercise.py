@@ -157,7 +157,9 @@ class Exercise(Generic[P, S]):
     """One exercise.
 
     ``follow`` finds what moves in a clip, ``nothing`` is the track of one in which nothing was looked for (exposures,
-    pictures); ``placed`` is a track with what a person put in place, who may place the shapes and the ``fixture``.
+    pictures); ``placed`` is a track with what a person put in place, who may place the shapes and the ``fixture``,
+    and the points of each drawing that ``landmarks`` gives from a findings file's track: ``name``, ``label``, ``at`` px
+    by drawing number.
     ``look`` works out once what all checks need, None where the track tells no such motion; ``check`` gives the
     findings; ``lacks`` why there is nothing to judge, as preflight (code, message); ``told`` is the motion as the
     findings file tells it, ``track_told`` and ``track_read`` what the exercise adds to the track there; ``measures``
@@ -176,6 +178,7 @@ class Exercise(Generic[P, S]):
     lacks: Callable[[S], tuple[str, str] | None]
     told: Callable[[S | None], Told | None]
     track_told: Callable[[Track], Told]
+    landmarks: Callable[[Told], list[Told]]
     track_read: Callable[[Track, Told], Track]
     measures: Callable[[Told, Brief], tuple[Measure, ...]]
     truth: Callable[[P], Track]

@@ -18,9 +18,13 @@ KEPT = Schema(name="nettlecap.placement/1", steps={"": lambda told: {"schema": "
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Placement:
-    """What moves as an ellipse by drawing number; the ground's y at both edges of the frame, and the pivot, px."""
+    """What moves as an ellipse by drawing number; the ground's y at both edges of the frame, and the pivot, px.
+
+    ``landmarks`` are single points of what moves, by name and then by drawing number.
+    """
 
     shapes: Mapping[int, Ellipse] = field(default_factory=dict)
+    landmarks: Mapping[str, Mapping[int, tuple[float, float]]] = field(default_factory=dict)
     ground: tuple[float, float] | None = None
     pivot: tuple[float, float] | None = None
 
@@ -32,6 +36,13 @@ class Placement:
                 str(n): {k: round(getattr(e, k), 2) for k in ("x", "y", "major", "minor", "angle")}
                 for n, e in sorted(self.shapes.items())
             }
+        landmarks = {
+            name: {str(n): [round(v, 2) for v in at] for n, at in sorted(places.items())}
+            for name, places in sorted(self.landmarks.items())
+            if places
+        }
+        if landmarks:
+            told["landmarks"] = landmarks
         if self.ground:
             told["ground"] = [round(y, 2) for y in self.ground]
         if self.pivot:
@@ -47,7 +58,13 @@ def from_json(told: Mapping[str, Any] | None) -> Placement:
     try:
         told = KEPT.read(told or {})
         shapes = {int(n): _ellipse(e) for n, e in (told.get("shapes") or {}).items()}
-        return Placement(shapes=shapes, ground=_two(told.get("ground")), pivot=_two(told.get("pivot")))
+        landmarks = {
+            str(name): {int(n): (_number(at[0]), _number(at[1])) for n, at in places.items()}
+            for name, places in (told.get("landmarks") or {}).items()
+        }
+        return Placement(
+            shapes=shapes, landmarks=landmarks, ground=_two(told.get("ground")), pivot=_two(told.get("pivot"))
+        )
     except (TypeError, ValueError, KeyError, IndexError, AttributeError, OverflowError) as error:
         if isinstance(error, NewerDocument):
             raise
@@ -79,7 +96,7 @@ def _number(value: Any) -> float:
 def apply(track: Track, placement: Placement) -> Track:
     """The track with what was placed; ``found`` keeps it as it was found. Drawings that are not there are left out."""
     shapes = {n: e for n, e in placement.shapes.items() if 1 <= n <= len(track.shapes)}
-    if not shapes and placement.ground is None and placement.pivot is None:
+    if not shapes and not placement.landmarks and placement.ground is None and placement.pivot is None:
         return track
     ground = track.ground
     if placement.ground is not None:

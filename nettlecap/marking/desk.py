@@ -335,6 +335,7 @@ def _player(report: Report | None, kept: set[str], brief: Brief, *, with_guide: 
         "guide": _guide(brief, report) if with_guide else [],
         "moments": [moment.frame for moment in report.moments],
         "fixture": exercise_of(brief).fixture,
+        "landmarks": exercise_of(brief).landmarks(report.track),
         "still": report.motion.get("rest_line"),
         "findings": [
             {

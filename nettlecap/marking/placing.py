@@ -31,6 +31,12 @@ def place_shape(person: Person, take: Take, drawing: Any, ellipse: Any) -> None:
     _keep(part, take, place.with_shape(take, drawing, ellipse))
 
 
+def place_landmark(person: Person, take: Take, drawing: Any, name: Any, at: Any) -> None:
+    """Say where one point of what moves is in a drawing; as above."""
+    part = _part(person, take)
+    _keep(part, take, place.with_landmark(take, drawing, name, at))
+
+
 def place_fixture(person: Person, take: Take, numbers: Any) -> None:
     """Say where the ground's ends are, or the pivot, or with None take that back; as above."""
     part = _part(person, take)

@@ -13,7 +13,7 @@ from nettlecap.guard import told_json
 from nettlecap.marking.desk import lay_out_clip, lay_out_trial
 from nettlecap.marking.draw_over import over
 from nettlecap.marking.measured_for import may_see_measures
-from nettlecap.marking.placing import find_again, may_place, place_fixture, place_shape
+from nettlecap.marking.placing import find_again, may_place, place_fixture, place_landmark, place_shape
 from nettlecap.marking.reading import to_fix
 from nettlecap.marking.since import since
 from nettlecap.marking.views import shown_on_desk
@@ -86,6 +86,8 @@ def place(request: HttpRequest, take_id: int) -> HttpResponse:
         find_again(request.user, seen)
     elif seen.brief.exercise.fixture in asked:
         place_fixture(request.user, seen, asked[seen.brief.exercise.fixture])
+    elif "landmark" in asked:
+        place_landmark(request.user, seen, asked.get("drawing"), asked["landmark"], asked.get("at"))
     else:
         place_shape(request.user, seen, asked.get("drawing"), asked.get("ellipse"))
     if seen.trial:

@@ -16,17 +16,37 @@ from nettlecap.takes.models import Take
 
 
 def with_shape(take: Take, drawing: Any, ellipse: Any) -> Placement:
-    """What is placed in a take, with what moves put in its place in a drawing, or (None) without that.
+    """What is placed in a take, with what moves put in its place in a drawing, or (None) with nothing placed in it.
 
     Raises Refusal for no place.
     """
+    number = _drawing(take, drawing)
+    shapes = {k: v for k, v in take.placed.get("shapes", {}).items() if k != number}
+    if ellipse is not None:
+        return _read({**take.placed, "shapes": {**shapes, number: ellipse}})
+    points = {name: {k: v for k, v in at.items() if k != number} for name, at in _landmarks(take).items()}
+    return _read({**take.placed, "shapes": shapes, "landmarks": points})
+
+
+def with_landmark(take: Take, drawing: Any, name: Any, at: Any) -> Placement:
+    """The same with one of a drawing's points in its place. Raises Refusal for no place, or no such point."""
+    number = _drawing(take, drawing)
+    if name not in {landmark["name"] for landmark in take.brief.exercise.landmarks({})}:
+        raise Refusal("There is no such point in these drawings.")
+    points = _landmarks(take)
+    return _read({**take.placed, "landmarks": {**points, name: {**points.get(name, {}), number: at}}})
+
+
+def _drawing(take: Take, drawing: Any) -> str:
     drawings = {e["drawing"] for e in (take.analysis.findings or {}).get("clip", {}).get("exposures", ())}
     if not isinstance(drawing, int) or isinstance(drawing, bool) or drawing not in drawings:
         raise Refusal("There is no such drawing in this clip.")
-    shapes = {k: v for k, v in take.placed.get("shapes", {}).items() if k != str(drawing)}
-    if ellipse is not None:
-        shapes[str(drawing)] = ellipse
-    return _read({**take.placed, "shapes": shapes})
+    return str(drawing)
+
+
+def _landmarks(take: Take) -> dict[str, dict[str, Any]]:
+    found: dict[str, dict[str, Any]] = take.placed.get("landmarks", {})
+    return found
 
 
 def with_fixture(take: Take, numbers: Any) -> Placement:

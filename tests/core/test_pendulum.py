@@ -13,6 +13,7 @@ import numpy as np
 
 from bench.apart import swing_faults, swing_pictures, swings
 from bench.apart.swing_measure import brief_of, errors, judged
+from bench.apart.swings import Manner
 from motion.analysis import analyse, of_guide, of_plan
 from motion.brief import Brief, PendulumBrief, Swing, from_json, parse
 from motion.clip import Clip
@@ -22,6 +23,7 @@ from motion.exercises.pendulum.exercise import PENDULUM
 from motion.exercises.pendulum.feel import plan_of
 from motion.exercises.pendulum.plan import keys_of
 from motion.exercises.pendulum.presets import PRESETS
+from motion.exercises.pendulum.truth import LINE
 from motion.report.file import judge_again, to_json, to_text
 from motion.synth import draw
 from motion.synth.draw import DrawnFootage
@@ -181,6 +183,20 @@ class Pictures(TestCase):
                 self.assertEqual([f.code for f in found.findings], [])
         self.assertGreater(tried, 2)
 
+    def test_its_hook_tells_how_bare_paper_drifts(self) -> None:
+        rng = random.Random(7)
+        pendulum = swings.plan(rng, Manner(law="gravity", begins="extreme", ends="extreme", exposing="ones"))
+        for hook in ("hook", "ring"):
+            look = replace(
+                swing_pictures.look(rng, grainy=False), drift=0.8, hook=hook, paper="white", bar="thin", line=3.0
+            )
+            found = analyse(self.clip(pendulum, look), brief_of(pendulum))
+            off = errors(pendulum, found)
+            with self.subTest(hook=hook):
+                self.assertLess(float(np.percentile(off[:, 0], 95)), 0.25)
+                self.assertLess(float(np.percentile(off[:, 1], 95)), 0.7)
+                self.assertEqual([f.code for f in found.findings if f.code == "contact.pivot"], [])
+
     def test_the_file_holds_its_chains_and_reads_back_the_same(self) -> None:
         plan = plan_of(GUIDE)
         passing = min(range(10, 30), key=lambda i: abs(plan.poses[i].hangs_at))
@@ -202,3 +218,18 @@ class Pictures(TestCase):
         self.assertEqual(placed["track"]["pivot"], [322.0, 41.0])
         back = to_json(judge_again(placed, replace(GUIDE, guide=None), Placement()))
         self.assertAlmostEqual(back["track"]["pivot"][0], 320.0, delta=0.3)
+
+    def test_a_line_pulled_down_from_its_hook_is_told_to_a_pixel_or_two(self) -> None:
+        plan = plan_of(GUIDE)
+        passing = min(range(10, 30), key=lambda i: abs(plan.poses[i].hangs_at))
+        pose = plan.poses[passing]
+        far = 14.0 / math.hypot(pose.x - 320.0, pose.y - 40.0)
+        end = 320.0 + far * (pose.x - 320.0), 40.0 + far * (pose.y - 40.0)
+        moved = with_poses(plan, {passing: replace(pose, top=end)})
+        for look in ("clean", "scan", "drift"):
+            found = analyse(draw.clip("pendulum", moved, LOOKS[look]), replace(GUIDE, guide=None))
+            line = found.track.lines(LINE)[passing]
+            assert line is not None
+            with self.subTest(look=look):
+                self.assertEqual([f.code for f in found.findings], ["contact.pivot"])
+                self.assertLess(math.dist(line.points[0], end), 2.5)

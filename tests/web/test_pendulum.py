@@ -90,6 +90,37 @@ class Pendulum(SchoolTest):
             with self.subTest(asked=asked):
                 self.assertAlmostEqual(at[0], expected[0] if expected else 240.0, delta=0.4)
 
+    def test_the_end_of_a_line_is_placed_by_hand_and_taken_back(self) -> None:
+        take = self.school.take(data=hung(None)[0])
+        self.as_person(self.school.instructor)
+        url = reverse("place", args=[take.pk])
+
+        def told(**asked: object) -> tuple[list[float], str, list[str]]:
+            self.assertEqual(self.client.post(url, {"place": json.dumps(asked)}).status_code, 200)
+            take.analysis.refresh_from_db()
+            findings = take.analysis.findings
+            chain = next(c for c in findings["track"]["chains"] if c["drawing"] == 4)
+            return chain["points"][0], chain["source"], [f["code"] for f in findings["findings"]]
+
+        self.assertEqual(
+            told(drawing=4, landmark="end", at=[250.0, 36.0]), ([250.0, 36.0], "placed", ["contact.pivot"])
+        )
+        (x, _), source, codes = told(drawing=4, ellipse=None)
+        self.assertAlmostEqual(x, 240.0, delta=0.5)
+        self.assertEqual((source, codes), ("found", []))
+        for asked in (
+            {"drawing": 99, "landmark": "end", "at": [1, 2]},
+            {"drawing": 4, "landmark": "knee", "at": [1, 2]},
+            {"drawing": 4, "landmark": "end", "at": "there"},
+        ):
+            with self.subTest(asked=asked):
+                self.assertEqual(self.client.post(url, {"place": json.dumps(asked)}).status_code, 422)
+        self.as_person(self.school.student)
+        self.assertEqual(
+            self.client.post(url, {"place": json.dumps({"drawing": 4, "landmark": "end", "at": [9, 9]})}).status_code,
+            403,
+        )
+
     def test_by_the_command_line(self) -> None:
         data, frame = hung("arc.off_path")
         with tempfile.TemporaryDirectory() as name:

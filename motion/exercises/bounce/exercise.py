@@ -98,6 +98,7 @@ BOUNCE: Exercise[Plan, Scene] = Exercise(
     nothing=_nothing,
     placed=placing.apply,
     fixture="ground",
+    landmarks=lambda track: [],
     look=look,
     check=judged,
     lacks=lacks,

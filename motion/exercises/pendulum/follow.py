@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from motion.clip import Clip
-from motion.exercises.pendulum.truth import LINE, of_parts
+from motion.exercises.pendulum.truth import END, LINE, of_parts
 from motion.track import Line, Pivot, Shape, Track
 from motion.tracking import pivot as pivots
 from motion.tracking import placing
@@ -178,4 +178,9 @@ def applied(track: Track, placement: Placement) -> Track:
             own[index] = Line(
                 drawing=index + 1, points=((pivot.x, pivot.y), (shape.x, shape.y)), confidence=1.0, source="placed"
             )
+    ends = placement.landmarks.get(END, {})
+    for index, shape in enumerate(placed.shapes):
+        end = ends.get(index + 1)
+        if end is not None and shape is not None:
+            own[index] = Line(drawing=index + 1, points=(end, (shape.x, shape.y)), confidence=1.0, source="placed")
     return placed.with_marks(LINE, tuple(own))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from motion.exercises.pendulum.truth import LINE
+from motion.exercises.pendulum.truth import END, LINE
 from motion.track import Line, Pivot, Track
 
 Told = dict[str, Any]
@@ -47,6 +47,12 @@ def _chains(track: Track) -> list[Told]:
             }
         )
     return chains
+
+
+def landmarks(told: Told) -> list[Told]:
+    """What of a drawing may be placed besides the weight: the upper end of its line, and where that is by drawing."""
+    at = {str(chain["drawing"]): chain["points"][0] for chain in told.get("chains", ())}
+    return [{"name": END, "label": "Upper end of the line", "at": at}]
 
 
 def track_read(track: Track, told: Told) -> Track:

@@ -7,6 +7,8 @@ from motion.exercises.pendulum.plan import Plan, Pose
 from motion.track import Line, Pivot, Shape, Track
 
 KIND, WEIGHT, LINE = "pendulum", "weight", "line"
+END = "end"
+"""What the upper end of the line is called where a person places it."""
 """What the track of a pendulum is called, and its parts."""
 
 

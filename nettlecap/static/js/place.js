@@ -57,12 +57,26 @@ export class Place {
     return { left: [6, left], right: [clip.width - 7, right] };
   }
 
+  /** The single points of the drawing that shows, by the names of their handles. */
+  points() {
+    const { drawing } = this.current();
+    const found = {};
+    (this.player.data.landmarks || []).forEach(({ name, at }) => {
+      if (at[drawing]) found[`point-${name}`] = at[drawing];
+    });
+    return found;
+  }
+
+  label(handle) {
+    return NAMES[handle] || this.pointNamed(handle).label;
+  }
+
   draw() {
     if (this.held) return;
     const focused = this.group.contains(document.activeElement) ? document.activeElement.dataset.handle : null;
     this.group.replaceChildren();
     if (!this.on) return;
-    const places = { ...handlesOf(this.current().shape), ...this.still() };
+    const places = { ...handlesOf(this.current().shape), ...this.still(), ...this.points() };
     Object.entries(places).forEach(([name, place]) => this.handle(name, place));
     if (focused) this.group.querySelector(`[data-handle="${focused}"]`)?.focus();
   }
@@ -70,7 +84,7 @@ export class Place {
   handle(name, [x, y]) {
     const dot = document.createElementNS(SVG, "circle");
     const size = this.player.data.clip.width / 130 / this.player.view.zoom;
-    const attributes = { cx: x + 0.5, cy: y + 0.5, r: size, tabindex: 0, role: "slider", "aria-label": NAMES[name], "aria-valuetext": `${x.toFixed(1)}, ${y.toFixed(1)}`, class: name };
+    const attributes = { cx: x + 0.5, cy: y + 0.5, r: size, tabindex: 0, role: "slider", "aria-label": this.label(name), "aria-valuetext": `${x.toFixed(1)}, ${y.toFixed(1)}`, class: name };
     Object.entries(attributes).forEach(([key, value]) => dot.setAttribute(key, value));
     dot.dataset.handle = name;
     this.group.append(dot);
@@ -117,7 +131,9 @@ export class Place {
 
   moveTo(name, x, y) {
     const { data, shapes } = this.player;
-    if (name === "pivot") {
+    if (name.startsWith("point-")) {
+      this.pointNamed(name).at[this.current().drawing] = [x, y];
+    } else if (name === "pivot") {
       data.track.pivot = [x, y];
       this.player.overlays.drawStill();
     } else if (name === "left" || name === "right") {
@@ -132,7 +148,17 @@ export class Place {
     this.player.show();
   }
 
+  pointNamed(handle) {
+    return this.player.data.landmarks.find(({ name }) => handle === `point-${name}`);
+  }
+
   save(name) {
+    if (name.startsWith("point-")) {
+      const { drawing } = this.current();
+      const point = this.pointNamed(name);
+      this.send({ drawing, landmark: point.name, at: point.at[drawing] });
+      return;
+    }
     if (name === "pivot") {
       this.send({ pivot: this.player.data.track.pivot });
       return;
