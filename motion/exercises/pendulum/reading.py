@@ -118,7 +118,7 @@ class Swing:
         return (self.start.angle + self.end.angle) / 2
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Reading:
     """A pendulum as read. ``length`` is its line's, px; ``middle`` the angle around which it is judged: its
     rest line's, or ``centre`` where it swings around another.
@@ -228,20 +228,34 @@ STILL_DEGREES, STILL_PX = 0.4, 1.2
 LONG_REST = 2
 """So many frames more than usual the last drawing stays where the pendulum has come to rest."""
 LONG_REST_OF_MANY = 6
+UNSTEADY_DEGREES, UNSTEADY_REST = 0.8, 8
+"""A rest of many drawings by an unsteady hand: so far about their middle, and for so many frames."""
 
 
 def _resting(steps: Sequence[Step], usual: int) -> int:
     """How many of the last steps lie still; the first of them is the one at which it has come to rest."""
-    last, count = steps[-1], 1
-    while count < len(steps):
-        other = steps[-1 - count]
-        still = max(STILL_DEGREES, math.degrees(STILL_PX / last.length))
-        if abs(other.angle - last.angle) > still:
-            break
+    last = steps[-1]
+    still = max(STILL_DEGREES, math.degrees(STILL_PX / last.length))
+    count = 1
+    while count < len(steps) and abs(steps[-1 - count].angle - last.angle) <= still:
         count += 1
-    frames = last.last_frame - steps[-count].frame + 1
     # Several drawings that are nearly alike may be those about an extreme; those at rest go on for longer.
-    return count if frames >= (usual + LONG_REST if count == 1 else max(LONG_REST_OF_MANY, usual + LONG_REST)) else 0
+    if _frames_of(steps, count) >= (usual + LONG_REST if count == 1 else max(LONG_REST_OF_MANY, usual + LONG_REST)):
+        return count
+    count = 1
+    while count < len(steps) and _unsteady([s.angle for s in steps[-1 - count :]]):
+        count += 1
+    return count if _frames_of(steps, count) >= max(UNSTEADY_REST, 2 * (usual + LONG_REST)) else 0
+
+
+def _frames_of(steps: Sequence[Step], count: int) -> int:
+    return steps[-1].last_frame - steps[-count].frame + 1
+
+
+def _unsteady(angles: Sequence[float]) -> bool:
+    """Whether angles lie about one place, as the drawings of a hand that means the same place do."""
+    middle = float(np.median(angles))
+    return max(abs(a - middle) for a in angles) <= UNSTEADY_DEGREES
 
 
 def _turns(angles: Array) -> list[int]:

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -28,6 +29,10 @@ EASED = 0.4
 """Into its rest, the last gap is at most such a share of the way of the last two."""
 COARSE, TWICE = 5, 1.5
 """A swing of so few gaps is even by halves; in others the gap before the last two is so many times as wide."""
+SAME_SHARE = 0.08
+"""Swings are spaced alike where a drawing's share of its way differs by no more from one to the other."""
+LAST_ALIKE = 0.65
+"""By halves the last gap into an extreme is at least such a share of the one before."""
 GOES_ON = 1.2
 """A row of halves goes on where the gap after the small one is no more than so many times as wide."""
 
@@ -140,12 +145,50 @@ def _halves(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     # The last two gaps beside an extreme are alike by halves; the one before them is about twice as wide.
     alike = coarse or not turns & {index - 1, index + 1} or max(beyond, default=whole) >= TWICE * whole / 2
     shares = [1 / 2] if alike else []
+    if not may_be_halved(reading):
+        return shares
+    others = _as_elsewhere(reading, swing, index) if swing is not None else []
+    if len(others) >= 2 and max(others) - min(others) <= SAME_SHARE:
+        return [float(np.median(others))]
     for share, near, far in ((2 / 3, index + 1, index + 2), (1 / 3, index - 1, index - 2)):
         less = whole / 3
         on = abs(steps[far].angle - steps[near].angle) if 0 <= far < len(steps) else 0.0
         if near in turns or on <= GOES_ON * less:
             shares.append(share)
     return shares
+
+
+def _as_elsewhere(reading: Reading, own: Swing, index: int) -> list[float]:
+    """Shares of the way at which the drawing of the same number lies in other swings of as many drawings."""
+    steps, number, found = reading.steps, index - own.steps[0], list[float]()
+    if not 0 < number < len(own.steps) - 1:
+        return found
+    for swing in reading.swings:
+        if swing.number == own.number or not swing.whole or len(swing.steps) != len(own.steps):
+            continue
+        before, at, after = (steps[swing.steps[0] + number + k].angle for k in (-1, 0, 1))
+        if before != after:
+            found.append((at - before) / (after - before))
+    return found
+
+
+@lru_cache(maxsize=8)
+def may_be_halved(reading: Reading) -> bool:
+    """Whether the clip may be spaced by halves: then the last two gaps into most of its extremes are about alike.
+
+    By gravity and by a sine the last is a third of the one before, or half of it. Drawings exposed unalike do not tell.
+    """
+    steps, ratios = reading.steps, list[float]()
+    for extreme in reading.extremes:
+        for way in (-1, 1):
+            last, before = extreme.step + way, extreme.step + 2 * way
+            if not 0 <= before < len(steps) or not 0 <= last < len(steps):
+                continue
+            if len({steps[i].frames for i in (last, before)}) > 1:
+                return True
+            gaps = [abs(steps[a].angle - steps[b].angle) for a, b in ((extreme.step, last), (last, before))]
+            ratios.append(gaps[0] / max(1e-6, gaps[1]))
+    return not ratios or float(np.median(ratios)) >= LAST_ALIKE
 
 
 def _mixed(before: Step, own: Step) -> tuple[float, ...]:

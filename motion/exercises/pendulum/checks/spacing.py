@@ -18,6 +18,8 @@ EVEN, LEAST_GAPS = 0.8, 5
 OFF_MIDDLE, OFF_MIDDLE_FRAMES = 0.10, 1.0
 NEAR_EXTREME, HANGS, HANGS_FRAMES = 0.10, 0.25, 2.0
 STOPS, STOPS_DEGREES, STOPS_SHARE = 0.35, 3.0, 0.10
+ALIKE = 0.45
+"""Even steps are about as wide beside both extremes."""
 EASES = 0.75
 """A last gap that is so much slower than those before it eases out."""
 HALVED = (0.35, 0.65)
@@ -89,6 +91,9 @@ def evenness(scene: Scene, swing: Swing) -> float | None:
     if not swing.whole or scene.reading.settles(swing) or len(swing.steps) - 1 < LEAST_GAPS:
         return None
     speeds = _speeds(scene.steps_of(swing))
+    if min(speeds[0], speeds[-1]) < ALIKE * max(speeds[0], speeds[-1]) and any(off_middle(scene, swing)):
+        # Fast out of one extreme and slow into the other: that is told as what it is.
+        return None
     middle = (len(speeds) - 1) / 2
     inner = float(np.mean([speeds[math.floor(middle)], speeds[math.ceil(middle)]]))
     return (speeds[0] + speeds[-1]) / 2 / inner if inner else 0.0

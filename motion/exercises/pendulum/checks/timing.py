@@ -10,7 +10,7 @@ import numpy as np
 
 from motion.checks import overlay
 from motion.exercises.pendulum.checks.arcs import rising_swings
-from motion.exercises.pendulum.checks.spacing import is_even
+from motion.exercises.pendulum.checks.spacing import is_even, off_middle
 from motion.exercises.pendulum.reading import SETTLING_DEGREES, Extreme, Swing, held_for, waits
 from motion.exercises.pendulum.scene import Scene
 from motion.findings import Finding, span
@@ -72,8 +72,12 @@ def _of_swing(scene: Scene, swing: Swing, off: float, expected: float, allowed: 
 
 
 def beside_odd(scene: Scene, swing: Swing) -> bool:
-    """Whether a swing, or one beside it, goes in even steps: then its extremes do not tell when it turns round."""
+    """Whether a swing, or one beside it, is spaced so that its extremes do not tell when it turns round.
+
+    In even steps, or slow on one side.
+    """
     numbers = {s.number for s in scene.reading.swings if is_even(scene, s)}
+    numbers |= {s.number for s in scene.reading.judged if s.timed and any(off_middle(scene, s))}
     return bool(numbers & {swing.number - 1, swing.number, swing.number + 1})
 
 
@@ -101,14 +105,17 @@ def kept(scene: Scene, middle: float | None = None) -> list[tuple[Extreme, float
 
 
 def _as_usual(scene: Scene) -> list[tuple[Extreme, float, float]]:
-    """Each extreme with what is kept, and what usually is: from the rest line or the middle, whichever is less odd."""
-    ways = [kept(scene, 0.0), kept(scene, scene.reading.centre)]
-    usual = [float(np.median([s for _, s in shares])) if shares else 0.0 for shares in ways]
-    found = []
-    for extreme, share in ways[0]:
-        options = [(share, usual[0])] + [(s, usual[1]) for e, s in ways[1] if e is extreme]
-        found.append((extreme, *min(options, key=lambda o: abs(o[0] - o[1]))))
-    return found
+    """Each extreme with what is kept, and what usually is: from the rest line, or the swings' own middle.
+
+    Whichever makes less of the clip odd: a swing that loses too much puts the middle of those about it off as well.
+    What is told as a swing that rises is left out.
+    """
+    ways = []
+    for middle in (0.0, scene.reading.centre):
+        shares = [(e, share) for e, share in kept(scene, middle) if not _told_as_rising(scene, e)]
+        usual = float(np.median([share for _, share in shares])) if shares else 0.0
+        ways.append([(extreme, share, usual) for extreme, share in shares])
+    return min(ways, key=lambda told: sum(abs(share - usual) for _, share, usual in told))
 
 
 def rhythm(scene: Scene) -> Iterator[Finding]:
@@ -123,7 +130,7 @@ def rhythm(scene: Scene) -> Iterator[Finding]:
     allowed = RHYTHM * scene.leniency
     for index, (extreme, share, usual) in enumerate(shares):
         off = share - usual
-        if abs(off) <= allowed or _told_as_rising(scene, extreme):
+        if abs(off) <= allowed:
             continue
         if index and _after_odd(shares[index - 1], shares[index], allowed):
             continue
