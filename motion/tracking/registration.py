@@ -219,7 +219,7 @@ def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Point
     for axis in (0, 1):
         if not _tells(points[slopes[:, axis] != 0], size):
             slopes[:, axis] = 0.0
-    # What tells no move says nothing of how well one fits either: the line of a pendulum near its pivot, for one.
+    # What tells no move says nothing of how well one fits either: a line that turns about its end, for one.
     telling = slopes.any(axis=1)
     return points[telling], slopes[telling]
 

@@ -14,6 +14,7 @@ from motion.analysis import of_plan
 from motion.brief import BounceBrief, Brief, Material
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.findings import Finding
+from motion.physics import GRAVITY
 from motion.synth.bounce.faults import FAULTS
 
 TIMES = 2.5
@@ -91,7 +92,7 @@ def _as_asked(code: str) -> tuple[Plan, Plan, Brief]:
     right, wrong, brief = _ASKED[code]
     if code == "timing.weight":
         # The size at which the bounce as it belongs falls as a real ball does.
-        real = 9.81 * right.diameter / right.fps**2 / right.gravity
+        real = GRAVITY * right.diameter / right.fps**2 / right.gravity
         brief = _asked(diameter_m=real)
     wrong_plan = bounce(wrong)
     if code == "timing.exposure":

@@ -16,9 +16,8 @@ from motion.errors import BriefError
 from motion.exercises.bounce.asked import asked_of, feel_of
 from motion.exercises.bounce.ideal import dropped, hop_frames
 from motion.exercises.bounce.plan import End, Plan, Recipe, bounce, keys_of, rolling_frames, shares_of
+from motion.physics import GRAVITY
 
-EARTH = 9.81
-"""m/s²."""
 LEAST_HOP_D = 0.25
 """Hops lower than this (in diameters) are not drawn: the ball has come to rest."""
 LEAST_HOP_DRAWINGS = 2.0
@@ -53,7 +52,7 @@ def gravity_of(brief: Brief, feel: Feel) -> float:
         real = asked_of(brief).diameter_m
         if real is None:
             raise BriefError({"guide.hop_s": "Say how long a full hop takes, or give the ball's real size."})
-        return EARTH * feel.diameter / real / brief.fps**2
+        return GRAVITY * feel.diameter / real / brief.fps**2
     return 8 * feel.height / (feel.hop_s * brief.fps) ** 2
 
 

@@ -15,11 +15,10 @@ from motion.exercises.bounce.gravity import hop_height
 from motion.exercises.bounce.hops import Hop, Reading
 from motion.exercises.bounce.ideal import hop_frames
 from motion.exercises.bounce.keeping import has_top, kept_at_contacts
+from motion.physics import GRAVITY
 
 SLOW_FRAMES, SLOW_SHARE = 0.6, 0.12
 """A move is slow when it takes so many frames longer, or that share of what its height calls for."""
-REAL_GRAVITY = 9.81
-"""Metres per second squared."""
 
 Kind = Literal["rise", "fall"]
 Cause = Literal["hold", "spacing"]
@@ -124,7 +123,7 @@ def bounciness(reading: Reading) -> tuple[float, str] | None:
 
 def real_size(reading: Reading, gravity: float | None, fps: float) -> float | None:
     """The diameter in metres at which a real ball would fall as this one does: g = 9.81 m/s²."""
-    return None if not gravity else REAL_GRAVITY * reading.diameter / (gravity * fps**2)
+    return None if not gravity else GRAVITY * reading.diameter / (gravity * fps**2)
 
 
 def weight(size: float) -> str:

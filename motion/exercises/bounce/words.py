@@ -6,9 +6,10 @@ from dataclasses import dataclass
 
 from motion.brief import Brief
 from motion.exercises.bounce.asked import asked_of, feel_of
-from motion.exercises.bounce.feel import EARTH, LEAST_HOP_D, ROLL_S
+from motion.exercises.bounce.feel import LEAST_HOP_D, ROLL_S
 from motion.exercises.bounce.ideal import hop_frames
 from motion.exercises.bounce.plan import Plan
+from motion.physics import GRAVITY
 
 LIKE = (
     (0.3, "a bag of sand"),
@@ -81,7 +82,7 @@ def _tenths(share: float) -> str:
 def _size(brief: Brief, plan: Plan) -> str:
     """How large a ball reads that falls so on earth."""
     per_s2 = plan.gravity * brief.fps**2
-    across = EARTH * plan.recipe.diameter / per_s2
+    across = GRAVITY * plan.recipe.diameter / per_s2
     feel = feel_of(brief)
     if feel and feel.hop_s is None:
         high = _metres(_to_scale(brief, plan))
@@ -92,7 +93,7 @@ def _size(brief: Brief, plan: Plan) -> str:
 
 
 def _to_scale(brief: Brief, plan: Plan) -> float:
-    per_m = plan.gravity * brief.fps**2 / EARTH
+    per_m = plan.gravity * brief.fps**2 / GRAVITY
     return plan.recipe.drop_px / per_m
 
 

@@ -13,10 +13,10 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.physics import GRAVITY
+
 STEP = 0.02
 """Of the solution, in units of 1 / ω: a hundredth of the time in which it swings a third of a swing."""
-GRAVITY = 9.81
-"""Metres per second squared."""
 MOST_SWINGS = 120
 REFINED = 4
 

@@ -9,9 +9,9 @@ from typing import Any
 import numpy as np
 
 from motion.exercises.pendulum.checks.timing import kept
-from motion.exercises.pendulum.ideal import GRAVITY
 from motion.exercises.pendulum.reading import Reading, Step, Swing
 from motion.exercises.pendulum.scene import Scene
+from motion.physics import GRAVITY
 
 FINE = 33
 

@@ -7,8 +7,8 @@ import math
 
 from motion.brief import Brief
 from motion.exercises.pendulum.asked import asked_of, swing_of
-from motion.exercises.pendulum.ideal import GRAVITY
 from motion.exercises.pendulum.plan import Plan
+from motion.physics import GRAVITY
 
 LIKE = (
     (0.7, "a feather on a thread"),

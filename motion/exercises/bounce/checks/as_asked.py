@@ -7,12 +7,12 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from motion.checks import asked as asking
 from motion.exercises.bounce.keeping import kept_at_contacts
 from motion.exercises.bounce.scene import Scene
-from motion.findings import Finding, severity, span, surety
+from motion.findings import Finding, severity, surety
+from motion.physics import GRAVITY
 
-GRAVITY = 9.81
-"""Metres per second squared."""
 BOUNCINESS = 0.04
 WEIGHT_FACTOR = 1.35
 TOP_SHARE = 0.10
@@ -30,23 +30,9 @@ def of_clip(scene: Scene) -> list[Finding]:
 
 def length(scene: Scene) -> Iterator[Finding]:
     """``timing.length``: the clip is shorter or longer than asked. Measured: frames. Tolerance: none."""
-    asked, frames = scene.brief.frames, scene.track.exposures[-1].last_frame
-    if asked is None or asked[0] <= frames <= asked[1]:
-        return
-    nearest = asked[0] if frames < asked[0] else asked[1]
-    off = abs(frames - nearest)
-    mend = "Add" if frames < nearest else "Take away"
-    yield _whole(
-        scene,
-        code="timing.length",
-        measured=float(frames),
-        expected=float(nearest),
-        tolerance=0.0,
-        unit="frames",
-        times=1 + off / max(2.0, 0.05 * nearest),
-        message=f"The clip has {frames} frames; the brief asks for {asked[0]} to {asked[1]}.",
-        advice=f"{mend} {off} frame{'s' if off > 1 else ''}.",
-    )
+    told = asking.length(scene.brief, scene.track.exposures[-1].last_frame)
+    if told is not None:
+        yield _whole(scene, code="timing.length", **told)
 
 
 def hops(scene: Scene) -> Iterator[Finding]:
@@ -74,11 +60,9 @@ def exposure(scene: Scene, held: set[int]) -> list[Finding]:
     Measured: a drawing's frames. Tolerance: none. Tops (within a tenth of the height), contacts, the rest at the end,
     and the clip's first and last drawing may be exposed otherwise.
     """
-    asked = {"ones": 1, "twos": 2}.get(scene.brief.exposure)
+    asked, steps, found = asking.exposure(scene.brief), scene.reading.steps, []
     if asked is None:
         return []
-    steps = scene.reading.steps
-    found = []
     for hop in scene.reading.hops:
         top = steps[hop.top].height
         for index in hop.air:
@@ -86,23 +70,17 @@ def exposure(scene: Scene, held: set[int]) -> list[Finding]:
             at_top = index == hop.top or step.height >= (1 - TOP_SHARE) * top
             if step.frames == asked or at_top or index in (0, len(steps) - 1) or step.frame in held:
                 continue
-            off = abs(step.frames - asked)
-            frames = f"{step.frames} frame{'s' if step.frames > 1 else ''}"
+            told = asking.exposed(scene.brief, step, asked)
+            times = told.pop("times")
             found.append(
                 Finding(
                     code="timing.exposure",
                     principle="timing",
                     first_frame=step.frame,
                     last_frame=step.last_frame,
-                    measured=float(step.frames),
-                    expected=float(asked),
-                    tolerance=0.0,
-                    unit="frames",
-                    severity=severity(1.0 + off),
-                    confidence=surety(scene.surety([step]), 1.0 + off),
-                    message=f"{span(step.frame, step.last_frame)}: drawing {step.drawing} is exposed for {frames}; "
-                    f"the brief asks for {scene.brief.exposure}.",
-                    advice=f"Expose each drawing for {asked} frame{'s' if asked > 1 else ''} here.",
+                    severity=severity(times),
+                    confidence=surety(scene.surety([step]), times),
+                    **told,
                 )
             )
     return scene.merged(found)

@@ -7,12 +7,13 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from motion.checks import asked as asking
 from motion.checks import overlay
 from motion.exercises.pendulum.checks.timing import held, kept
-from motion.exercises.pendulum.ideal import GRAVITY
 from motion.exercises.pendulum.scene import Scene
 from motion.exercises.pendulum.smooth import COARSE, TWICE
-from motion.findings import Finding, span
+from motion.findings import Finding
+from motion.physics import GRAVITY
 
 DAMPING = 0.04
 WEIGHT_FACTOR = 1.35
@@ -33,22 +34,9 @@ def check(scene: Scene) -> list[Finding]:
 
 def length(scene: Scene) -> Iterator[Finding]:
     """``timing.length``: the clip is shorter or longer than asked. Measured: frames. Tolerance: none."""
-    asked, frames = scene.brief.frames, scene.track.exposures[-1].last_frame
-    if asked is None or asked[0] <= frames <= asked[1]:
-        return
-    nearest = asked[0] if frames < asked[0] else asked[1]
-    off = abs(frames - nearest)
-    mend = "Add" if frames < nearest else "Take away"
-    yield scene.whole_clip(
-        "timing.length",
-        times=1 + off / max(2.0, 0.05 * nearest),
-        measured=float(frames),
-        expected=float(nearest),
-        tolerance=0.0,
-        unit="frames",
-        message=f"The clip has {frames} frames; the brief asks for {asked[0]} to {asked[1]}.",
-        advice=f"{mend} {off} frame{'s' if off > 1 else ''}.",
-    )
+    told = asking.length(scene.brief, scene.track.exposures[-1].last_frame)
+    if told is not None:
+        yield scene.whole_clip("timing.length", **told)
 
 
 def swings(scene: Scene) -> Iterator[Finding]:
@@ -79,31 +67,14 @@ def exposure(scene: Scene) -> list[Finding]:
     Measured: a drawing's frames. Tolerance: none. Drawings within a tenth of an extreme, the rest at the end, and the
     clip's first and last drawing may be exposed otherwise.
     """
-    asked = {"ones": 1, "twos": 2}.get(scene.brief.exposure)
+    asked, reading, found = asking.exposure(scene.brief), scene.reading, []
     if asked is None:
         return []
-    reading, found = scene.reading, []
     holds = {f.first_frame for f in held(scene)}
     for index in range(1, len(reading.steps) - max(1, reading.resting)):
         step = reading.steps[index]
-        if step.frames == asked or step.frame in holds or scene.near_extreme(index):
-            continue
-        off = abs(step.frames - asked)
-        frames = f"{step.frames} frame{'s' if step.frames > 1 else ''}"
-        found.append(
-            scene.finding(
-                "timing.exposure",
-                [step],
-                times=1.0 + off,
-                measured=float(step.frames),
-                expected=float(asked),
-                tolerance=0.0,
-                unit="frames",
-                message=f"{span(step.frame, step.last_frame)}: drawing {step.drawing} is exposed for {frames}; the "
-                f"brief asks for {scene.brief.exposure}.",
-                advice=f"Expose each drawing for {asked} frame{'s' if asked > 1 else ''} here.",
-            )
-        )
+        if step.frames != asked and step.frame not in holds and not scene.near_extreme(index):
+            found.append(scene.finding("timing.exposure", [step], **asking.exposed(scene.brief, step, asked)))
     return scene.merged(found)
 
 
