@@ -61,6 +61,7 @@ lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
 	@$(VENV)/bin/ruff check .
 	@$(VENV)/bin/ruff format --check .
 	@$(VENV)/bin/mypy
+	@$(VENV)/bin/mypy --config-file nettlecap/mypy.ini
 	@$(VENV)/bin/lint-imports --no-cache
 	@$(VENV)/bin/djlint nettlecap/templates --lint --quiet
 	@$(PY) -m tests.vendored

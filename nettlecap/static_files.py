@@ -11,7 +11,7 @@ from whitenoise.storage import CompressedManifestStaticFilesStorage
 class StaticFiles(StaticFilesConfig):
     """Leaves out files of django-htmx that nothing here uses and whose imports cannot be rewritten."""
 
-    ignore_patterns: ClassVar[list[str]] = [
+    ignore_patterns: ClassVar[list[str]] = [  # type: ignore[misc]  # as the framework has it
         *StaticFilesConfig.ignore_patterns,
         "django_htmx/*",
         "manifest.json",

@@ -58,6 +58,7 @@ class GatedRequest(HTTPRequestParser):
 
     def __init__(self, adj: Any) -> None:
         super().__init__(adj)
+        self.adj: Any = adj
         self.began = time.monotonic()
 
     def received(self, data: bytes) -> int:

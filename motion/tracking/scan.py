@@ -135,11 +135,17 @@ class Pictures:
             return bg.estimate_planes(planar)
         return bg.estimate([v.light() for v in views], straightened=self.steady.register is not None)
 
-    def drift_at(self, anchor: Box) -> bool:
-        """Whether they drift, seen by what is drawn in a box, where the whole picture does not tell."""
+    def drift_at(self, anchor: Box) -> dict[int, Shift]:
+        """How some of them (by index) lie, seen by what is drawn in a box; none where that does not drift.
+
+        None either where the whole picture tells.
+        """
         if self.steady.register is not None:
-            return False
-        return steady.look([view for view, _ in self._samples.values()], anchor).register is not None
+            return {}
+        seen = steady.look([view for view, _ in self._samples.values()], anchor)
+        if seen.register is None:
+            return {}
+        return {index: seen.lies(view) for index, (view, _) in self._samples.items()}
 
     @property
     def never_alike(self) -> bool:

@@ -85,14 +85,24 @@ class Steady:
         """A picture in the light of the first and laid as it lies, and how it lay."""
         if not self.changes:
             return view, STILL
-        light = view.light()
-        if self.lamp is not None:
-            light = _relit(light, self.lamp)
+        light = self._relit(view)
         if self.register is None:
             return Lit(light), STILL
-        # As the reference is: a video's own brightness is not that of its colours to the level.
-        shift = self.register.shift_of(view.grey() if self.lamp is None else light)
+        shift = self._shift(view, light)
         return Lit(self.register.straighten(light, shift)), shift
+
+    def lies(self, view: View) -> Shift:
+        """How a picture lies."""
+        return self._shift(view, self._relit(view))
+
+    def _relit(self, view: View) -> Light:
+        return view.light() if self.lamp is None else _relit(view.light(), self.lamp)
+
+    def _shift(self, view: View, light: Light) -> Shift:
+        if self.register is None:
+            return STILL
+        # As the reference is: a video's own brightness is not that of its colours to the level.
+        return self.register.shift_of(view.grey() if self.lamp is None else light)
 
 
 NOTHING = Steady(None, None)

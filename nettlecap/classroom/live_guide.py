@@ -27,7 +27,7 @@ def of_form(form: BriefForm, *, with_chart: bool, judged: bool, change: dict[str
     changed: dict[str, Any] = {}
     if change is not None:
         changed = _changed(form, brief, change)
-        form = BriefForm(form.exercise.key, {**form.data.dict(), **changed})
+        form = BriefForm(form.exercise.key, {**dict(form.data.items()), **changed})
         brief = form.core()
     wrong = {name: [str(e) for e in errors] for name, errors in form.errors.items() if name not in ("title", "due_at")}
     told: dict[str, Any] = {"errors": wrong, "guide": None, "values": changed}
@@ -48,9 +48,8 @@ def _changed(form: BriefForm, brief: Brief | None, change: dict[str, Any]) -> di
 
 def _dragged(brief: Brief, change: dict[str, Any]) -> dict[str, Any]:
     """What dragging a handle changes, by form field."""
-    name, x, y = change.get("name"), change.get("x"), change.get("y")
-    sound = isinstance(name, str) and all(isinstance(v, int | float) and math.isfinite(v) for v in (x, y))
-    if not sound:
+    name, x, y = change.get("name"), _number(change.get("x")), _number(change.get("y"))
+    if not isinstance(name, str) or x is None or y is None:
         raise Refusal("That handle could not be moved; nothing was changed.")
     guide = guide_of(brief)
     return guide.exercise.guided.drag(brief, guide.plan, name, (x, y))
@@ -62,10 +61,15 @@ def _resized(brief: Brief, change: dict[str, Any]) -> dict[str, Any]:
 
 
 def _size(told: Any) -> tuple[int, int]:
-    size = (told.get("width"), told.get("height")) if isinstance(told, dict) else (None, None)
-    if not all(isinstance(v, int | float) and math.isfinite(v) and v > 0 for v in size):
+    width, height = (_number(told.get(side)) if isinstance(told, dict) else None for side in ("width", "height"))
+    if width is None or height is None or min(width, height) <= 0:
         raise Refusal("That frame could not be understood; nothing was changed.")
-    return size
+    return int(width), int(height)
+
+
+def _number(told: Any) -> float | None:
+    """A number of a page's, None where it is none."""
+    return told if isinstance(told, int | float) and math.isfinite(told) else None
 
 
 def _told(brief: Brief, *, with_chart: bool) -> dict[str, Any]:

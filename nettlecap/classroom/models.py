@@ -16,8 +16,8 @@ from motion.exercises.exercise import Exercise
 class Person(AbstractUser):
     """Anyone who signs in. ``name`` is written as they write it."""
 
-    first_name = None
-    last_name = None
+    first_name = None  # type: ignore[assignment]  # a name is one line, as they write it
+    last_name = None  # type: ignore[assignment]
     name = models.CharField("name", max_length=120)
     notices = models.BooleanField("letters when something happens", default=True)
 

@@ -93,7 +93,7 @@ def found(login: str, email: str) -> Person | None:
     login, email = login.strip(), email.strip()
     if login:
         return Person.objects.filter(username=login).first()
-    same = Person.objects.filter(email__iexact=email)[:2] if email else []
+    same = list(Person.objects.filter(email__iexact=email)[:2]) if email else []
     return same[0] if len(same) == 1 else None
 
 

@@ -49,7 +49,9 @@ class NewCourseForm(CourseForm):
 
     def __init__(self, *args: Any, person: Person, **more: Any) -> None:
         super().__init__(*args, **more)
-        self.fields["like"].queryset = Course.objects.led_by(person)
+        like = self.fields["like"]
+        assert isinstance(like, forms.ModelChoiceField)  # noqa: S101 (told to the type checker)
+        like.queryset = Course.objects.led_by(person)
 
 
 class MemberForm(forms.Form):
@@ -63,7 +65,7 @@ class MemberForm(forms.Form):
     role = forms.ChoiceField(label="Comes as", choices=Role.choices, initial=Role.STUDENT)
 
 
-class _OwnNameForm(forms.ModelForm):
+class _OwnNameForm(forms.ModelForm):  # type: ignore[type-arg]  # not generic when it runs
     name = forms.CharField(
         label="Your name, as you write it", max_length=LONGEST_NAME, error_messages={"required": "Write your name."}
     )
@@ -76,7 +78,7 @@ class _OwnNameForm(forms.ModelForm):
 
     class Meta:
         model = Person
-        fields = ("name", "email")
+        fields: tuple[str, ...] = ("name", "email")
 
     def clean_name(self) -> str:
         return " ".join(self.cleaned_data["name"].split())

@@ -100,8 +100,8 @@ def import_brief(person: Person, course: Course, text: bytes) -> Brief:
     try:
         core = checked(motion.brief.from_json(told))
     except BriefError as error:
-        told = "; ".join(f"{key or 'file'}: {sentence}" for key, sentence in error.problems.items())
-        raise Refusal(f"This brief cannot be taken in, and nothing was set. {told}"[:600]) from error
+        wrong = "; ".join(f"{key or 'file'}: {sentence}" for key, sentence in error.problems.items())
+        raise Refusal(f"This brief cannot be taken in, and nothing was set. {wrong}"[:600]) from error
     titled = core if core.title.strip() else replace(core, title=UNTITLED)
     return set_brief(person, course, Wanted(core=titled, due_at=next_due()), publish=False)
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
 from nettlecap.marking import decide
 from nettlecap.marking.sheets import as_seen_by, blind_of, seen_in
@@ -13,7 +13,7 @@ from nettlecap.takes.models import Take
 MOST_DIGITS = 10
 
 
-def on_desk(request: HttpRequest, take_id: int) -> Take:
+def on_desk(request: SignedIn, take_id: int) -> Take:
     """A take that this person may mark; Http404 for others, Conflict where its marks were changed unseen."""
     takes = Take.objects.markable_by(request.user).select_related("brief__course", "student", "analysis")
     take = get_object_or_404(takes, pk=take_id)
@@ -23,13 +23,13 @@ def on_desk(request: HttpRequest, take_id: int) -> Take:
     return seen_in(take.seen_in_part, take)
 
 
-def visible(request: HttpRequest, take_id: int) -> Take:
+def visible(request: SignedIn, take_id: int) -> Take:
     """A take that this person may see."""
     takes = Take.objects.visible_to(request.user).select_related("brief__course", "student", "analysis")
     return as_seen_by(request.user, get_object_or_404(takes, pk=take_id))
 
 
-def whole(request: HttpRequest, name: str, default: int | None = None) -> int:
+def whole(request: SignedIn, name: str, default: int | None = None) -> int:
     """A whole number from a form, or the default where it is empty."""
     text = request.POST.get(name, "").strip()
     if not text and default is not None:
@@ -45,7 +45,7 @@ def small_number(text: str) -> int | None:
     return int(text) if text.isdecimal() and len(text) < MOST_DIGITS else None
 
 
-def signed(request: HttpRequest, name: str) -> int:
+def signed(request: SignedIn, name: str) -> int:
     """A whole number from a form, which may be below nought; 1 where there is none."""
     text = request.POST.get(name, "1").strip()
     size = small_number(text.removeprefix("-"))
@@ -54,7 +54,7 @@ def signed(request: HttpRequest, name: str) -> int:
     return -size if text.startswith("-") else size
 
 
-def number(request: HttpRequest, name: str = "points") -> float | None:
+def number(request: SignedIn, name: str = "points") -> float | None:
     """A number from a form, None where it is empty."""
     text = request.POST.get(name, "").strip().replace(",", ".")
     if not text:

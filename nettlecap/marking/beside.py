@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.http import Http404, HttpResponse, JsonResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from motion import retiming
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.marking import companion, phrases, propose
 from nettlecap.marking.asked import number, on_desk, signed, small_number, visible, whole
 from nettlecap.marking.keys import finding_key
@@ -22,7 +23,7 @@ from nettlecap.takes.mend import folder_of, mend
 from nettlecap.takes.views import picture_file
 
 
-def offered_phrases(request: HttpRequest, take_id: int) -> HttpResponse:
+def offered_phrases(request: SignedIn, take_id: int) -> HttpResponse:
     """The marker's own phrases that fit the frames and the finding at hand."""
     take = on_desk(request, take_id)
     asked = request.GET
@@ -40,7 +41,7 @@ def offered_phrases(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def forget_phrase(request: HttpRequest, take_id: int, phrase_id: int) -> HttpResponse:
+def forget_phrase(request: SignedIn, take_id: int, phrase_id: int) -> HttpResponse:
     """Offer a phrase no more."""
     take = on_desk(request, take_id)
     phrases.forget(request.user, phrase_id)
@@ -48,7 +49,7 @@ def forget_phrase(request: HttpRequest, take_id: int, phrase_id: int) -> HttpRes
 
 
 @require_POST
-def retime(request: HttpRequest, take_id: int) -> HttpResponse:
+def retime(request: SignedIn, take_id: int) -> HttpResponse:
     """A timing with one change made to it; nothing is kept yet."""
     take = on_desk(request, take_id)
     asked = request.POST
@@ -60,7 +61,7 @@ def retime(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def propose_timing(request: HttpRequest, take_id: int) -> HttpResponse:
+def propose_timing(request: SignedIn, take_id: int) -> HttpResponse:
     """Keep a timing as a proposal, or withdraw it."""
     take = on_desk(request, take_id)
     if "withdraw" in request.POST:
@@ -71,7 +72,7 @@ def propose_timing(request: HttpRequest, take_id: int) -> HttpResponse:
     return shown_on_desk(request, take, "marking/_after_decision.html")
 
 
-def proposed_sheet(request: HttpRequest, take_id: int, kind: str) -> HttpResponse:
+def proposed_sheet(request: SignedIn, take_id: int, kind: str) -> HttpResponse:
     """The exposure sheet of a proposed timing: for markers, and for the student once the marks are returned."""
     take = visible(request, take_id)
     to_mend(request.user, take)
@@ -87,7 +88,7 @@ def proposed_sheet(request: HttpRequest, take_id: int, kind: str) -> HttpRespons
     return answer
 
 
-def beside_take(request: HttpRequest, take_id: int, other_id: int) -> HttpResponse:
+def beside_take(request: SignedIn, take_id: int, other_id: int) -> HttpResponse:
     """An earlier take of the same student and brief, laid beside this one by its contacts."""
     take, other = visible(request, take_id), visible(request, other_id)
     if other not in companion.earlier(take):
@@ -97,21 +98,21 @@ def beside_take(request: HttpRequest, take_id: int, other_id: int) -> HttpRespon
     return JsonResponse(companion.beside_take(take, other))
 
 
-def beside_guide(request: HttpRequest, take_id: int) -> HttpResponse:
+def beside_guide(request: SignedIn, take_id: int) -> HttpResponse:
     """The brief's own guide, laid beside a take by its moments."""
     take = visible(request, take_id)
     require_measures(request.user, take)
     return JsonResponse(companion.beside_guide(request.user, take))
 
 
-def mended(request: HttpRequest, take_id: int) -> HttpResponse:
+def mended(request: SignedIn, take_id: int) -> HttpResponse:
     """The take as it would be with its findings mended: for a marker what is not dismissed, else what was agreed."""
     take = visible(request, take_id)
     name, shown = mend(take, to_mend(request.user, take))
     return JsonResponse({"pictures": f"{reverse('mended', args=[take.pk])}/{name}/", "shown": shown})
 
 
-def mended_picture(request: HttpRequest, take_id: int, name: str, index: int) -> HttpResponseBase:
+def mended_picture(request: SignedIn, take_id: int, name: str, index: int) -> HttpResponseBase:
     """A moved drawing of a mended take."""
     take = visible(request, take_id)
     to_mend(request.user, take)

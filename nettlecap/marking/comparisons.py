@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from django.db import transaction
-from django.db.models import Q
+from django.db.models import Q, QuerySet
 from django.utils import timezone
 
 from motion.agreement import Agreement, agreement
@@ -160,8 +160,8 @@ def waiting(person: Person) -> list[tuple[Comparison, int, int]]:
     return [entry for entry in counted if entry[1]]
 
 
-def _marked(person: Person) -> object:
-    return Brief.objects.markable_by(person).values("pk")
+def _marked(person: Person) -> QuerySet[Brief]:
+    return Brief.objects.markable_by(person).only("pk")
 
 
 def left_for(person: Person, comparison: Comparison, after: Take | None = None) -> list[Take]:
@@ -175,6 +175,8 @@ def lay_down(marker: Person, sheet: MarkSheet) -> None:
     sheet.returned_at = timezone.now()
     sheet.save()
     record(sheet, marker, "laid down the marks")
+    if sheet.blind is None:
+        raise Conflict("These marks are not given blind.")
     comparison = sheet.blind.comparison
     if not comparison.parts.filter(Q(sheet=None) | Q(sheet__returned_at=None)).exists():
         Comparison.objects.filter(pk=comparison.pk).update(closed_at=timezone.now())
@@ -223,7 +225,7 @@ def adopt(person: Person, comparison: Comparison, take: Take, marker_id: int | N
     policy.require(policy.may_lead(person, comparison.brief.course_id), "choose the marks of this clip")
     part = comparison.parts.filter(take=take, marker=marker_id).select_related("sheet", "marker").first()
     source = getattr(part, "sheet", None)
-    if comparison.closed_at is None or source is None or not source.returned:
+    if part is None or comparison.closed_at is None or source is None or not source.returned:
         raise Conflict("These marks are not laid down yet.")
     with transaction.atomic():
         own = sheet_of(take)
@@ -235,8 +237,8 @@ def adopt(person: Person, comparison: Comparison, take: Take, marker_id: int | N
             take.placed = part.placed
             take.save(update_fields=["placed"])
             results.judge_again(take)
-        _copy(source, take, person)
-        record(sheet_of(take), person, f"took over the marks that {part.marker.name} gave blind")
+        own = _copy(source, take, person)
+        record(own, person, f"took over the marks that {part.marker.name} gave blind")
 
 
 def _is_begun(sheet: MarkSheet) -> bool:
@@ -245,7 +247,7 @@ def _is_begun(sheet: MarkSheet) -> bool:
     return bool(told or sheet.decisions.exists() or sheet.notes.exists())
 
 
-def _copy(source: MarkSheet, take: Take, person: Person) -> None:
+def _copy(source: MarkSheet, take: Take, person: Person) -> MarkSheet:
     own = MarkSheet.objects.create(
         take=take,
         by_hand=source.by_hand,
@@ -264,6 +266,7 @@ def _copy(source: MarkSheet, take: Take, person: Person) -> None:
     proposal = Proposal.objects.filter(sheet=source).values("timing", "fps", "note").first()
     if proposal:
         Proposal.objects.create(sheet=own, **proposal)
+    return own
 
 
 def _done(part: Blind) -> bool:
@@ -314,7 +317,7 @@ def _said(verdict: str) -> str:
 
 
 def _measures(comparison: Comparison, clips: list[Clip]) -> list[Measure]:
-    told = []
+    told: list[tuple[str, str, list[tuple[float, float]]]] = []
     for principle in PRINCIPLES:
         pairs = [(one, other) for c in clips for p, one, other in c.points if p == principle]
         if pairs:

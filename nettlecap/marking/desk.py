@@ -293,7 +293,7 @@ def _sections(
     marking: Marking, sheet: MarkSheet | None, findings: Sequence[Found], notes: Sequence[Note]
 ) -> list[Section]:
     given = dict(marking.points)
-    most = {p: float(given.get(p, 0.0)) for p in PRINCIPLES}
+    most: dict[str, float] = {p: float(given.get(p, 0.0)) for p in PRINCIPLES}
     agreed = [(f.principle, f.severity, f.weight) for f in findings if f.verdict == Decision.Verdict.AGREED]
     proposed = marks.propose(most, agreed)
     by_hand = sheet.by_hand if sheet else {}

@@ -47,7 +47,7 @@ def faults(take: Take, brief: Brief) -> list[Fault]:
 def grade(take: Take, brief: Brief, agreed: Iterable[Fault]) -> Grade:
     """The points of a take by what was agreed and by what was set by hand."""
     given = dict(brief.marking.points)
-    most = {p: float(given.get(p, 0.0)) for p in PRINCIPLES}
+    most: dict[str, float] = {p: float(given.get(p, 0.0)) for p in PRINCIPLES}
     points = marks.propose(most, [(f["principle"], f["severity"], _weight(brief, f)) for f in agreed])
     sheet = fetched_sheet(take)
     points |= {p: v for p, v in (sheet.by_hand if sheet else {}).items() if p in most}

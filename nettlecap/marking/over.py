@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpResponse
+from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404
 from django.views.decorators.http import require_POST
 
 from motion.export.take import KINDS
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.marking import draw_over
 from nettlecap.marking.asked import on_desk, whole
 from nettlecap.marking.measured_for import require_measures
@@ -17,7 +19,7 @@ from nettlecap.takes.models import Take
 
 
 @require_POST
-def draw(request: HttpRequest, take_id: int) -> HttpResponse:
+def draw(request: SignedIn, take_id: int) -> HttpResponse:
     """Keep a stroke over frames."""
     take = on_desk(request, take_id)
     first = whole(request, "first_frame")
@@ -34,14 +36,14 @@ def draw(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def wipe(request: HttpRequest, take_id: int, stroke_id: int) -> HttpResponse:
+def wipe(request: SignedIn, take_id: int, stroke_id: int) -> HttpResponse:
     """Wipe a stroke away."""
     take = on_desk(request, take_id)
     draw_over.wipe(request.user, take, stroke_id)
     return shown_on_desk(request, take, "marking/_after_decision.html")
 
 
-def export_take(request: HttpRequest, take_id: int, kind: str) -> HttpResponse:
+def export_take(request: SignedIn, take_id: int, kind: str) -> HttpResponseBase:
     """The take in an open format; where asked for with what was measured, or what its marker drew, over it."""
     takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis")
     take = get_object_or_404(takes, pk=take_id)

@@ -77,7 +77,7 @@ def _write_reel(parcel: Parcel, part: Path) -> None:
         _with_drawings(take)
     shown_clips = [
         reel.Shown(
-            findings=take.analysis.findings,
+            findings=take.analysis.measured,
             drawings=take.analysis.drawings_of(take.analysis.shown_run),
             title=take.student.name if asked["names"] else f"Clip {number}",
             words=parcel.brief.title,

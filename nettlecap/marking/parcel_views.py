@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import FileResponse, Http404, HttpRequest, HttpResponse
+from django.http import FileResponse, Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.classroom.models import Brief
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.marking import packing, parcels
 from nettlecap.marking.asked import small_number
 from nettlecap.marking.models import Parcel
 
 
-def files_of_class(request: HttpRequest, brief_id: int) -> HttpResponse:
+def files_of_class(request: SignedIn, brief_id: int) -> HttpResponse:
     """Feedback sheets and reels of a brief."""
     brief = _brief(request, brief_id)
     context = _under_way(request, brief) | {
@@ -24,20 +25,20 @@ def files_of_class(request: HttpRequest, brief_id: int) -> HttpResponse:
     return render(request, "marking/files_of_class.html", context)
 
 
-def parcels_state(request: HttpRequest, brief_id: int) -> HttpResponse:
+def parcels_state(request: SignedIn, brief_id: int) -> HttpResponse:
     """How far the files are."""
     return render(request, "marking/_parcels.html", _under_way(request, _brief(request, brief_id)))
 
 
 @require_POST
-def ask_feedback(request: HttpRequest, brief_id: int) -> HttpResponse:
+def ask_feedback(request: SignedIn, brief_id: int) -> HttpResponse:
     """Have the feedback sheets made."""
     parcels.ask_feedback(request.user, _brief(request, brief_id))
     return redirect("files-of-class", brief_id)
 
 
 @require_POST
-def ask_reel(request: HttpRequest, brief_id: int) -> HttpResponse:
+def ask_reel(request: SignedIn, brief_id: int) -> HttpResponse:
     """Have a reel made."""
     asked = request.POST
     parcels.ask_reel(
@@ -51,7 +52,7 @@ def ask_reel(request: HttpRequest, brief_id: int) -> HttpResponse:
     return redirect("files-of-class", brief_id)
 
 
-def parcel(request: HttpRequest, parcel_id: int) -> FileResponse:
+def parcel(request: SignedIn, parcel_id: int) -> FileResponse:
     """A file that is ready, for who asked for it."""
     briefs = Brief.objects.markable_by(request.user)
     found = get_object_or_404(Parcel, pk=parcel_id, made_for=request.user, brief__in=briefs, ready_at__isnull=False)
@@ -60,10 +61,10 @@ def parcel(request: HttpRequest, parcel_id: int) -> FileResponse:
     return FileResponse(found.file.open("rb"), as_attachment=True, filename=found.kind)
 
 
-def _brief(request: HttpRequest, brief_id: int) -> Brief:
+def _brief(request: SignedIn, brief_id: int) -> Brief:
     return get_object_or_404(Brief.objects.markable_by(request.user).select_related("course"), pk=brief_id)
 
 
-def _under_way(request: HttpRequest, brief: Brief) -> dict[str, Any]:
+def _under_way(request: SignedIn, brief: Brief) -> dict[str, Any]:
     ways = parcels.under_way(request.user, brief)
     return {"brief": brief, "ways": ways, "unfinished": any(w.unfinished for w in ways)}

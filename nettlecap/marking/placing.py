@@ -75,7 +75,7 @@ def _keep(part: Blind | None, take: Take, placement: Placement) -> None:
     if part is None:
         place.keep(take, placement)
         return
-    found = findings_file.judge_again(take.analysis.findings, take.brief.core, placement)
+    found = findings_file.judge_again(take.analysis.measured, take.brief.core, placement)
     part.findings, part.placed = findings_file.to_json(found), placement.to_json()
     part.save(update_fields=["findings", "placed"])
     seen_in(part, take)

@@ -72,4 +72,5 @@ def withdraw(marker: Person, take: Take) -> None:
 
 def _kept(sheet: MarkSheet) -> dict[str, Any] | None:
     """The proposal as it stands, to be put back; None for none."""
-    return Proposal.objects.filter(sheet=sheet).values("timing", "fps", "note").first()
+    kept = Proposal.objects.filter(sheet=sheet).values("timing", "fps", "note").first()
+    return dict(kept) if kept else None

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_POST
 
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Conflict
 from nettlecap.guard import at_once
 from nettlecap.marking import companion, feedback, reading
@@ -19,12 +20,12 @@ from nettlecap.marking.since import since
 from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS
 
 
-def returned(request: HttpRequest, take_id: int) -> HttpResponse:
+def returned(request: SignedIn, take_id: int) -> HttpResponse:
     """Returned marks, as the student reads them; markers see the same page."""
     return render(request, "marking/returned.html", _marks(request, take_id))
 
 
-def _marks(request: HttpRequest, take_id: int) -> dict[str, Any]:
+def _marks(request: SignedIn, take_id: int) -> dict[str, Any]:
     take = visible(request, take_id)
     if blind_of(request.user, take):
         raise Conflict("You mark this clip blind, so its marks are not shown to you before both of you are done.")
@@ -46,7 +47,7 @@ def _marks(request: HttpRequest, take_id: int) -> dict[str, Any]:
     }
 
 
-def marks_pdf(request: HttpRequest, take_id: int) -> HttpResponse:
+def marks_pdf(request: SignedIn, take_id: int) -> HttpResponse:
     """Returned marks to print."""
     context = _marks(request, take_id)
     take = context["take"]
@@ -58,7 +59,7 @@ def marks_pdf(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def tick(request: HttpRequest, take_id: int) -> HttpResponse:
+def tick(request: SignedIn, take_id: int) -> HttpResponse:
     """Tick something off in one's marks, or take the tick away."""
     take = visible(request, take_id)
     reading.tick(request.user, take, request.POST.get("key", ""), request.POST.get("done") == "1")
@@ -66,7 +67,7 @@ def tick(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def answer(request: HttpRequest, take_id: int, note_id: int) -> HttpResponse:
+def answer(request: SignedIn, take_id: int, note_id: int) -> HttpResponse:
     """Answer a note, once."""
     take = visible(request, take_id)
     reading.answer(request.user, take, note_id, request.POST.get("answer", ""))

@@ -74,8 +74,9 @@ def since(take: Take, *, tell_new: bool, dismissed: frozenset[str] = frozenset()
     """
     now = take.analysis.findings
     sheet = last_returned(take) if take.number > 1 and now else None
-    before = sheet.take.analysis.findings if sheet else None
-    if sheet is None or not before or not now:
+    then = sheet.take if sheet else None
+    before = then.analysis.findings if then else None
+    if sheet is None or then is None or not before or not now:
         return None
     agreed = set(sheet.decisions.filter(verdict=Decision.Verdict.AGREED).values_list("key", flat=True))
     found = comparison.compare(
@@ -95,7 +96,7 @@ def since(take: Take, *, tell_new: bool, dismissed: frozenset[str] = frozenset()
         for principle, name in PRINCIPLE_NAMES.items()
     ]
     kept = tuple(p for p in parts if p.gone or p.left or p.new)
-    return Since(before=sheet.take, parts=kept, tells_new=tell_new)
+    return Since(before=then, parts=kept, tells_new=tell_new)
 
 
 def _told(exercise: str, finding: dict[str, Any], trend: str = "") -> Told:

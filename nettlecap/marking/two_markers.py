@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.marking import comparisons
 from nettlecap.marking.asked import small_number
 from nettlecap.marking.models import Comparison
 from nettlecap.takes.models import Take
 
 
-def two_markers(request: HttpRequest, brief_id: int) -> HttpResponse:
+def two_markers(request: SignedIn, brief_id: int) -> HttpResponse:
     """Hand clips of a brief to two markers; what was handed out before."""
     brief = get_object_or_404(Brief.objects.markable_by(request.user).select_related("course"), pk=brief_id)
     takes, proposed = comparisons.candidates(request.user, brief)
@@ -33,7 +34,7 @@ def two_markers(request: HttpRequest, brief_id: int) -> HttpResponse:
     return render(request, "marking/two_markers.html", context)
 
 
-def comparison(request: HttpRequest, comparison_id: int) -> HttpResponse:
+def comparison(request: SignedIn, comparison_id: int) -> HttpResponse:
     """Where a comparison stands; once it has ended, how the two agree and which clips to talk about."""
     found = _visible(request, comparison_id)
     outcome = comparisons.outcome(found)
@@ -41,21 +42,21 @@ def comparison(request: HttpRequest, comparison_id: int) -> HttpResponse:
     return render(request, "marking/comparison.html", {"comparison": found, "outcome": outcome, "may_lead": may_lead})
 
 
-def mark_blind(request: HttpRequest, comparison_id: int) -> HttpResponse:
+def mark_blind(request: SignedIn, comparison_id: int) -> HttpResponse:
     """On to the clip that this marker marks next in the comparison."""
     left = comparisons.left_for(request.user, _visible(request, comparison_id))
     return redirect("desk", left[0].pk) if left else redirect("comparison", comparison_id)
 
 
 @require_POST
-def end_comparison(request: HttpRequest, comparison_id: int) -> HttpResponse:
+def end_comparison(request: SignedIn, comparison_id: int) -> HttpResponse:
     """End a comparison with what is marked by both."""
     comparisons.end(request.user, _visible(request, comparison_id))
     return redirect("comparison", comparison_id)
 
 
 @require_POST
-def adopt(request: HttpRequest, comparison_id: int, take_id: int) -> HttpResponse:
+def adopt(request: SignedIn, comparison_id: int, take_id: int) -> HttpResponse:
     """Make what one of the two said the marks of a clip, and go on at the desk."""
     found = _visible(request, comparison_id)
     take = get_object_or_404(
@@ -65,7 +66,7 @@ def adopt(request: HttpRequest, comparison_id: int, take_id: int) -> HttpRespons
     return redirect("desk", take.pk)
 
 
-def _visible(request: HttpRequest, comparison_id: int) -> Comparison:
+def _visible(request: SignedIn, comparison_id: int) -> Comparison:
     found = comparisons.visible(request.user, comparison_id)
     if found is None:
         raise Http404

@@ -5,12 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from django.db.models import Count, Window
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from nettlecap.classroom import policy
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
 from nettlecap.marking import companion, comparisons, decide, queue
 from nettlecap.marking.asked import number, on_desk, small_number, whole
@@ -24,16 +25,16 @@ from nettlecap.takes.models import Take
 from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS, PEN_WORDS
 
 
-def asked_of(request: HttpRequest) -> Asked:
+def asked_of(request: SignedIn) -> Asked:
     """What the marker asked the queue for in this sitting."""
     return Asked.read(request.session.get(queue.KEPT) or {})
 
 
-def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "") -> HttpResponse:
+def shown_on_desk(request: SignedIn, take: Take, template: str, told: str = "") -> HttpResponse:
     """A part of the desk as it is now; ``told`` is what just happened, in words."""
     _spend(request, take)
     # What was fetched with the take stands as long as nothing was decided since.
-    part = take.seen_in_part if request.method == "GET" else blind_of(request.user, take)
+    part = take.seen_in_part if request.method == "GET" else blind_of(request.user, take)  # type: ignore[attr-defined]
     laid_out = lay_out_for(request.user, take, part)
     elsewhere = part is None and not policy.may_change_marks(request.user, take.brief, take.student_id)
     locked = elsewhere or (laid_out.sheet is not None and laid_out.sheet.returned)
@@ -57,7 +58,7 @@ def shown_on_desk(request: HttpRequest, take: Take, template: str, told: str = "
     return render(request, template, context)
 
 
-def _to_come(request: HttpRequest, take: Take, part: Blind | None) -> dict[str, Any]:
+def _to_come(request: SignedIn, take: Take, part: Blind | None) -> dict[str, Any]:
     """The clip that comes next, and how many wait: of the comparison that is at hand, else of the queue."""
     if part:
         left = comparisons.left_for(request.user, part.comparison, after=take)
@@ -65,22 +66,22 @@ def _to_come(request: HttpRequest, take: Take, part: Blind | None) -> dict[str, 
     waiting = queue.waiting(request.user, asked_of(request), after=take)
     # How many there are in all comes with the first of them.
     first = waiting.annotate(all_waiting=Window(Count("pk"))).first()
-    return {"next": first, "left": first.all_waiting if first else 0}
+    return {"next": first, "left": first.all_waiting if first else 0}  # type: ignore[attr-defined]
 
 
-def _spend(request: HttpRequest, take: Take) -> None:
+def _spend(request: SignedIn, take: Take) -> None:
     """Keep how long the marker was at it since the last decision."""
     spent = request.headers.get("X-Seconds", "")
     if request.method == "POST" and spent.isdecimal():
         decide.spend(request.user, take, int(spent[:6]))
 
 
-def desk(request: HttpRequest, take_id: int) -> HttpResponse:
+def desk(request: SignedIn, take_id: int) -> HttpResponse:
     """The marking desk of one take."""
     return shown_on_desk(request, on_desk(request, take_id), "marking/desk.html")
 
 
-def looked_at_again(request: HttpRequest, take_id: int) -> HttpResponse:
+def looked_at_again(request: SignedIn, take_id: int) -> HttpResponse:
     """How far a new look at the clip is; once it is through, the desk is laid out anew."""
     take = on_desk(request, take_id)
     answer = render(request, "marking/_again.html", {"take": take})
@@ -89,13 +90,13 @@ def looked_at_again(request: HttpRequest, take_id: int) -> HttpResponse:
     return answer
 
 
-def next_clip(request: HttpRequest) -> HttpResponse:
+def next_clip(request: SignedIn) -> HttpResponse:
     """The clip that waits longest, within what was asked for."""
     waiting = queue.waiting(request.user, asked_of(request)).first()
     return redirect("desk", waiting.pk) if waiting else redirect("start")
 
 
-def clips(request: HttpRequest) -> HttpResponse:
+def clips(request: SignedIn) -> HttpResponse:
     """The queue: clips by brief, by state, by student. What is asked for stays for the sitting."""
     if "state" in request.GET:
         request.session[queue.KEPT] = Asked.read(request.GET).kept
@@ -105,7 +106,7 @@ def clips(request: HttpRequest) -> HttpResponse:
 
 
 @require_POST
-def say(request: HttpRequest, take_id: int) -> HttpResponse:
+def say(request: SignedIn, take_id: int) -> HttpResponse:
     """Agree or dismiss a finding, or leave it open again."""
     take = on_desk(request, take_id)
     decide.say(request.user, take, request.POST.get("key", ""), request.POST.get("verdict", ""))
@@ -113,7 +114,7 @@ def say(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def call(request: HttpRequest, take_id: int) -> HttpResponse:
+def call(request: SignedIn, take_id: int) -> HttpResponse:
     """Call a drawing a key, a breakdown or an in-between."""
     take = on_desk(request, take_id)
     decide.call(request.user, take, whole(request, "drawing"), request.POST.get("role", ""))
@@ -121,7 +122,7 @@ def call(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def first_look(request: HttpRequest, take_id: int) -> HttpResponse:
+def first_look(request: SignedIn, take_id: int) -> HttpResponse:
     """Keep what was tapped at the first look, and show it beside what was found."""
     take = on_desk(request, take_id)
     taps = [t for t in request.POST.get("taps", "").split(",") if t]
@@ -133,7 +134,7 @@ def first_look(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def take_back(request: HttpRequest, take_id: int) -> HttpResponse:
+def take_back(request: SignedIn, take_id: int) -> HttpResponse:
     """Take back the latest decision."""
     take = on_desk(request, take_id)
     told = decide.take_back(request.user, take)
@@ -141,7 +142,7 @@ def take_back(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def note(request: HttpRequest, take_id: int) -> HttpResponse:
+def note(request: SignedIn, take_id: int) -> HttpResponse:
     """Write a note."""
     take = on_desk(request, take_id)
     first = whole(request, "first_frame")
@@ -158,7 +159,7 @@ def note(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def take_back_note(request: HttpRequest, take_id: int, note_id: int) -> HttpResponse:
+def take_back_note(request: SignedIn, take_id: int, note_id: int) -> HttpResponse:
     """Remove a note."""
     take = on_desk(request, take_id)
     decide.take_back_note(request.user, take, note_id)
@@ -166,7 +167,7 @@ def take_back_note(request: HttpRequest, take_id: int, note_id: int) -> HttpResp
 
 
 @require_POST
-def points(request: HttpRequest, take_id: int) -> HttpResponse:
+def points(request: SignedIn, take_id: int) -> HttpResponse:
     """Set points by hand, or go back to the proposed ones."""
     take = on_desk(request, take_id)
     decide.set_points(request.user, take, request.POST.get("principle", ""), number(request))
@@ -174,7 +175,7 @@ def points(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def remark(request: HttpRequest, take_id: int) -> HttpResponse:
+def remark(request: SignedIn, take_id: int) -> HttpResponse:
     """Save the closing remark as it is written."""
     take = on_desk(request, take_id)
     decide.set_remark(request.user, take, request.POST.get("remark", ""))
@@ -183,7 +184,7 @@ def remark(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def return_marks(request: HttpRequest, take_id: int) -> HttpResponse:
+def return_marks(request: SignedIn, take_id: int) -> HttpResponse:
     """Return the marks to the student."""
     take = on_desk(request, take_id)
     if "remark" in request.POST:
@@ -197,7 +198,7 @@ def return_marks(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def reopen(request: HttpRequest, take_id: int) -> HttpResponse:
+def reopen(request: SignedIn, take_id: int) -> HttpResponse:
     """Take returned marks back to change them."""
     take = on_desk(request, take_id)
     if blind_of(request.user, take):
@@ -207,7 +208,7 @@ def reopen(request: HttpRequest, take_id: int) -> HttpResponse:
     return shown_on_desk(request, take, "marking/_after_decision.html")
 
 
-def history(request: HttpRequest, take_id: int) -> HttpResponse:
+def history(request: SignedIn, take_id: int) -> HttpResponse:
     """Who changed which mark when, for markers."""
     take = on_desk(request, take_id)
     return render(request, "marking/history.html", {"take": take, "changes": changes(sheet_for(request.user, take))})

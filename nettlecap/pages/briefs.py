@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse, JsonResponse, StreamingHttpResponse
+from django.http import Http404, HttpResponse, JsonResponse, StreamingHttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
@@ -15,6 +15,7 @@ from motion.formats.limits import DEFAULT
 from nettlecap.classroom import brief_keys, guide_files, live_guide, policy, set_brief
 from nettlecap.classroom.forms import BriefForm, initial_of
 from nettlecap.classroom.models import Brief, Course
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
 from nettlecap.guard import told_json
 from nettlecap.marking.reading import to_fix
@@ -23,23 +24,23 @@ from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.terms import Terms
 
 
-def _course(request: HttpRequest, course_id: int) -> Course:
+def _course(request: SignedIn, course_id: int) -> Course:
     course = get_object_or_404(Course.objects.visible_to(request.user), pk=course_id)
     policy.require(policy.may_set_briefs(request.user, course), "set briefs in this course")
     return course
 
 
-def _visible(request: HttpRequest, brief_id: int) -> Brief:
+def _visible(request: SignedIn, brief_id: int) -> Brief:
     return get_object_or_404(Brief.objects.visible_to(request.user).select_related("course"), pk=brief_id)
 
 
-def _own(request: HttpRequest, brief_id: int) -> Brief:
+def _own(request: SignedIn, brief_id: int) -> Brief:
     brief = _visible(request, brief_id)
     policy.require(policy.may_set_briefs(request.user, brief.course), "change this brief")
     return brief
 
 
-def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
+def brief(request: SignedIn, brief_id: int) -> HttpResponse:
     """A brief: to its students with the hand-in, to its markers with what was handed in."""
     shown = _visible(request, brief_id)
     takes = Take.objects.filter(brief=shown).select_related("student", "analysis", "sheet", "brief")
@@ -63,7 +64,7 @@ def brief(request: HttpRequest, brief_id: int) -> HttpResponse:
     return render(request, "classroom/brief_for_students.html", context)
 
 
-def new_brief(request: HttpRequest, course_id: int) -> HttpResponse:
+def new_brief(request: SignedIn, course_id: int) -> HttpResponse:
     """Set a brief for a course."""
     course = _course(request, course_id)
     form = BriefForm(_exercise(request), request.POST or None)
@@ -73,7 +74,7 @@ def new_brief(request: HttpRequest, course_id: int) -> HttpResponse:
     return _editor(request, {"form": form, "course": course})
 
 
-def edit_brief(request: HttpRequest, brief_id: int) -> HttpResponse:
+def edit_brief(request: SignedIn, brief_id: int) -> HttpResponse:
     """Change a brief. Where takes are handed in, what follows is said first, and done once it is confirmed."""
     brief = _own(request, brief_id)
     form = BriefForm(brief.core.exercise, request.POST or None, initial=initial_of(brief))
@@ -87,7 +88,7 @@ def edit_brief(request: HttpRequest, brief_id: int) -> HttpResponse:
     return _editor(request, context)
 
 
-def _editor(request: HttpRequest, context: dict[str, Any]) -> HttpResponse:
+def _editor(request: SignedIn, context: dict[str, Any]) -> HttpResponse:
     earlier = Brief.objects.filter(course__in=Course.objects.led_by(request.user)).order_by("-created_at")[:30]
     context |= {"exercise": context["form"].exercise, "exercises": EXERCISES.values(), "earlier": earlier}
     status = 422 if context["form"].errors else 200
@@ -95,7 +96,7 @@ def _editor(request: HttpRequest, context: dict[str, Any]) -> HttpResponse:
 
 
 @require_POST
-def live(request: HttpRequest, course_id: int) -> HttpResponse:
+def live(request: SignedIn, course_id: int) -> HttpResponse:
     """The guide of the values as they are in the editor now; nothing is saved."""
     _course(request, course_id)
     form = BriefForm(_exercise(request), request.POST)
@@ -104,7 +105,7 @@ def live(request: HttpRequest, course_id: int) -> HttpResponse:
     return JsonResponse(told)
 
 
-def start_values(request: HttpRequest, course_id: int) -> HttpResponse:
+def start_values(request: SignedIn, course_id: int) -> HttpResponse:
     """The form's values to start from: one of the exercise's own, an earlier brief, or a blank."""
     _course(request, course_id)
     kind, _, key = request.GET.get("from", "").partition(":")
@@ -132,7 +133,7 @@ def _pk(text: str) -> int:
     return int(text)
 
 
-def _exercise(request: HttpRequest) -> str:
+def _exercise(request: SignedIn) -> str:
     """The key of the exercise that a page is about, the first one where it says none."""
     key = request.POST.get("exercise") or request.GET.get("exercise") or next(iter(EXERCISES))
     if key not in EXERCISES:
@@ -140,7 +141,7 @@ def _exercise(request: HttpRequest) -> str:
     return key
 
 
-def _as_it_is(request: HttpRequest) -> motion.brief.Brief:
+def _as_it_is(request: SignedIn) -> motion.brief.Brief:
     """The brief of the values that the editor sent along, as far as they are sound; else a plain one."""
     exercise = _exercise(request)
     try:
@@ -152,20 +153,20 @@ def _as_it_is(request: HttpRequest) -> motion.brief.Brief:
 
 
 @require_POST
-def publish(request: HttpRequest, brief_id: int) -> HttpResponse:
+def publish(request: SignedIn, brief_id: int) -> HttpResponse:
     """Show the brief to its students, or take it back."""
     set_brief.publish(request.user, _own(request, brief_id), show=request.POST.get("show") == "1")
     return redirect("brief", brief_id)
 
 
 @require_POST
-def copy(request: HttpRequest, brief_id: int) -> HttpResponse:
+def copy(request: SignedIn, brief_id: int) -> HttpResponse:
     """Copy the brief to a course, as a draft that opens in the editor."""
     course = get_object_or_404(Course.objects.led_by(request.user), pk=_pk(request.POST.get("course", "")))
     return redirect("edit-brief", set_brief.copy_brief(request.user, _own(request, brief_id), course).pk)
 
 
-def export(request: HttpRequest, brief_id: int) -> HttpResponse:
+def export(request: SignedIn, brief_id: int) -> HttpResponse:
     """The brief as a file, for its instructor to pass on."""
     brief = _own(request, brief_id)
     answer = JsonResponse(brief.core.to_json(), json_dumps_params={"ensure_ascii": False, "indent": 2})
@@ -174,7 +175,7 @@ def export(request: HttpRequest, brief_id: int) -> HttpResponse:
 
 
 @require_POST
-def import_brief(request: HttpRequest, course_id: int) -> HttpResponse:
+def import_brief(request: SignedIn, course_id: int) -> HttpResponse:
     """Take in a brief file as a draft that opens in the editor."""
     course = _course(request, course_id)
     file = request.FILES.get("file")
@@ -184,7 +185,7 @@ def import_brief(request: HttpRequest, course_id: int) -> HttpResponse:
     return redirect("edit-brief", set_brief.import_brief(request.user, course, text).pk)
 
 
-def guide_file(request: HttpRequest, brief_id: int, kind: str) -> StreamingHttpResponse:
+def guide_file(request: SignedIn, brief_id: int, kind: str) -> StreamingHttpResponse:
     """The guide as a file, as much of it as the person may have."""
     made = guide_files.file_for(request.user, _visible(request, brief_id), kind)
     if made is None:

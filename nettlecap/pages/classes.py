@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.urls import reverse
 
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Course
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.marking.asked import small_number
 from nettlecap.pages import gradebook
 from nettlecap.pages.wall import clips_of, wall
 
 
-def class_wall(request: HttpRequest, course_id: int) -> HttpResponse:
+def class_wall(request: SignedIn, course_id: int) -> HttpResponse:
     """The class wall, by one brief or over the term."""
     asked = request.GET
     shown = wall(request.user, course_id, small_number(asked.get("brief", "")), asked.get("by", ""))
@@ -21,7 +22,7 @@ def class_wall(request: HttpRequest, course_id: int) -> HttpResponse:
     return render(request, "classroom/wall.html", context)
 
 
-def show_clips(request: HttpRequest, brief_id: int, code: str) -> HttpResponse:
+def show_clips(request: SignedIn, brief_id: int, code: str) -> HttpResponse:
     """The clips that show a fault best, one after another, to be seen in class; without names if wished."""
     brief, common = clips_of(request.user, brief_id, code)
     if common is None:
@@ -31,7 +32,7 @@ def show_clips(request: HttpRequest, brief_id: int, code: str) -> HttpResponse:
         {
             "name": f"{take.student.name}, take {take.number}" if names else "",
             "drawings": f"{reverse('start')}takes/{take.pk}/drawings/{take.analysis.shown_run}/",
-            "clip": take.analysis.findings["clip"],
+            "clip": take.analysis.measured["clip"],
             "frame": frame,
         }
         for take, frame in common.clips
@@ -40,7 +41,7 @@ def show_clips(request: HttpRequest, brief_id: int, code: str) -> HttpResponse:
     return render(request, "classroom/show.html", context)
 
 
-def grades_file(request: HttpRequest, course_id: int, kind: str) -> HttpResponse:
+def grades_file(request: SignedIn, course_id: int, kind: str) -> HttpResponse:
     """The class's points as a file."""
     course = get_object_or_404(Course.objects.taught_by(request.user), pk=course_id)
     if kind not in gradebook.KINDS:

@@ -43,7 +43,8 @@ def _rows(person: Person, course: Course) -> Iterator[dict[str, Any]]:
         if take is not None:
             row |= {"take": take.number, "late": take.late}
         if take is not None and line.grade is not None:
-            row |= {"returned": take.sheet.returned_at.date().isoformat(), **line.grade.points}
+            returned = take.sheet.returned_at
+            row |= {"returned": returned.date().isoformat() if returned else None, **line.grade.points}
             row |= {"total": line.grade.total, "most": line.grade.most}
         yield row
 

@@ -19,6 +19,7 @@ from django.utils.decorators import method_decorator
 from nettlecap.classroom import invitations, letters, policy, sign_in
 from nettlecap.classroom.models import Invitation, Letter, Membership
 from nettlecap.classroom.people_forms import JoinForm, OwnForm
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import NotAllowed
 from nettlecap.pages import keeping
 
@@ -53,7 +54,7 @@ class SignIn(LoginView):
         return super().form_invalid(form)
 
 
-def you(request: HttpRequest) -> HttpResponse:
+def you(request: SignedIn) -> HttpResponse:
     """What one says about oneself."""
     form = OwnForm(request.POST or None, instance=request.user)
     if request.method == "POST" and form.is_valid():
@@ -87,7 +88,7 @@ class SetPassword(PasswordResetConfirmView):
 
 
 @login_not_required
-def forgotten(request: HttpRequest) -> HttpResponse:
+def forgotten(request: SignedIn) -> HttpResponse:
     """Ask for a letter by which a new password is set; the answer does not tell who has an account."""
     if request.method == "POST":
         letters.forgotten(request.POST.get("who", ""))
@@ -95,7 +96,7 @@ def forgotten(request: HttpRequest) -> HttpResponse:
 
 
 @login_not_required
-def join(request: HttpRequest, code: str) -> HttpResponse:
+def join(request: SignedIn, code: str) -> HttpResponse:
     """Come into a course by an invitation: as who is signed in, or as somebody new."""
     invitation = get_object_or_404(Invitation.objects.select_related("course"), code=code)
     if not invitation.open:
@@ -122,21 +123,21 @@ def join(request: HttpRequest, code: str) -> HttpResponse:
     return render(request, "classroom/join.html", context, status=422 if form is not None and form.errors else 200)
 
 
-def outbox(request: HttpRequest) -> HttpResponse:
+def outbox(request: SignedIn) -> HttpResponse:
     """Every letter that was written, for who keeps the installation."""
     if not policy.keeps_house(request.user):
         raise NotAllowed("Only who keeps this installation may read its outbox.")
     return page_of_letters(request, Letter.objects.all())
 
 
-def page_of_letters(request: HttpRequest, found: QuerySet[Letter], **more: Any) -> HttpResponse:
+def page_of_letters(request: SignedIn, found: QuerySet[Letter], **more: Any) -> HttpResponse:
     """Some letters, a page of them at a time, with what others than their owners may read."""
     page = Paginator(found.select_related("to"), A_PAGE).get_page(request.GET.get("page"))
     context = {"page": page, "letters": letters.to_read(page), "mail_server": settings.MAIL_SERVER, **more}
     return render(request, "classroom/outbox.html", context)
 
 
-def keep_or_delete(request: HttpRequest, person_id: int) -> HttpResponse:
+def keep_or_delete(request: SignedIn, person_id: int) -> HttpResponse:
     """What there is of a student; all of it as a file, and a way to delete it."""
     if request.method == "POST":
         name = keeping.delete(request.user, person_id, request.POST.get("login", ""))
@@ -145,7 +146,7 @@ def keep_or_delete(request: HttpRequest, person_id: int) -> HttpResponse:
     return render(request, "classroom/keep_or_delete.html", {"kept": keeping.kept_of(request.user, person_id)})
 
 
-def all_of_one(request: HttpRequest, person_id: int) -> FileResponse:
+def all_of_one(request: SignedIn, person_id: int) -> FileResponse:
     """Everything of one person as a zip."""
     kept = keeping.kept_of(request.user, person_id)
     name = f"{kept.person.username}-everything.zip"

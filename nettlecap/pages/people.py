@@ -6,7 +6,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db.models import Count, Q
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -14,6 +14,7 @@ from django.views.decorators.http import require_POST
 from nettlecap.classroom import courses, invitations, letters, people, policy, roster
 from nettlecap.classroom.models import MARKERS, Course, Invitation, Letter, Membership, Role
 from nettlecap.classroom.people_forms import CourseForm, MemberForm, NewCourseForm
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
 from nettlecap.marking.asked import small_number
 from nettlecap.pages.own import page_of_letters
@@ -21,7 +22,7 @@ from nettlecap.pages.own import page_of_letters
 ORDER = (Role.INSTRUCTOR, Role.ASSISTANT, Role.STUDENT)
 
 
-def new_course(request: HttpRequest) -> HttpResponse:
+def new_course(request: SignedIn) -> HttpResponse:
     """Open a course."""
     policy.require(policy.may_open_courses(request.user), "open a course")
     form = NewCourseForm(request.POST or None, person=request.user)
@@ -31,7 +32,7 @@ def new_course(request: HttpRequest) -> HttpResponse:
     return render(request, "classroom/course_form.html", {"form": form}, status=422 if form.errors else 200)
 
 
-def edit_course(request: HttpRequest, course_id: int) -> HttpResponse:
+def edit_course(request: SignedIn, course_id: int) -> HttpResponse:
     """Change what is said of a course."""
     course = _led(request, course_id)
     form = CourseForm(request.POST or None, initial=courses.Said.of(course).columns)
@@ -42,12 +43,12 @@ def edit_course(request: HttpRequest, course_id: int) -> HttpResponse:
     return render(request, "classroom/course_form.html", context, status=422 if form.errors else 200)
 
 
-def people_page(request: HttpRequest, course_id: int) -> HttpResponse:
+def people_page(request: SignedIn, course_id: int) -> HttpResponse:
     """Who is in a course."""
     return _page(request, _led(request, course_id))
 
 
-def _page(request: HttpRequest, course: Course, **more: Any) -> HttpResponse:
+def _page(request: SignedIn, course: Course, **more: Any) -> HttpResponse:
     handed_in = Count("person__takes", filter=Q(person__takes__brief__course=course, person__takes__trial=False))
     members = Membership.objects.filter(course=course).select_related("person").annotate(takes=handed_in)
     ordered = sorted(members, key=lambda m: (m.left_at is not None, ORDER.index(m.role), m.person.name.casefold()))
@@ -69,7 +70,7 @@ def _page(request: HttpRequest, course: Course, **more: Any) -> HttpResponse:
 
 
 @require_POST
-def add_member(request: HttpRequest, course_id: int) -> HttpResponse:
+def add_member(request: SignedIn, course_id: int) -> HttpResponse:
     """Bring one person in by hand."""
     course = _led(request, course_id)
     form = MemberForm(request.POST)
@@ -86,7 +87,7 @@ def add_member(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 @require_POST
-def change_member(request: HttpRequest, course_id: int, member_id: int) -> HttpResponse:
+def change_member(request: SignedIn, course_id: int, member_id: int) -> HttpResponse:
     """Somebody leaves or comes back, is something else, is written to again, or is put right."""
     course = _led(request, course_id)
     member = get_object_or_404(course.memberships.select_related("person", "course"), pk=member_id)
@@ -108,7 +109,7 @@ def change_member(request: HttpRequest, course_id: int, member_id: int) -> HttpR
     return redirect("people", course.pk)
 
 
-def course_letters(request: HttpRequest, course_id: int) -> HttpResponse:
+def course_letters(request: SignedIn, course_id: int) -> HttpResponse:
     """Letters to those who were brought into this course and no other and have not been here yet, to hand on."""
     course = _led(request, course_id)
     here = course.memberships.current().values("person")
@@ -117,20 +118,20 @@ def course_letters(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 @require_POST
-def share(request: HttpRequest, course_id: int) -> HttpResponse:
+def share(request: SignedIn, course_id: int) -> HttpResponse:
     """Say who marks whom, or share the students out evenly."""
     course = _led(request, course_id)
     if request.POST.get("evenly"):
         people.share_out(request.user, course)
     else:
-        asked = {k.removeprefix("marker-"): v for k, v in request.POST.items() if k.startswith("marker-")}
+        asked = {k.removeprefix("marker-"): v for k, v in request.POST.dict().items() if k.startswith("marker-")}
         numbers = {small_number(k): small_number(v) for k, v in asked.items()}
         people.share(request.user, course, {k: v for k, v in numbers.items() if k is not None})
     return redirect(f"{reverse('people', args=[course.pk])}#shares")
 
 
 @require_POST
-def read_roster(request: HttpRequest, course_id: int) -> HttpResponse:
+def read_roster(request: SignedIn, course_id: int) -> HttpResponse:
     """Show what would become of a roster."""
     course = _led(request, course_id)
     file = request.FILES.get("roster")
@@ -144,7 +145,7 @@ def read_roster(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 @require_POST
-def take_roster(request: HttpRequest, course_id: int) -> HttpResponse:
+def take_roster(request: SignedIn, course_id: int) -> HttpResponse:
     """Bring everybody of a roster in, after it was shown."""
     course = _led(request, course_id)
     came = roster.carry_out(request.user, course, roster.unseal(request.POST.get("rows", "")))
@@ -152,7 +153,7 @@ def take_roster(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 @require_POST
-def invite(request: HttpRequest, course_id: int) -> HttpResponse:
+def invite(request: SignedIn, course_id: int) -> HttpResponse:
     """Make an invitation link."""
     course = _led(request, course_id)
     days = small_number(request.POST.get("days", "")) or 0
@@ -161,14 +162,14 @@ def invite(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 @require_POST
-def close_invitation(request: HttpRequest, course_id: int, invitation_id: int) -> HttpResponse:
+def close_invitation(request: SignedIn, course_id: int, invitation_id: int) -> HttpResponse:
     """Close an invitation link."""
     course = _led(request, course_id)
     invitations.close(request.user, get_object_or_404(Invitation, course=course, pk=invitation_id))
     return redirect(f"{reverse('people', args=[course.pk])}#invitations")
 
 
-def _led(request: HttpRequest, course_id: int) -> Course:
+def _led(request: SignedIn, course_id: int) -> Course:
     course = get_object_or_404(Course.objects.visible_to(request.user), pk=course_id)
     policy.require(policy.may_lead(request.user, course), "change who is in this course")
     return course

@@ -65,7 +65,7 @@ def start_of(person: Person) -> Start:
     counted = queue.select_related("brief", "student", "analysis").annotate(all_waiting=Window(Count("pk")))
     shown = tuple(counted[:QUEUE_SHOWN])
     own = exercises.of(person)
-    leads = frozenset(c.pk for c in courses if c.led)
+    leads = frozenset(c.pk for c in courses if c.led)  # type: ignore[attr-defined]  # comes with the query
     return Start(
         courses=courses,
         briefs=tuple(_brief_states(person)) if courses else (),
@@ -109,7 +109,7 @@ def _brief_states(person: Person) -> list[BriefState]:
     return [
         BriefState(
             brief=brief,
-            students=brief.students or 0,
+            students=brief.students or 0,  # type: ignore[attr-defined]  # comes with the query
             **{k: by_brief.get(brief.pk, nothing)[k] for k in nothing},
         )
         for brief in briefs.select_related("course")

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_POST
 
 from motion.exercises import EXERCISES
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.guard import told_json
 from nettlecap.marking.desk import lay_out_clip, lay_out_trial
 from nettlecap.marking.draw_over import over
@@ -25,12 +26,12 @@ from nettlecap.takes.terms import Terms
 from nettlecap.words import EXPORT_KINDS
 
 
-def start(request: HttpRequest) -> HttpResponse:
+def start(request: SignedIn) -> HttpResponse:
     """What waits for the person."""
     return render(request, "classroom/start.html", {"start": start_of(request.user)})
 
 
-def checks(request: HttpRequest, exercise: str | None = None) -> HttpResponse:
+def checks(request: SignedIn, exercise: str | None = None) -> HttpResponse:
     """How each fault of an exercise is judged: the checks' own words, and a picture of right and wrong."""
     shown = account(exercise or next(iter(EXERCISES)))
     if shown is None:
@@ -38,7 +39,7 @@ def checks(request: HttpRequest, exercise: str | None = None) -> HttpResponse:
     return render(request, "marking/checks.html", {"account": shown, "exercises": EXERCISES.values()})
 
 
-def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
+def _seen(request: SignedIn, take_id: int) -> dict[str, Any]:
     takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
     seen = get_object_or_404(takes, pk=take_id)
     laid_out = None
@@ -58,13 +59,13 @@ def _seen(request: HttpRequest, take_id: int) -> dict[str, Any]:
     }
 
 
-def take(request: HttpRequest, take_id: int) -> HttpResponse:
+def take(request: SignedIn, take_id: int) -> HttpResponse:
     """A take's receipt, the state of its analysis, and the clip once it is there; a draft to look through."""
     context = _seen(request, take_id)
     return render(request, "takes/draft.html" if context["take"].draft else "takes/take.html", context)
 
 
-def take_state(request: HttpRequest, take_id: int) -> HttpResponse:
+def take_state(request: SignedIn, take_id: int) -> HttpResponse:
     """How far the analysis is; once it is through, the clip as well."""
     context = _seen(request, take_id)
     seen = context["take"]
@@ -76,7 +77,7 @@ def take_state(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def place(request: HttpRequest, take_id: int) -> HttpResponse:
+def place(request: SignedIn, take_id: int) -> HttpResponse:
     """Place by hand what moves, or what it moves against, take that back, or have the rest found again."""
     takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis", "sheet")
     seen = get_object_or_404(takes, pk=take_id)

@@ -7,12 +7,13 @@ from typing import Any
 from django import forms
 from django.conf import settings
 from django.contrib.auth.decorators import login_not_required
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Course
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import NotAllowed, Refusal
 from nettlecap.school import ask, keys, state
 from nettlecap.school.models import CourseLink, SchoolSystem
@@ -44,17 +45,17 @@ class LinkForm(forms.Form):
 
 
 @login_not_required
-def school_keys(request: HttpRequest) -> JsonResponse:
+def school_keys(request: SignedIn) -> JsonResponse:
     """Our public keys, for the school's system."""
     return JsonResponse(keys.key_set())
 
 
-def school_page(request: HttpRequest, course_id: int) -> HttpResponse:
+def school_page(request: SignedIn, course_id: int) -> HttpResponse:
     """A course's link to the school's system, and what was sent."""
     return _page(request, _led(request, course_id))
 
 
-def _page(request: HttpRequest, course: Course, **more: Any) -> HttpResponse:
+def _page(request: SignedIn, course: Course, **more: Any) -> HttpResponse:
     link = CourseLink.objects.filter(course=course).select_related("system").first()
     initial = {k: getattr(link, k) for k in ("system", "members_url", "lineitems_url")} if link else {}
     context = {
@@ -73,7 +74,7 @@ def _states(course: Course, link: CourseLink | None) -> dict[str, Any]:
     return {"course": course, "link": link, "states": states, "sending": sending}
 
 
-def sendings_state(request: HttpRequest, course_id: int) -> HttpResponse:
+def sendings_state(request: SignedIn, course_id: int) -> HttpResponse:
     """How far the sending is."""
     course = _led(request, course_id)
     link = CourseLink.objects.filter(course=course).select_related("system").first()
@@ -81,7 +82,7 @@ def sendings_state(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 @require_POST
-def add_system(request: HttpRequest, course_id: int) -> HttpResponse:
+def add_system(request: SignedIn, course_id: int) -> HttpResponse:
     """Make a school's system known, for who keeps the installation."""
     course = _led(request, course_id)
     if not policy.keeps_house(request.user):
@@ -94,7 +95,7 @@ def add_system(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 @require_POST
-def link_course(request: HttpRequest, course_id: int) -> HttpResponse:
+def link_course(request: SignedIn, course_id: int) -> HttpResponse:
     """Link the course, or undo the link."""
     course = _led(request, course_id)
     form = LinkForm(request.POST)
@@ -108,21 +109,21 @@ def link_course(request: HttpRequest, course_id: int) -> HttpResponse:
 
 
 @require_POST
-def who_is_who(request: HttpRequest, course_id: int) -> HttpResponse:
+def who_is_who(request: SignedIn, course_id: int) -> HttpResponse:
     """Ask the school's system who is in the course, and show who is who."""
     course = _led(request, course_id)
     return _page(request, course, people=state.look(request.user, course))
 
 
 @require_POST
-def send_marks(request: HttpRequest, brief_id: int) -> HttpResponse:
+def send_marks(request: SignedIn, brief_id: int) -> HttpResponse:
     """Send the marks of a brief."""
     brief = get_object_or_404(Brief.objects.visible_to(request.user).select_related("course"), pk=brief_id)
     ask.ask(request.user, brief)
     return redirect("school", brief.course_id)
 
 
-def _led(request: HttpRequest, course_id: int) -> Course:
+def _led(request: SignedIn, course_id: int) -> Course:
     course = get_object_or_404(Course.objects.visible_to(request.user), pk=course_id)
     policy.require(policy.may_lead(request.user, course), "send the marks of this course")
     return course

@@ -140,7 +140,7 @@ class SchoolSystem(ThreadingHTTPServer):
             raise Refused(422, "A scoreMaximum is above nought.")
         with self.lock:
             number = str(len(self.book.items) + 1)
-            kept = {k: told[k] for k in ("label", "scoreMaximum", "resourceId", "tag") if k in told}
+            kept: dict[str, Any] = {k: told[k] for k in ("label", "scoreMaximum", "resourceId", "tag") if k in told}
             self.book.items[number] = {"id": f"{self.course_url}/lineitems/{number}", **kept}
             self.book.keep()
         return self.book.items[number]

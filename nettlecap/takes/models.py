@@ -14,6 +14,7 @@ from motion.preparation import Preparation
 from motion.tracking import placing
 from motion.tracking.placing import Placement
 from nettlecap.classroom.models import Brief, Membership, Person
+from nettlecap.errors import Conflict
 
 
 class TakeQuerySet(models.QuerySet["Take"]):
@@ -275,6 +276,14 @@ class Analysis(models.Model):
 
     def __str__(self) -> str:
         return f"{self.take}: {self.get_state_display().lower()}"
+
+    @property
+    def measured(self) -> dict[str, Any]:
+        """What was found. Raises Conflict where the take was not looked at yet."""
+        if self.findings is None:
+            raise Conflict("This take has not been looked at yet.")
+        found: dict[str, Any] = self.findings
+        return found
 
     def drawings_of(self, run: int) -> Path:
         """Where a run keeps each drawing as ``<number>.png``."""

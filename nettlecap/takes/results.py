@@ -25,7 +25,7 @@ def columns(findings: dict[str, Any], track_csv: str) -> dict[str, Any]:
 
 def judge_again(take: Take) -> None:
     """Run only the checks again, with what was placed by hand. Call it inside a transaction."""
-    found = findings_file.judge_again(take.analysis.findings, take.brief.core, take.placement)
+    found = findings_file.judge_again(take.analysis.measured, take.brief.core, take.placement)
     kept = columns(findings_file.to_json(found), findings_file.track_csv(found))
     for column, value in kept.items():
         setattr(take.analysis, column, value)

@@ -26,7 +26,9 @@ INCOMING = "incoming"
 class Uploaded(Protocol):
     """What this module needs of an uploaded file."""
 
-    name: str | None
+    @property
+    def name(self) -> str | None:
+        """What it is called where it came from."""
 
     def chunks(self) -> Iterable[bytes]:
         """Its content in pieces."""

@@ -17,7 +17,7 @@ from nettlecap.takes.store import Ready, incoming_folder
 CHUNK = 1 << 20
 
 
-class Incoming(UploadedFile):
+class Incoming(UploadedFile):  # type: ignore[type-arg]  # not generic when it runs
     """A file as it came in, complete, with its content's hash; gone when it is closed, unless it was kept."""
 
     def __init__(self, path: Path, digest: str, name: str, content_type: str | None, size: int) -> None:

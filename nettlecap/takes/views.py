@@ -9,7 +9,6 @@ from typing import Any
 from django.http import (
     FileResponse,
     Http404,
-    HttpRequest,
     HttpResponse,
     HttpResponseNotModified,
     JsonResponse,
@@ -26,6 +25,7 @@ from django.views.decorators.http import require_POST
 from motion.formats.sound import CONTENT_TYPES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
+from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
 from nettlecap.guard.answers import wants_json
 from nettlecap.guard.caches import ASKED_AGAIN
@@ -42,26 +42,26 @@ from nettlecap.takes.uploading import ToIncoming
 
 @csrf_exempt
 @require_POST
-def hand_in_take(request: HttpRequest, brief_id: int) -> HttpResponse:
+def hand_in_take(request: SignedIn, brief_id: int) -> HttpResponse:
     """Take in files; JSON to the page's script, a redirect to a plain form."""
     return _arriving(request, brief_id, Arrival.As.TAKE)
 
 
 @csrf_exempt
 @require_POST
-def check_clip(request: HttpRequest, brief_id: int) -> HttpResponse:
+def check_clip(request: SignedIn, brief_id: int) -> HttpResponse:
     """Take in files to run the checks on, without handing them in."""
     return _arriving(request, brief_id, Arrival.As.CHECK)
 
 
 @csrf_exempt
 @require_POST
-def look_clip_through(request: HttpRequest, brief_id: int) -> HttpResponse:
+def look_clip_through(request: SignedIn, brief_id: int) -> HttpResponse:
     """Take in files to look through and put right before they are handed in."""
     return _arriving(request, brief_id, Arrival.As.DRAFT)
 
 
-def _arriving(request: HttpRequest, brief_id: int, wanted_as: str) -> HttpResponse:
+def _arriving(request: SignedIn, brief_id: int, wanted_as: str) -> HttpResponse:
     """Whoever may not hand in, or has enough on the way, is told so before anything of the body is read.
 
     The token of the form stands in the body; so it is looked at (``csrf_protect``) after that, and not before.
@@ -74,15 +74,15 @@ def _arriving(request: HttpRequest, brief_id: int, wanted_as: str) -> HttpRespon
 
 
 @csrf_protect
-def _arrived(request: HttpRequest, brief: Brief, wanted_as: str) -> HttpResponse:
-    arrival = arrive(request.user, brief, request.FILES.getlist("files"), wanted_as)
+def _arrived(request: SignedIn, brief: Brief, wanted_as: str) -> HttpResponse:
+    arrival = arrive(request.user, brief, [*request.FILES.getlist("files")], wanted_as)
     url = reverse("arrival", args=[arrival.pk])
     if wants_json(request):
         return JsonResponse({"url": url, "state": reverse("arrival-state", args=[arrival.pk])}, status=201)
     return redirect(url)
 
 
-def arrival(request: HttpRequest, arrival_id: int) -> HttpResponse:
+def arrival(request: SignedIn, arrival_id: int) -> HttpResponse:
     """What became of a clip that came in; the take that was made of it, once it is read."""
     came = _own_arrival(request, arrival_id)
     if came.take_id is not None:
@@ -90,7 +90,7 @@ def arrival(request: HttpRequest, arrival_id: int) -> HttpResponse:
     return render(request, "takes/arrival.html", {"arrival": came})
 
 
-def arrival_state(request: HttpRequest, arrival_id: int) -> HttpResponse:
+def arrival_state(request: SignedIn, arrival_id: int) -> HttpResponse:
     """How far the reading is: as JSON to the form that sent it, else as a part of the page."""
     came = _own_arrival(request, arrival_id)
     url = reverse("take", args=[came.take_id]) if came.take_id else ""
@@ -103,20 +103,20 @@ def arrival_state(request: HttpRequest, arrival_id: int) -> HttpResponse:
 
 
 @require_POST
-def put_arrival_aside(request: HttpRequest, arrival_id: int) -> HttpResponse:
+def put_arrival_aside(request: SignedIn, arrival_id: int) -> HttpResponse:
     """Have done with a clip that was refused, or that is not read yet and not wanted any more."""
     came = _own_arrival(request, arrival_id)
     put_aside(request.user, came)
     return redirect("brief", came.brief_id)
 
 
-def _own_arrival(request: HttpRequest, arrival_id: int) -> Arrival:
+def _own_arrival(request: SignedIn, arrival_id: int) -> Arrival:
     own = Arrival.objects.own(request.user).select_related("brief__course")
     return get_object_or_404(own, pk=arrival_id)
 
 
 @require_POST
-def look_at_again(request: HttpRequest, take_id: int) -> HttpResponse:
+def look_at_again(request: SignedIn, take_id: int) -> HttpResponse:
     """Have a take that could not be looked at tried once more."""
     seen = _seen(request, take_id)
     ask_again(request.user, seen)
@@ -124,13 +124,13 @@ def look_at_again(request: HttpRequest, take_id: int) -> HttpResponse:
     return redirect("take" if own else "desk", take_id)
 
 
-def capture_stand(request: HttpRequest, brief_id: int) -> HttpResponse:
+def capture_stand(request: SignedIn, brief_id: int) -> HttpResponse:
     """The simulated camera over a paper animation."""
     brief = _to_hand_in(request, brief_id)
     return render(request, "takes/capture_stand.html", {"brief": brief, "sheets": len(capture.paper(brief.core).poses)})
 
 
-def stand_picture(request: HttpRequest, brief_id: int, sheet: int, shot: int) -> HttpResponse:
+def stand_picture(request: SignedIn, brief_id: int, sheet: int, shot: int) -> HttpResponse:
     """What the simulated camera sees."""
     seen = capture.picture(_to_hand_in(request, brief_id).core, sheet, shot)
     if seen is None:
@@ -138,14 +138,14 @@ def stand_picture(request: HttpRequest, brief_id: int, sheet: int, shot: int) ->
     return HttpResponse(seen, content_type="image/png")
 
 
-def _to_hand_in(request: HttpRequest, brief_id: int) -> Brief:
+def _to_hand_in(request: SignedIn, brief_id: int) -> Brief:
     brief = get_object_or_404(Brief.objects.visible_to(request.user), pk=brief_id)
     policy.require(policy.may_hand_in(request.user, brief), "hand in to this brief")
     return brief
 
 
 @require_POST
-def hand_in_checked(request: HttpRequest, take_id: int) -> HttpResponse:
+def hand_in_checked(request: SignedIn, take_id: int) -> HttpResponse:
     """Hand in a clip that was only checked so far."""
     own = Take.everything.own(request.user).select_related("brief")
     make_final(request.user, get_object_or_404(own, pk=take_id))
@@ -153,7 +153,7 @@ def hand_in_checked(request: HttpRequest, take_id: int) -> HttpResponse:
 
 
 @require_POST
-def put_clip_right(request: HttpRequest, take_id: int) -> HttpResponse:
+def put_clip_right(request: SignedIn, take_id: int) -> HttpResponse:
     """Change how a draft is read."""
     draft = get_object_or_404(Take.everything.own(request.user).select_related("brief", "analysis"), pk=take_id)
     put_right(request.user, draft, _change(request.POST))
@@ -165,11 +165,12 @@ def _change(post: QueryDict) -> dict[str, Any]:
     change: dict[str, Any] = {}
     for key in ("first", "last", "each"):
         if key in post:
-            change[key] = _whole(post[key])
+            change[key] = _whole(post.get(key, ""))
     if "order" in post:
-        change["order"] = [_whole(n) for n in post["order"].split(",")] if post["order"] else None
+        order = post.get("order", "")
+        change["order"] = [_whole(n) for n in order.split(",")] if order else None
     if "columns" in post:
-        columns, rows = _whole(post["columns"]) or 0, _whole(post.get("rows", "")) or 0
+        columns, rows = _whole(post.get("columns", "")) or 0, _whole(post.get("rows", "")) or 0
         change |= {"grid": [columns, rows, _whole(post.get("cells", "")) or columns * rows], "order": None}
     return change
 
@@ -181,7 +182,7 @@ def _whole(text: str) -> int | None:
 
 
 @require_POST
-def throw_away(request: HttpRequest, take_id: int) -> HttpResponse:
+def throw_away(request: SignedIn, take_id: int) -> HttpResponse:
     """Remove a draft."""
     draft = get_object_or_404(Take.everything.drafts(request.user).select_related("analysis"), pk=take_id)
     brief_id = draft.brief_id
@@ -189,7 +190,7 @@ def throw_away(request: HttpRequest, take_id: int) -> HttpResponse:
     return redirect("brief", brief_id)
 
 
-def sound(request: HttpRequest, take_id: int) -> HttpResponseBase:
+def sound(request: SignedIn, take_id: int) -> HttpResponseBase:
     """The sound track of a take."""
     seen = _seen(request, take_id)
     if not seen.sound_path:
@@ -197,7 +198,7 @@ def sound(request: HttpRequest, take_id: int) -> HttpResponseBase:
     return kept_file(request, seen.sound, CONTENT_TYPES[seen.sound_kind])
 
 
-def handed_in_file(request: HttpRequest, take_id: int) -> HttpResponse:
+def handed_in_file(request: SignedIn, take_id: int) -> HttpResponseBase:
     """The file as it was handed in, to keep or to open elsewhere; never shown as a page of ours."""
     seen = _seen(request, take_id)
     name = f"take-{seen.number}-{slugify(Path(seen.file_name).stem) or 'clip'}{Path(seen.file_name).suffix[:8]}"
@@ -206,7 +207,7 @@ def handed_in_file(request: HttpRequest, take_id: int) -> HttpResponse:
     return answer
 
 
-def receipt(request: HttpRequest, take_id: int) -> HttpResponse:
+def receipt(request: SignedIn, take_id: int) -> HttpResponse:
     """The receipt of a take that is handed in, as a text file."""
     seen = get_object_or_404(
         Take.objects.visible_to(request.user).select_related("brief__course", "student"), pk=take_id
@@ -216,12 +217,12 @@ def receipt(request: HttpRequest, take_id: int) -> HttpResponse:
     return answer
 
 
-def _seen(request: HttpRequest, take_id: int) -> Take:
+def _seen(request: SignedIn, take_id: int) -> Take:
     takes = Take.everything.visible_to(request.user).select_related("brief__course", "student", "analysis")
     return get_object_or_404(takes, pk=take_id)
 
 
-def drawing(request: HttpRequest, take_id: int, run: int, number: int) -> HttpResponseBase:
+def drawing(request: SignedIn, take_id: int, run: int, number: int) -> HttpResponseBase:
     """One drawing of a take as a picture."""
     seen = _seen(request, take_id)
     if run != seen.analysis.shown_run:
@@ -235,12 +236,12 @@ def drawing(request: HttpRequest, take_id: int, run: int, number: int) -> HttpRe
     return picture_file(path, request)
 
 
-def picture_file(path: Path, request: HttpRequest) -> HttpResponseBase:
+def picture_file(path: Path, request: SignedIn) -> HttpResponseBase:
     """A picture that was kept; Http404 where it is not there."""
     return kept_file(request, path, "image/png")
 
 
-def kept_file(request: HttpRequest, path: Path, content_type: str) -> HttpResponseBase:
+def kept_file(request: SignedIn, path: Path, content_type: str) -> HttpResponseBase:
     """A kept file, which its owner's browser may keep as well, and asks each time whether it still may show it.
 
     Http404 where it is not there.
@@ -261,7 +262,7 @@ def kept_file(request: HttpRequest, path: Path, content_type: str) -> HttpRespon
     return answer
 
 
-def findings_file(request: HttpRequest, take_id: int) -> HttpResponse:
+def findings_file(request: SignedIn, take_id: int) -> HttpResponse:
     """The findings file, for markers."""
     seen = _seen(request, take_id)
     policy.require(policy.may_mark(request.user, seen.brief.course_id), "see what was found before it is returned")
@@ -270,7 +271,7 @@ def findings_file(request: HttpRequest, take_id: int) -> HttpResponse:
     return answer
 
 
-def track_table(request: HttpRequest, take_id: int) -> HttpResponse:
+def track_table(request: SignedIn, take_id: int) -> HttpResponse:
     """The track table, for markers."""
     seen = _seen(request, take_id)
     policy.require(policy.may_mark(request.user, seen.brief.course_id), "see the measures of this clip")

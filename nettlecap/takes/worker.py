@@ -170,7 +170,7 @@ class Worker:
             self._looked_at = now
             take_up_lost(idle=self.name)
 
-    def _claim(self) -> DBTaskResult | None:
+    def _claim(self) -> DBTaskResult[..., Any] | None:
         waiting = DBTaskResult.objects.ready().filter(backend_name="default")
         if self.only:
             waiting = waiting.filter(queue_name=self.only)
@@ -187,7 +187,7 @@ class Worker:
                 job = None
         return job
 
-    def _do(self, job: DBTaskResult) -> None:
+    def _do(self, job: DBTaskResult[..., Any]) -> None:
         task, told = job.task, job.task_result
         try:
             job.set_successful(task.call(*told.args, **told.kwargs))
@@ -206,7 +206,7 @@ class Worker:
             job.set_failed(error)
 
 
-def put_back(job: DBTaskResult, *, blame: bool, after: timedelta = timedelta()) -> None:
+def put_back(job: DBTaskResult[..., Any], *, blame: bool, after: timedelta = timedelta()) -> None:
     """Let a job that was not finished be done again; with ``blame`` it counts as begun, so that this has an end."""
     if blame and len(job.worker_ids) >= MOST_LOSSES:
         _set_aside(job)
@@ -230,7 +230,7 @@ def take_up_lost(idle: str = "") -> int:
     return len(lost)
 
 
-def _set_aside(job: DBTaskResult) -> None:
+def _set_aside(job: DBTaskResult[..., Any]) -> None:
     job.set_failed(WorkerLostError(LOST))
     args: list[Any] = job.args_kwargs["args"]
     if job.task_path == analyse_take.module_path:

@@ -12,7 +12,7 @@ from unittest import TestCase
 import numpy as np
 
 from bench.apart import swing_faults, swing_pictures, swings
-from bench.apart.swing_measure import brief_of, errors, judged
+from bench.apart.swing_measure import brief_of, errors, judged, told_of
 from bench.apart.swings import Manner
 from motion.analysis import analyse, of_guide, of_plan
 from motion.brief import Brief, PendulumBrief, Swing, from_json, parse
@@ -196,6 +196,13 @@ class Pictures(TestCase):
                 self.assertLess(float(np.percentile(off[:, 0], 95)), 0.25)
                 self.assertLess(float(np.percentile(off[:, 1], 95)), 0.7)
                 self.assertEqual([f.code for f in found.findings if f.code == "contact.pivot"], [])
+
+    def test_the_end_of_a_broad_line_is_no_hook_that_drifts(self) -> None:
+        for job in (("timing.weight", 0, "lossless"), ("timing.swings", 7, "mp4")):
+            told = told_of(job)
+            with self.subTest(job):
+                self.assertLess(float(np.percentile(told.off[:, 0], 95)), 0.3)
+                self.assertLess(told.pivot or 9.0, 0.3)
 
     def test_the_file_holds_its_chains_and_reads_back_the_same(self) -> None:
         plan = plan_of(GUIDE)

@@ -34,6 +34,8 @@ ANCHOR_PX, ANCHOR, BELOW_PX, LEAST_ANCHOR_PX = (24.0, 40.0), 0.14, 4.0, 16
 
 A smaller place than the last tells nothing.
 """
+FEWEST_TOLD, BETTER = 8, 0.9
+"""The drift is believed where it takes so much away of how far lines and weights are off; from so many of these."""
 UNSEEN = 0.5
 """How sure a line is that no picture shows: it leads from the pivot to the weight."""
 
@@ -43,7 +45,7 @@ def track(clip: Clip, *, placement: Placement = placing.NOTHING, progress: Progr
     followed = blob.follow_through(clip, placement.shapes, progress, keeps=True)
     hung = _hung(followed, placement.pivot)
     anchor = _above(hung, clip)
-    if anchor is not None and followed.pictures.drift_at(anchor):
+    if anchor is not None and _drifts(followed, hung, anchor):
         # The hook tells how the paper drifts where nothing else does, now that it is known where that is.
         followed = blob.follow_through(clip, placement.shapes, progress, keeps=True, anchor=anchor)
         hung = _hung(followed, placement.pivot)
@@ -80,6 +82,27 @@ def _hung(followed: Followed, placed: Place | None) -> _Hung:
         crossing = placed or _better(pivots.of_lines(list(found.values())), crossing, followed.shapes)
     far = [math.hypot(s.x - crossing[0], s.y - crossing[1]) for s in followed.shapes if s is not None]
     return _Hung(crossing, found, float(np.median(far)) if far else 0.0)
+
+
+def _drifts(followed: Followed, hung: _Hung, anchor: Box) -> bool:
+    """Whether the paper drifts as what is drawn in a box makes believe: then weights and lines are off by as much.
+
+    The end of a line that turns about its pivot looks like something that moves a little, too.
+    """
+    shifts, at = followed.pictures.drift_at(anchor), hung.pivot
+    before, after = list[float](), list[float]()
+    for index, (seen, shape) in enumerate(zip(followed.seen, followed.shapes, strict=True)):
+        line, shift = hung.lines.get(index), shifts.get(seen.picture)
+        if shape is None or line is None or shift is None or at is None:
+            continue
+        passes = line.dx * (at[1] - line.y) - line.dy * (at[0] - line.x)
+        far = math.hypot(shape.x - at[0], shape.y - at[1])
+        before += [passes, far - hung.far]
+        after += [
+            passes + line.dx * shift.y - line.dy * shift.x,
+            far - hung.far - (shift.x * (shape.x - at[0]) + shift.y * (shape.y - at[1])) / far,
+        ]
+    return len(before) >= FEWEST_TOLD and float(np.mean(np.abs(after))) < BETTER * float(np.mean(np.abs(before)))
 
 
 def _above(hung: _Hung, clip: Clip) -> Box | None:

@@ -4,18 +4,19 @@
 const KEPT = "nettlecap-measure";
 
 export class Chart {
-  constructor(clock) {
+  constructor(player) {
+    const { clock } = player;
     this.clock = clock;
     clock.addEventListener("frame", () => this.follow());
-    document.addEventListener("htmx:afterSettle", () => this.follow());
-    document.addEventListener("pointerdown", (event) => this.go(event));
-    document.addEventListener("pointermove", (event) => {
+    player.hear(document, "htmx:afterSettle", () => this.follow());
+    player.hear(document, "pointerdown", (event) => this.go(event));
+    player.hear(document, "pointermove", (event) => {
       if (event.buttons === 1) this.go(event);
     });
     this.select = document.querySelector("[data-measure]");
     this.select?.addEventListener("change", () => this.choose(this.select.value));
     this.shown = localStorage.getItem(KEPT) || "height";
-    document.addEventListener("htmx:afterSettle", () => this.show(this.shown));
+    player.hear(document, "htmx:afterSettle", () => this.show(this.shown));
     this.show(this.shown);
     this.follow();
   }

@@ -22,6 +22,7 @@ import { takeTurns } from "./turns.js";
 const SENT = ["return", "next", "take-back"];
 
 // A clip may be there from the start, or arrive once the worker is through with it.
+let player = null;
 boot();
 takeTurns();
 document.addEventListener("htmx:afterSettle", boot);
@@ -53,18 +54,23 @@ document.addEventListener("htmx:configRequest", (event) => {
 });
 
 function boot() {
+  if (player && !player.element.isConnected) {
+    player.leave();
+    player = null;
+  }
   const element = document.querySelector("[data-player]:not([data-started])");
   if (!element) return;
   element.dataset.started = "true";
-  start(new Player(element));
+  player = new Player(element);
+  start();
 }
 
-function start(player) {
+function start() {
   const { clock } = player;
   const sheet = document.querySelector("[data-sheet]");
   const chart = document.querySelector("[data-chart]");
   const shown = sheet ? new Sheet(sheet, player) : null;
-  const charts = chart ? new Chart(clock) : null;
+  const charts = chart ? new Chart(player) : null;
   const look = new FirstLook(player);
   const ticks = new Ticks(player);
   const mended = new Mended(player);
@@ -78,16 +84,17 @@ function start(player) {
   const audio = player.element.querySelector("[data-sound]");
   if (audio) keepInStep(audio, clock);
   const acts = actsOf(player, { marks, sheet: shown, place, charts, look, ticks, mended, ruler, retime, pens, companion, room });
-  listen(acts);
-  document.addEventListener("click", (event) => {
+  listen(player, acts);
+  player.hear(document, "click", (event) => {
     const go = event.target.closest("[data-go]")?.dataset.go;
     if (go) clock.stopAt(Number(go));
     const act = event.target.closest("[data-act]")?.dataset.act;
     if (act && acts[act] && !SENT.includes(act)) acts[act]();
   });
-  player.load().then(() => {
+  const started = player;
+  started.load().then(() => {
     const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
-    if (!still && clock.frame === 1 && !player.chosen) clock.play();
+    if (!still && clock.frame === 1 && !started.chosen) clock.play();
   });
 }
 

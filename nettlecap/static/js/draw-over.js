@@ -35,7 +35,7 @@ export class DrawOver {
     this.box.addEventListener("click", (event) => this.chosen(event));
     player.element.addEventListener("tool", () => this.paint());
     player.clock.addEventListener("frame", () => this.drop());
-    window.addEventListener("online", () => this.send());
+    player.hear(window, "online", () => this.send());
     this.paint();
   }
 

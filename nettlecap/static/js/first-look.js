@@ -19,7 +19,7 @@ export class FirstLook {
     this.box.hidden = false;
     player.setBare(true);
     this.box.addEventListener("click", (event) => this.clicked(event));
-    document.addEventListener("htmx:afterSettle", () => {
+    player.hear(document, "htmx:afterSettle", () => {
       if (!document.querySelector("[data-first-look]")) this.end();
     });
   }

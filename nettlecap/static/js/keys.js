@@ -1,7 +1,7 @@
 // What each key does. In a field only Escape and Ctrl Enter are taken.
 
-export function listen(acts) {
-  document.addEventListener("keydown", (event) => {
+export function listen(player, acts) {
+  player.hear(document, "keydown", (event) => {
     const act = actFor(event);
     if (!act || !acts[act.name]) return;
     event.preventDefault();

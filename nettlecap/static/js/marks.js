@@ -7,16 +7,16 @@ export class Marks {
     this.player = player;
     this.charts = charts;
     this.room = room;
-    document.addEventListener("click", (event) => this.clicked(event));
-    document.addEventListener("focusin", (event) => {
+    player.hear(document, "click", (event) => this.clicked(event));
+    player.hear(document, "focusin", (event) => {
       const item = event.target.closest?.("[data-finding]");
       // Not for a press of the pointer: opening would move the button away from under it before it is let go.
       if (!event.target.matches(":focus-visible")) return;
       if (item && item.dataset.finding !== this.player.chosen) this.choose(item.dataset.finding, false);
     });
-    document.addEventListener("toggle", (event) => this.opened(event.target), true);
-    document.addEventListener("htmx:beforeRequest", (event) => this.deciding(event));
-    document.addEventListener("htmx:afterSettle", () => {
+    player.hear(document, "toggle", (event) => this.opened(event.target), { capture: true });
+    player.hear(document, "htmx:beforeRequest", (event) => this.deciding(event));
+    player.hear(document, "htmx:afterSettle", () => {
       this.moveOn();
       this.paint();
     });

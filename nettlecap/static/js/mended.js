@@ -13,7 +13,7 @@ export class Mended {
     player.clock.addEventListener("frame", () => this.draw());
     player.element.addEventListener("view", () => this.draw());
     // What is decided changes what is mended.
-    document.addEventListener("htmx:afterSettle", () => this.decided());
+    player.hear(document, "htmx:afterSettle", () => this.decided());
   }
 
   get on() {

@@ -16,7 +16,7 @@ export class Overlays {
     this.moving = group(overlay, "moving");
     this.strokes = group(overlay, "strokes");
     this.drawStill();
-    document.addEventListener("htmx:afterSettle", () => this.drawStrokes());
+    player.hear(document, "htmx:afterSettle", () => this.drawStrokes());
   }
 
   /** What does not change from frame to frame. */

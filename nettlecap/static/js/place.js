@@ -23,7 +23,7 @@ export class Place {
     this.group.addEventListener("pointermove", (event) => this.drag(event));
     this.group.addEventListener("pointerup", () => this.drop());
     this.group.addEventListener("keydown", (event) => this.nudge(event));
-    document.addEventListener("htmx:afterSettle", () => this.refreshed());
+    player.hear(document, "htmx:afterSettle", () => this.refreshed());
   }
 
   toggle() {

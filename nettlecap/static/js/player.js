@@ -18,6 +18,7 @@ const LEAST_TALL = 180;
 export class Player {
   constructor(element) {
     this.element = element;
+    this.present = new AbortController();
     this.read();
     this.own = readLayers(element);
     // Layers that show the chosen finding best, for as long as it is chosen.
@@ -37,10 +38,23 @@ export class Player {
     this.overlays = new Overlays(element.querySelector("[data-overlay]"), this);
     this.looking = new Looking(this);
     this.fit();
-    new ResizeObserver(() => this.fit()).observe(element.querySelector("[data-stage]"));
+    this.sized = new ResizeObserver(() => this.fit());
+    this.sized.observe(element.querySelector("[data-stage]"));
     this.clock.addEventListener("frame", () => this.show());
     this.clock.addEventListener("state", () => this.show());
     element.addEventListener("layers", (event) => this.setLayers(event.detail));
+  }
+
+  /** Listen to what happens outside of the player, for as long as it is on the page. */
+  hear(target, kind, heard, options = {}) {
+    target.addEventListener(kind, heard, { ...options, signal: this.present.signal });
+  }
+
+  /** It is on the page no more. */
+  leave() {
+    this.present.abort();
+    this.sized.disconnect();
+    this.clock.pause();
   }
 
   read() {

@@ -36,7 +36,7 @@ export class Retime {
     if (this.form) {
       this.form.querySelector("[name=fps]").value = this.box.dataset.fps;
       this.form.addEventListener("change", () => this.rate());
-      document.addEventListener("htmx:afterSettle", () => this.kept());
+      player.hear(document, "htmx:afterSettle", () => this.kept());
     }
     this.paint();
   }

@@ -10,7 +10,7 @@ export class Room {
     this.told = player.element.querySelector("[data-told-below]");
     player.element.addEventListener("click", (event) => this.clicked(event));
     if (!this.grid) return;
-    ["focusin", "focusout", "htmx:afterSettle"].forEach((kind) => document.addEventListener(kind, () => this.open()));
+    ["focusin", "focusout", "htmx:afterSettle"].forEach((kind) => player.hear(document, kind, () => this.open()));
     this.setFolded(localStorage.getItem(KEPT) === "yes");
   }
 

@@ -16,7 +16,7 @@ export class Ruler {
     const frame = player.element.querySelector("[data-frame-box]");
     frame.addEventListener("pointerdown", (event) => this.start(event));
     frame.addEventListener("pointermove", (event) => this.stretch(event));
-    window.addEventListener("pointerup", () => { this.from = null; });
+    player.hear(window, "pointerup", () => { this.from = null; });
     player.element.addEventListener("tool", () => this.taken());
   }
 

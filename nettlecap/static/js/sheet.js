@@ -12,10 +12,10 @@ export class Sheet {
     clock.addEventListener("frame", () => this.follow());
     element.addEventListener("pointerdown", (event) => this.grab(event));
     element.addEventListener("pointermove", (event) => this.drag(event));
-    window.addEventListener("pointerup", () => {
+    player.hear(window, "pointerup", () => {
       this.dragging = false;
     });
-    document.addEventListener("htmx:afterSettle", () => {
+    player.hear(document, "htmx:afterSettle", () => {
       this.follow();
       this.paint();
     });

@@ -19,7 +19,7 @@ export class Stepping {
     this.gather();
     this.controls?.addEventListener("change", (event) => this.changed(event.target));
     player.clock.addEventListener("frame", () => this.look());
-    document.addEventListener("htmx:afterSettle", () => {
+    player.hear(document, "htmx:afterSettle", () => {
       this.gather();
       this.paint();
     });
