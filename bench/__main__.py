@@ -20,6 +20,7 @@ def main() -> None:
     print("\n## Clips drawn apart\n")
     print(apart.table(apart.run(*((1, 6, 6) if "--quick" in sys.argv else (9, 60, 300)))))
     print("\n## Pendulums drawn apart\n")
+    print(swing_measure.perfect(*((5, 50) if "--quick" in sys.argv else (100, 2000))) + "\n")
     print(swing_measure.table(swing_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)))))
     print("\n## Odd, and not wrong\n")
     print(odd.table(odd.run(3 if "--quick" in sys.argv else 30)))

@@ -18,9 +18,11 @@ from typing import TypeVar
 
 from motion import formats, memory
 from motion.analysis import analyse, judge
-from motion.brief import Brief
+from motion.brief import Brief, PendulumBrief, Swing
 from motion.clip import Clip
 from motion.exercises.bounce.plan import Recipe, bounce
+from motion.exercises.pendulum.feel import plan_of
+from motion.synth import draw as drawing
 from motion.synth import write
 from motion.synth.bounce import draw
 from motion.synth.look import LOOKS
@@ -37,7 +39,14 @@ PICTURES = (
     ("photographed", "zip"),
     ("pencil", "gif"),
 )
-VIDEOS = (("harbour", "mp4"), ("scan", "webm"))
+SWUNG: tuple[tuple[str, write.Form], ...] = (
+    ("clean", "zip"),
+    ("scan", "zip"),
+    ("drift", "zip"),
+    ("harbour", "mp4"),
+    ("scan", "webm"),
+)
+VIDEOS: tuple[tuple[str, write.Form], ...] = (("harbour", "mp4"), ("scan", "webm"))
 MEMORY_FORMS: tuple[write.Form, ...] = ("zip", "mp4", "gif")
 LONG = Recipe(
     width=1280, height=720, ground_y=600, drop_px=420, kept=(0.95,) * 28, start_x=60, speed_x=2.6, end="rest", rest=22
@@ -46,6 +55,21 @@ LONG = Recipe(
 
 def _clip(folder: Path, recipe: Recipe, look: str, form: write.Form) -> Path:
     return write.save(draw.frames(bounce(recipe), LOOKS[look], 5), folder / f"{look}.{form}", form, recipe.fps)
+
+
+def _hung(size: tuple[int, int]) -> Brief:
+    """A pendulum of some 60 drawings in a frame of that size."""
+    width, height = size
+    return Brief(
+        canvas=size,
+        asked=PendulumBrief(),
+        guide=Swing(pivot_x=width / 2, pivot_y=height * 0.1, length=height * 0.6, size=height * 0.14, swing_s=0.6),
+    )
+
+
+def _hung_clip(folder: Path, brief: Brief, look: str, form: write.Form) -> Path:
+    frames = drawing.frames("pendulum", plan_of(brief), LOOKS[look], 5)
+    return write.save(frames, folder / f"hung-{look}.{form}", form, brief.fps)
 
 
 def _decode(clip: Clip) -> None:
@@ -62,31 +86,33 @@ def _seconds(work: Callable[[], object]) -> float:
     return time.process_time() - start
 
 
-def _ratios(path: Path) -> tuple[float, float]:
+def _ratios(path: Path, brief: Brief) -> tuple[float, float]:
     """Analysis over decoding, and the checks alone over the analysis: medians of pairs taken in turn."""
     whole, again = [], []
-    analyse(formats.read(path, 24), Brief())
+    analyse(formats.read(path, 24), brief)
     for _ in range(ROUNDS):
         decoding = _seconds(lambda: _decode(formats.read(path, 24)))
         start = time.process_time()
-        result = analyse(formats.read(path, 24), Brief())
+        result = analyse(formats.read(path, 24), brief)
         analysing = time.process_time() - start
         whole.append(analysing / decoding)
         again.append(_seconds(lambda r=result: judge(r.clip, r.brief, r.track)) / analysing)  # type: ignore[misc]
     return statistics.median(whole), statistics.median(again)
 
 
-def _peak_mb(path: Path) -> tuple[int, float]:
+def _peak_mb(path: Path, brief: Brief) -> tuple[int, float]:
     """Frames of a clip, and the greatest memory of a process that does nothing but analyse it, libraries included."""
-    result = analyse(formats.read(path, 24), Brief())
+    result = analyse(formats.read(path, 24), brief)
     status = Path("/proc/self/status").read_text()
     kilobytes = int(status.split("VmHWM:")[1].split()[0])
     return result.clip.frames, kilobytes / 1024
 
 
-def _in_fresh_process(measure: Callable[[Path], tuple[Number, float]], path: Path) -> tuple[Number, float]:
+def _in_fresh_process(
+    measure: Callable[[Path, Brief], tuple[Number, float]], path: Path, brief: Brief
+) -> tuple[Number, float]:
     with ProcessPoolExecutor(1, mp_context=get_context("spawn"), initializer=memory.keep_freed) as fresh:
-        return fresh.submit(measure, path).result()
+        return fresh.submit(measure, path, brief).result()
 
 
 def table() -> str:
@@ -99,8 +125,15 @@ def table() -> str:
                 recipe = replace(usual, width=width, height=height, ground_y=height * 0.84, drop_px=height * 0.55)
                 every = size != LARGE and length == SHORT
                 for look, form in (*(PICTURES if every else ()), *VIDEOS):
-                    ratio, again = _in_fresh_process(_ratios, _clip(folder, recipe, look, form))
+                    ratio, again = _in_fresh_process(_ratios, _clip(folder, recipe, look, form), Brief())
                     rows.append(f"| {size}, {length}, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |")
-        peaks = [_in_fresh_process(_peak_mb, _clip(folder, LONG, "harbour", form)) for form in MEMORY_FORMS]
+        for size, sides in SIZES.items():
+            brief = _hung(sides)
+            for look, form in SWUNG if size != LARGE else VIDEOS:
+                ratio, again = _in_fresh_process(
+                    _ratios, _hung_clip(folder, brief, look, form), replace(brief, guide=None)
+                )
+                rows.append(f"| pendulum, {size}, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |")
+        peaks = [_in_fresh_process(_peak_mb, _clip(folder, LONG, "harbour", form), Brief()) for form in MEMORY_FORMS]
     told = ", ".join(f"{peak:.0f} MB ({form})" for (_, peak), form in zip(peaks, MEMORY_FORMS, strict=True))
     return "\n".join([*rows, "", f"Memory for {peaks[0][0]} frames of 1280 x 720: {told}."])

@@ -122,10 +122,7 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
     with tempfile.TemporaryDirectory() as name:
         path = write.save(drawn, Path(name) / f"clip.{write.suffix(form)}", form, pendulum.fps)
         result = analyse(formats.read(path, pendulum.fps), brief_of(pendulum, **asked))
-    span = pendulum.span(concerned) if concerned else (0, 0)
-    own = [
-        f for f in result.findings if f.code == code and f.first_frame <= span[1] + 1 and f.last_frame >= span[0] - 1
-    ]
+    own = [f for f in result.findings if f.code == code and _on(pendulum, concerned, f)]
     return Told(
         code=code,
         form=form,
@@ -168,6 +165,35 @@ def _pivot_error(pendulum: Pendulum, result: Analysis) -> float | None:
         return None
     off = math.hypot(pivot.x - pendulum.pivot[0], pivot.y - pendulum.pivot[1])
     return off * min(1.0, WIDEST / pendulum.width)
+
+
+def perfect(count: int, clean: int) -> str:
+    """Recall and other findings per code of pendulums as perfectly measured, and findings on clean ones."""
+    rows = ["| code | found | other findings |", "| --- | ---: | ---: |"]
+    found = 0
+    for code in PLANTS:
+        hits, others = 0, 0
+        for number in range(count):
+            rng = random.Random(f"track {code} {number}")
+            pendulum, concerned, asked = spoilt(code, rng)
+            findings = judged(pendulum, brief_of(pendulum, **asked)) or ()
+            own = [f for f in findings if f.code == code and _on(pendulum, concerned, f)]
+            hits, others = hits + bool(own), others + len(findings) - len(own)
+        found += hits
+        rows.append(f"| `{code}` | {hits} of {count} | {others} |")
+    told = [judged(swings.plan(random.Random(f"clean {n}"))) for n in range(clean)]
+    unread, false = sum(t is None for t in told), sum(len(t or ()) for t in told)
+    rows += [
+        "",
+        f"Found: {found} of {count * len(PLANTS)}. On {clean} clean clips {false} findings, {unread} unread.",
+    ]
+    return "\n".join(rows)
+
+
+def _on(pendulum: Pendulum, concerned: list[int], finding: Finding) -> bool:
+    """Whether a finding lies on the drawings that a fault concerns, within a frame."""
+    first, last = pendulum.span(concerned) if concerned else (0, 0)
+    return finding.first_frame <= last + 1 and finding.last_frame >= first - 1
 
 
 def run(count: int, clean: int, workers: int = 2) -> list[Told]:

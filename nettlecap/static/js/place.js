@@ -83,7 +83,8 @@ export class Place {
 
   handle(name, [x, y]) {
     const dot = document.createElementNS(SVG, "circle");
-    const size = this.player.data.clip.width / 130 / this.player.view.zoom;
+    // What it hangs from is a ring, so that the end of what hangs there can be taken hold of inside it.
+    const size = ((name === "pivot" ? 2.2 : 1) * this.player.data.clip.width) / 130 / this.player.view.zoom;
     const attributes = { cx: x + 0.5, cy: y + 0.5, r: size, tabindex: 0, role: "slider", "aria-label": this.label(name), "aria-valuetext": `${x.toFixed(1)}, ${y.toFixed(1)}`, class: name };
     Object.entries(attributes).forEach(([key, value]) => dot.setAttribute(key, value));
     dot.dataset.handle = name;
