@@ -81,7 +81,7 @@ class PlacedBlind(SchoolTest):
         self.assertEqual([(d.one, d.other) for d in clip.differences], [("agreed", "left open")])
         self.client.post(reverse("adopt", args=[self.comparison.pk, self.take.pk]), {"marker": orla.pk})
         take = Take.objects.select_related("analysis").get(pk=self.take.pk)
-        self.assertEqual(take.placed, {"ground": [235.0, 235.0]})
+        self.assertEqual(take.placement.ground, (235.0, 235.0))
         self.assertIn("contact.gap", self.found_by(self.keeper))
 
     def test_clips_whose_marks_are_returned_are_not_handed_out(self) -> None:

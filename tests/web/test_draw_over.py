@@ -48,7 +48,7 @@ class DrawOver(SchoolTest):
         self.assertContains(answer, 'aria-label="drawn over"', count=2)
         stroke = DrawnStroke.objects.get()
         self.assertEqual((stroke.first_frame, stroke.last_frame, stroke.tool), (3, 4, "line"))
-        self.assertEqual(stroke.points, [[30, 240, 0.5], [450, 240, 0.5]])
+        self.assertEqual(stroke.points["points"], [[30, 240, 0.5], [450, 240, 0.5]])
         told = self.page().context["desk"].strokes
         self.assertEqual([(s["first"], s["last"]) for s in told], [(3, 4)])
         self.assertTrue(told[0]["path"].startswith("M"))
@@ -65,7 +65,7 @@ class DrawOver(SchoolTest):
         self.do("wipe", number)
         self.assertFalse(DrawnStroke.objects.exists())
         self.assertContains(self.do("take-back"), "Taken back: the wiping of a stroke.")
-        self.assertEqual(DrawnStroke.objects.get().points[0], [30, 240, 0.5])
+        self.assertEqual(DrawnStroke.objects.get().points["points"][0], [30, 240, 0.5])
         self.assertContains(self.do("take-back"), "Taken back: a stroke.")
         self.assertFalse(DrawnStroke.objects.exists())
 
