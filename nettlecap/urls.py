@@ -5,8 +5,12 @@ from __future__ import annotations
 from django.contrib.auth import views as auth
 from django.urls import path
 
-from nettlecap.marking import beside, over, parcel_views, returned, two_markers
-from nettlecap.marking import views as marking
+from nettlecap.marking.comparing import views as two_markers
+from nettlecap.marking.desk import beside_views as beside
+from nettlecap.marking.desk import over_views as over
+from nettlecap.marking.desk import views as marking
+from nettlecap.marking.parcels import views as parcel_views
+from nettlecap.marking.returning import views as returned
 from nettlecap.pages import briefs, classes, own, people
 from nettlecap.pages import views as pages
 from nettlecap.school import views as school

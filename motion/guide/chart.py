@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 
 from motion import ink
-from motion.guide.guide import Guide, Move
+from motion.guide.guide import Guide, Stretch
 from motion.ink import Element, add, label, line, say
 
 ROW, LEFT, RIGHT = 46.0, 96.0, 44.0
@@ -44,7 +44,7 @@ def order_of(guide: Guide) -> list[str]:
     return [f"{name}: {', '.join(str(d.number) for d in drawings)}" for name, drawings in told]
 
 
-def _move(parent: Element, move: Move, x: float, y: float, length: float) -> None:
+def _move(parent: Element, move: Stretch, x: float, y: float, length: float) -> None:
     group = add(parent, "g", data_move=f"{move.start.number}-{move.end.number}", data_x=x, data_length=length)
     name = f"{move.name}, {move.frames} fr."
     say(group, name, x=x - 26, y=y + 4, font_size=12, fill=ink.SOFT, text_anchor="end")

@@ -46,7 +46,7 @@ class Tick:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Move:
+class Stretch:
     """The stretch from one key to the next: a line of the timing chart."""
 
     start: Drawing
@@ -68,7 +68,7 @@ class Guide:
     exercise: Exercise[Any, Any]
     plan: Plan
     drawings: tuple[Drawing, ...]
-    moves: tuple[Move, ...]
+    moves: tuple[Stretch, ...]
     shaped: tuple[int, ...]
 
     @property
@@ -140,11 +140,11 @@ def _halve(run: list[int], slow_first: Callable[[int, int], bool], number: int, 
 
 def _moves(
     exercise: Exercise[Any, Any], plan: Plan, keys: list[int], drawings: tuple[Drawing, ...]
-) -> tuple[Move, ...]:
+) -> tuple[Stretch, ...]:
     guided = exercise.guided
     shares, by_hand = guided.shares(plan), guided.by_hand(plan)
     return tuple(
-        Move(
+        Stretch(
             start=drawings[before],
             end=drawings[after],
             ticks=tuple(

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django_tasks import task
 
-from nettlecap.marking import packing
+from nettlecap.marking.parcels import packing
 
 
 @task(queue_name=settings.QUEUE_OUT, priority=-10)

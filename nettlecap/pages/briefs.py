@@ -18,10 +18,10 @@ from nettlecap.classroom.models import Brief, Course
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
 from nettlecap.guard import told_json
-from nettlecap.marking.reading import to_fix
+from nettlecap.marking.returning.ticking import to_fix
 from nettlecap.takes.change_brief import change_brief, consequences
 from nettlecap.takes.models import Arrival, Take
-from nettlecap.takes.terms import Terms
+from nettlecap.takes.terms import TermsNow
 
 
 def _course(request: SignedIn, course_id: int) -> Course:
@@ -56,7 +56,7 @@ def brief(request: SignedIn, brief_id: int) -> HttpResponse:
         context["courses"] = Course.objects.led_by(request.user) if context["may_edit"] else ()
         return render(request, "classroom/brief_for_markers.html", context)
     context["takes"] = takes.own(request.user).order_by("-number")
-    context["terms"] = Terms.of(request.user, shown)
+    context["terms"] = TermsNow.of(request.user, shown)
     context["to_fix"] = to_fix(request.user, shown)
     context["arrivals"] = Arrival.objects.own(request.user).filter(brief=shown).untold()
     context["most_bytes"] = DEFAULT.file_bytes

@@ -9,7 +9,7 @@ from django.urls import reverse
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Course
 from nettlecap.classroom.signed_in import SignedIn
-from nettlecap.marking.asked import small_number
+from nettlecap.marking.desk.requests import small_number
 from nettlecap.pages import gradebook
 from nettlecap.pages.wall import clips_of, wall
 

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nettlecap.classroom.models import Brief, Person
-from nettlecap.marking.grades import Grade, faults, fetched_sheet, grade
-from nettlecap.marking.reading import things_of
+from nettlecap.marking.returning.grades import Grade, faults, fetched_sheet, grade
+from nettlecap.marking.returning.ticking import things_of
 from nettlecap.takes.models import Take
-from nettlecap.takes.terms import Terms
+from nettlecap.takes.terms import TermsNow
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -23,7 +23,7 @@ class Exercise:
     grade: Grade | None
     to_put_right: int
     put_right: int
-    terms: Terms
+    terms: TermsNow
 
     @property
     def returned(self) -> bool:
@@ -41,7 +41,7 @@ def of(person: Person) -> tuple[Exercise, ...]:
     takes = takes.defer("analysis__findings", "analysis__track_csv")
     by_brief = {take.brief_id: take for take in takes.prefetch_related("sheet__decisions", "sheet__notes")}
     briefs = tuple(Brief.objects.for_student(person).select_related("course"))
-    terms = Terms.of_all(person, briefs)
+    terms = TermsNow.of_all(person, briefs)
     return tuple(_exercise(brief, by_brief.get(brief.pk), terms[brief.pk]) for brief in briefs)
 
 
@@ -51,7 +51,7 @@ def next_of(exercises: tuple[Exercise, ...]) -> Exercise | None:
     return min(coming, key=lambda e: e.brief.due_at, default=None)
 
 
-def _exercise(brief: Brief, take: Take | None, terms: Terms) -> Exercise:
+def _exercise(brief: Brief, take: Take | None, terms: TermsNow) -> Exercise:
     core = brief.core
     sheet = fetched_sheet(take) if take is not None else None
     back = sheet if sheet is not None and sheet.returned else None

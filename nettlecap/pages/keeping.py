@@ -17,10 +17,10 @@ from django.utils.text import slugify
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Course, Membership, Person, Role
 from nettlecap.errors import NotAllowed, Refusal
-from nettlecap.marking.grades import faults, grade
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Parcel
-from nettlecap.marking.parcels import throw_away
+from nettlecap.marking.parcels.ask import throw_away
+from nettlecap.marking.returning.grades import faults, grade
 from nettlecap.takes.forget import Files
 from nettlecap.takes.models import Take
 

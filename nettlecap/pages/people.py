@@ -16,7 +16,7 @@ from nettlecap.classroom.models import MARKERS, Course, Invitation, Letter, Memb
 from nettlecap.classroom.people_forms import CourseForm, MemberForm, NewCourseForm
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
-from nettlecap.marking.asked import small_number
+from nettlecap.marking.desk.requests import small_number
 from nettlecap.pages.own import page_of_letters
 
 ORDER = (Role.INSTRUCTOR, Role.ASSISTANT, Role.STUDENT)

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from django.db.models import Count, Exists, F, OuterRef, Q, Subquery, Window
 
 from nettlecap.classroom.models import Brief, Course, CourseQuerySet, Invitation, Membership, Person, Role
-from nettlecap.marking import comparisons
+from nettlecap.marking.comparing import comparisons
+from nettlecap.marking.desk.queue import Asked, Sitting, sitting, waiting
 from nettlecap.marking.models import Comparison, Note
-from nettlecap.marking.queue import Asked, Sitting, sitting, waiting
-from nettlecap.marking.reading import answers
+from nettlecap.marking.returning.ticking import answers
 from nettlecap.pages import exercises
 from nettlecap.pages.exercises import Exercise
 from nettlecap.takes.models import Analysis, Take

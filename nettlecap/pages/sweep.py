@@ -23,7 +23,7 @@ from django_tasks_db.models import DBTaskResult
 
 from motion.sandbox import SCRATCH_PREFIX
 from nettlecap.classroom.models import Invitation, Letter, SignInTries
-from nettlecap.marking import parcels
+from nettlecap.marking.parcels import ask
 from nettlecap.takes import store
 from nettlecap.takes.export import SCRATCH_PREFIX as EXPORT_PREFIX
 from nettlecap.takes.forget import is_used
@@ -167,7 +167,7 @@ def _invitations() -> int:
 
 
 def _parcels() -> int:
-    return parcels.clear_old()
+    return ask.clear_old()
 
 
 FILES: dict[str, Callable[[float], Iterator[Path]]] = {

@@ -11,18 +11,18 @@ from django.views.decorators.http import require_POST
 from motion.exercises import EXERCISES
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.guard import told_json
-from nettlecap.marking.desk import lay_out_clip, lay_out_trial
-from nettlecap.marking.draw_over import over
-from nettlecap.marking.measured_for import may_see_measures
-from nettlecap.marking.placing import find_again, may_place, place_fixture, place_landmark, place_shape
-from nettlecap.marking.reading import to_fix
-from nettlecap.marking.since import since
-from nettlecap.marking.views import shown_on_desk
+from nettlecap.marking.desk.draw_over import over
+from nettlecap.marking.desk.laid_out import lay_out_clip, lay_out_trial
+from nettlecap.marking.desk.placing import find_again, may_place, place_fixture, place_landmark, place_shape
+from nettlecap.marking.desk.views import shown_on_desk
+from nettlecap.marking.desk.who_sees import may_see_measures
+from nettlecap.marking.returning.since import since
+from nettlecap.marking.returning.ticking import to_fix
 from nettlecap.pages.account import account
 from nettlecap.pages.start import start_of
 from nettlecap.takes.look_through import look_through
 from nettlecap.takes.models import Take
-from nettlecap.takes.terms import Terms
+from nettlecap.takes.terms import TermsNow
 from nettlecap.words import EXPORT_KINDS
 
 
@@ -48,7 +48,7 @@ def _seen(request: SignedIn, take_id: int) -> dict[str, Any]:
     return {
         "take": seen,
         "desk": laid_out,
-        "terms": Terms.of(request.user, seen.brief) if seen.trial else None,
+        "terms": TermsNow.of(request.user, seen.brief) if seen.trial else None,
         "export_kinds": EXPORT_KINDS,
         "measured": may_see_measures(request.user, seen),
         "drawn": bool(over(request.user, seen)),

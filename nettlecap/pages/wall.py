@@ -14,7 +14,7 @@ from motion import catalogue
 from motion.catalogue import PRINCIPLE_NAMES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Course, Membership, Person
-from nettlecap.marking.grades import Fault, Grade, faults, fetched_sheet, grade
+from nettlecap.marking.returning.grades import Fault, Grade, faults, fetched_sheet, grade
 from nettlecap.takes.models import Take
 
 SHOWN = 4

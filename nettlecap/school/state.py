@@ -13,7 +13,7 @@ from motion.catalogue import PRINCIPLE_NAMES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Course, Membership, Person
 from nettlecap.errors import Conflict, Refusal
-from nettlecap.marking.grades import Grade, faults, grade
+from nettlecap.marking.returning.grades import Grade, faults, grade
 from nettlecap.school.models import CourseLink, SchoolSystem, Sending, Sent
 from nettlecap.school.services import Member, Services, host_of
 from nettlecap.takes.models import Take

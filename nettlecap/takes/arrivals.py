@@ -19,7 +19,7 @@ from nettlecap.takes.forget import forget_files
 from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.store import Uploaded
 from nettlecap.takes.tasks import read_arrival
-from nettlecap.takes.terms import Terms
+from nettlecap.takes.terms import TermsNow
 from nettlecap.takes.waiting import unread_of
 
 MOST_UNREAD = 4
@@ -32,7 +32,7 @@ def may_arrive(student: Person, brief: Brief, wanted_as: str) -> None:
     """Raises NotAllowed, Refusal or Conflict where this person cannot hand anything in now; looked at before bodies."""
     what = "run the checks of this brief" if wanted_as == Arrival.As.CHECK else "hand in to this brief"
     policy.require(policy.may_hand_in(student, brief), what)
-    terms = Terms.of(student, brief)
+    terms = TermsNow.of(student, brief)
     if wanted_as == Arrival.As.CHECK:
         terms.require_check()
     else:

@@ -9,7 +9,7 @@ from django.db.models import Max
 
 from nettlecap.classroom.models import Membership
 from nettlecap.takes.models import Arrival, Take
-from nettlecap.takes.terms import Terms
+from nettlecap.takes.terms import TermsNow
 
 NUMBERING_TRIES = 8
 
@@ -34,13 +34,13 @@ def numbered(take: Take, record: Callable[[], None]) -> None:
 
 def number_take(take: Take, arrival: Arrival | None = None) -> None:
     """The next number; asked again here, where nobody comes between, whether a further one is taken."""
-    Terms.of(take.student, take.brief, at=arrival.came_at if arrival else None).require_take()
+    TermsNow.of(take.student, take.brief, at=arrival.came_at if arrival else None).require_take()
     own = Take.objects.filter(brief=take.brief, student=take.student)
     take.number = (own.aggregate(last=Max("number"))["last"] or 0) + 1
 
 
 def _number_trial(take: Take, arrival: Arrival) -> None:
-    terms = Terms.of(take.student, take.brief, at=arrival.came_at)
+    terms = TermsNow.of(take.student, take.brief, at=arrival.came_at)
     terms.require_check()
     own = Take.everything.filter(brief=take.brief, student=take.student)
     last = own.aggregate(last=Max("trial_number"))["last"] or 0

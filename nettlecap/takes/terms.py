@@ -15,7 +15,7 @@ from nettlecap.takes.models import Take
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Terms:
+class TermsNow:
     """A brief's terms for one student. ``most_takes`` and ``most_checks`` are None where there is no limit."""
 
     takes_used: int
@@ -28,12 +28,12 @@ class Terms:
     due: str
 
     @classmethod
-    def of(cls, student: Any, brief: Brief, at: datetime | None = None) -> Terms:
+    def of(cls, student: Any, brief: Brief, at: datetime | None = None) -> TermsNow:
         """Where the student stands now, or stood with a clip that came in ``at`` then."""
         return cls.of_all(student, [brief], at)[brief.pk]
 
     @classmethod
-    def of_all(cls, student: Any, briefs: Sequence[Brief], at: datetime | None = None) -> dict[int, Terms]:
+    def of_all(cls, student: Any, briefs: Sequence[Brief], at: datetime | None = None) -> dict[int, TermsNow]:
         """The same for several briefs at once, by their numbers."""
         rows: dict[int, list[tuple[bool, int | None]]] = {brief.pk: [] for brief in briefs}
         own = Take.everything.filter(brief__in=rows, student=student)
@@ -42,7 +42,7 @@ class Terms:
         return {brief.pk: cls._with(brief, rows[brief.pk], at) for brief in briefs}
 
     @classmethod
-    def _with(cls, brief: Brief, rows: list[tuple[bool, int | None]], at: datetime | None) -> Terms:
+    def _with(cls, brief: Brief, rows: list[tuple[bool, int | None]], at: datetime | None) -> TermsNow:
         terms = brief.core.terms
         return cls(
             takes_used=sum(not trial for trial, _ in rows),

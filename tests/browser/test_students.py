@@ -16,7 +16,7 @@ from django_tasks_db.models import DBTaskResult
 from playwright.sync_api import Page, expect
 
 from motion.exercises.bounce.plan import bounce
-from nettlecap.marking import decide
+from nettlecap.marking.decisions import decide
 from nettlecap.takes.models import Take
 from tests.browser.journey import Journey
 from tests.browser.test_desk import looked_at

@@ -15,7 +15,8 @@ from django.test import TransactionTestCase
 from nettlecap.classroom import invitations, sign_in
 from nettlecap.classroom.models import Letter, Membership, SignInTries
 from nettlecap.errors import Conflict, Refusal
-from nettlecap.marking import decide, draw_over
+from nettlecap.marking.decisions import decide
+from nettlecap.marking.desk import draw_over
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet
 from nettlecap.takes import arrivals, look_again

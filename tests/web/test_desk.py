@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.test import SimpleTestCase
 from django.urls import reverse
 
-from nettlecap.marking.desk import lay_out
+from nettlecap.marking.desk.laid_out import lay_out
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.takes.models import Take

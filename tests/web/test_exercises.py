@@ -9,10 +9,10 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 
-from nettlecap.marking.desk import lay_out
+from nettlecap.marking.desk.laid_out import lay_out
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import MarkSheet, Reading
-from nettlecap.marking.reading import keys_of, things_of, ticked
+from nettlecap.marking.returning.ticking import keys_of, things_of, ticked
 from tests.web.school import SchoolTest, hanging_clip
 
 

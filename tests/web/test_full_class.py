@@ -12,7 +12,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from nettlecap.classroom.models import Brief, Person
-from nettlecap.marking import comparisons
+from nettlecap.marking.comparing import comparisons
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet
 from nettlecap.takes.models import Take

@@ -162,7 +162,7 @@ class Storage(SchoolTest):
             ("database or disk is full", 507, FULL),
             ("attempt to write a readonly database", 503, READ_ONLY),
         ):
-            with mock.patch("nettlecap.marking.decide.open_sheet", side_effect=OperationalError(words)):
+            with mock.patch("nettlecap.marking.decisions.decide.open_sheet", side_effect=OperationalError(words)):
                 answer = self.client.post(points, {"principle": "arcs", "points": "5"}, headers={"hx-request": "true"})
                 self.assertEqual((answer.status_code, answer.content.decode()), (status, told))
                 self.assertEqual(self.client.get(desk).status_code, 200)

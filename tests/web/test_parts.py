@@ -16,10 +16,10 @@ from motion.brief import BounceBrief, Brief
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.report.file import to_json
 from motion.report.report import Report
-from nettlecap.marking import chart
-from nettlecap.marking.desk import lay_out_clip
+from nettlecap.marking.desk import chart
+from nettlecap.marking.desk.laid_out import lay_out_clip
+from nettlecap.marking.desk.measure_words import measure_of
 from nettlecap.marking.keys import finding_key
-from nettlecap.marking.measured import measure_of
 from nettlecap.takes import small_path, store
 from nettlecap.takes.models import Take
 from tests.core.drawn import SOFT, brief_for, judged, with_fault

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from django.urls import reverse
 
+from nettlecap.marking.decisions.phrases import learn, offer
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Phrase
-from nettlecap.marking.phrases import learn, offer
 from nettlecap.takes.models import Take
 from tests.web.school import SchoolTest, hanging_clip
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from django.urls import reverse
 
-from nettlecap.marking import decide
+from nettlecap.marking.decisions import decide
 from nettlecap.takes.models import Take
 from tests.web.school import SchoolTest, clean_clip, look_at_all, upload
 

@@ -10,8 +10,8 @@ from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 from django.utils import timezone
 
+from nettlecap.marking.desk.queue import duration
 from nettlecap.marking.models import MarkSheet
-from nettlecap.marking.queue import duration
 from nettlecap.takes.models import Analysis, Take
 from tests.web.school import SchoolTest
 

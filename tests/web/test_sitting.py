@@ -5,8 +5,8 @@ from __future__ import annotations
 from django.test import SimpleTestCase
 from django.urls import reverse
 
-from nettlecap.marking.desk import Found, lay_out
-from nettlecap.marking.first_look import compare
+from nettlecap.marking.desk.first_look import compare
+from nettlecap.marking.desk.laid_out import Found, lay_out
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.takes.models import Take

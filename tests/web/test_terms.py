@@ -8,7 +8,7 @@ from typing import Any
 from django.urls import reverse
 from django.utils import timezone
 
-from nettlecap.marking.desk import lay_out
+from nettlecap.marking.desk.laid_out import lay_out
 from nettlecap.takes.models import Arrival, Take
 from tests.web.school import SchoolTest, clean_clip, hanging_clip, look_at_all, read_all, upload
 

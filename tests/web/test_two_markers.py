@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.urls import reverse
 
 from nettlecap.classroom.models import Letter, Membership, Person, Role
-from nettlecap.marking.desk import lay_out
+from nettlecap.marking.desk.laid_out import lay_out
 from nettlecap.marking.models import Blind, Comparison, Decision, MarkSheet
 from tests.web.school import SchoolTest, clean_clip, hanging_clip
 

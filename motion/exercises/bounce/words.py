@@ -25,7 +25,7 @@ BIG, SMALL = 1.0, 0.01
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Hop:
+class PlannedHop:
     """One hop of the guide: frames from contact to contact, and its height in px; ``whole`` unless the clip cuts it."""
 
     number: int
@@ -34,11 +34,11 @@ class Hop:
     whole: bool
 
 
-def hops_of(brief: Brief, plan: Plan) -> list[Hop]:
+def hops_of(brief: Brief, plan: Plan) -> list[PlannedHop]:
     """Every flight: the first fall, then the hops after each contact."""
     end = 1 + (len(plan.poses) - 1) * plan.recipe.exposure
     return [
-        Hop(number=i, frames=f.lands - f.left, height=f.top, whole=f.left >= 1 and f.lands <= end + 0.5)
+        PlannedHop(number=i, frames=f.lands - f.left, height=f.top, whole=f.left >= 1 and f.lands <= end + 0.5)
         for i, f in enumerate(plan.flights)
     ]
 

@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Conflict, NotAllowed, Refusal
-from nettlecap.marking.desk import Desk, lay_out
+from nettlecap.marking.desk.laid_out import Desk, lay_out
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note, Reading
 from nettlecap.takes.models import Take

@@ -11,12 +11,13 @@ from django.views.decorators.http import require_POST
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Conflict
 from nettlecap.guard import at_once
-from nettlecap.marking import companion, feedback, reading
-from nettlecap.marking.asked import visible
-from nettlecap.marking.desk import lay_out
+from nettlecap.marking.desk import companion
+from nettlecap.marking.desk.laid_out import lay_out
+from nettlecap.marking.desk.requests import visible
 from nettlecap.marking.keys import finding_key
+from nettlecap.marking.returning import feedback, ticking
+from nettlecap.marking.returning.since import since
 from nettlecap.marking.sheets import blind_of
-from nettlecap.marking.since import since
 from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS
 
 
@@ -37,7 +38,7 @@ def _marks(request: SignedIn, take_id: int) -> dict[str, Any]:
     return {
         "take": take,
         "desk": shown,
-        "ticked": reading.ticked(shown),
+        "ticked": ticking.ticked(shown),
         "own": take.student_id == request.user.pk,
         "since": since(take, tell_new=True, dismissed=others),
         "companions": companion.options(request.user, take),
@@ -62,7 +63,7 @@ def marks_pdf(request: SignedIn, take_id: int) -> HttpResponse:
 def tick(request: SignedIn, take_id: int) -> HttpResponse:
     """Tick something off in one's marks, or take the tick away."""
     take = visible(request, take_id)
-    reading.tick(request.user, take, request.POST.get("key", ""), request.POST.get("done") == "1")
+    ticking.tick(request.user, take, request.POST.get("key", ""), request.POST.get("done") == "1")
     return HttpResponse(status=204)
 
 
@@ -70,5 +71,5 @@ def tick(request: SignedIn, take_id: int) -> HttpResponse:
 def answer(request: SignedIn, take_id: int, note_id: int) -> HttpResponse:
     """Answer a note, once."""
     take = visible(request, take_id)
-    reading.answer(request.user, take, note_id, request.POST.get("answer", ""))
+    ticking.answer(request.user, take, note_id, request.POST.get("answer", ""))
     return render(request, "marking/_returned_marks.html", _marks(request, take_id))

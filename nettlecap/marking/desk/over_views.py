@@ -9,11 +9,11 @@ from django.views.decorators.http import require_POST
 
 from motion.export.take import KINDS
 from nettlecap.classroom.signed_in import SignedIn
-from nettlecap.marking import draw_over
-from nettlecap.marking.asked import on_desk, whole
-from nettlecap.marking.measured_for import require_measures
+from nettlecap.marking.desk import draw_over
+from nettlecap.marking.desk.requests import on_desk, whole
+from nettlecap.marking.desk.views import shown_on_desk
+from nettlecap.marking.desk.who_sees import require_measures
 from nettlecap.marking.sheets import as_seen_by
-from nettlecap.marking.views import shown_on_desk
 from nettlecap.takes.export import export, name_of
 from nettlecap.takes.models import Take
 

@@ -15,7 +15,7 @@ from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Refusal
 from nettlecap.marking.models import Parcel
-from nettlecap.marking.packing import returned, shown
+from nettlecap.marking.parcels.packing import returned, shown
 from nettlecap.marking.tasks import make_parcel
 
 KEPT_FOR = timedelta(days=1)

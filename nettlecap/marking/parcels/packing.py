@@ -11,9 +11,9 @@ from django.utils import timezone
 from motion.export import reel
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
-from nettlecap.marking import feedback
-from nettlecap.marking.desk import lay_out
+from nettlecap.marking.desk.laid_out import lay_out
 from nettlecap.marking.models import Parcel
+from nettlecap.marking.returning import feedback
 from nettlecap.takes import redraw, stopping
 from nettlecap.takes.models import Analysis, Take, TakeQuerySet
 from nettlecap.takes.stopping import PutBack

@@ -14,8 +14,8 @@ from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import MARKERS, Brief, Membership, Person
 from nettlecap.errors import Conflict, Refusal
-from nettlecap.marking.desk import Section, sections_of
-from nettlecap.marking.history import record
+from nettlecap.marking.decisions.history import record
+from nettlecap.marking.desk.laid_out import Section, sections_of
 from nettlecap.marking.models import Blind, Comparison, Decision, DrawnStroke, MarkSheet, Note, Proposal
 from nettlecap.marking.sheets import blind_of, seen_in, sheet_of
 from nettlecap.takes import results

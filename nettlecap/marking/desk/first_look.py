@@ -23,7 +23,7 @@ T = TypeVar("T", bound=Said)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Compared(Generic[T]):
+class Felt(Generic[T]):
     """Taps and findings put together: what both saw, and what only one of them did."""
 
     taps: tuple[int, ...]
@@ -32,7 +32,7 @@ class Compared(Generic[T]):
     only_found: tuple[T, ...]
 
 
-def compare(taps: Sequence[int], findings: Sequence[T], fps: float) -> Compared[T]:
+def compare(taps: Sequence[int], findings: Sequence[T], fps: float) -> Felt[T]:
     """Each finding with the tap that is nearest to it; taps and findings without any stand alone."""
     near = max(1.0, NEAR_S * fps)
     both = []
@@ -41,7 +41,7 @@ def compare(taps: Sequence[int], findings: Sequence[T], fps: float) -> Compared[
         if nearest is not None and _apart(nearest, found) <= near:
             both.append((nearest, found))
     seen = {id(found) for _, found in both}
-    return Compared(
+    return Felt(
         taps=tuple(taps),
         both=tuple(both),
         only_tapped=tuple(t for t in taps if all(_apart(t, f) > near for f in findings)),

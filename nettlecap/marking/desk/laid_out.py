@@ -15,14 +15,14 @@ from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, Fault, faults, name_of
 from motion.exercises import exercise_of
 from motion.report.report import Report
 from nettlecap.classroom.models import Person
-from nettlecap.marking import chart, ink
-from nettlecap.marking.chart import Chart
-from nettlecap.marking.companion import guide_of
-from nettlecap.marking.first_look import Compared, compare
+from nettlecap.marking.desk import chart, ink
+from nettlecap.marking.desk.chart import Chart
+from nettlecap.marking.desk.companion import guide_of
+from nettlecap.marking.desk.first_look import Felt, compare
+from nettlecap.marking.desk.measure_words import measure_of
+from nettlecap.marking.desk.rows import Row, rows_of
 from nettlecap.marking.keys import finding_key, span_words
-from nettlecap.marking.measured import measure_of
 from nettlecap.marking.models import Blind, Decision, MarkSheet, Note, Proposal
-from nettlecap.marking.sheet import Row, rows_of
 from nettlecap.marking.sheets import sheet_for, sheet_of
 from nettlecap.takes.models import Take
 
@@ -119,7 +119,7 @@ class Desk:
     late_cost: float
     rows: tuple[Row, ...]
     preflight: tuple[dict[str, Any], ...]
-    looked: Compared[Found] | None
+    looked: Felt[Found] | None
     decided: bool
     timing: dict[str, Any] | None
     player: dict[str, Any]
@@ -312,7 +312,7 @@ def _sections(
     ]
 
 
-def _looked(take: Take, sheet: MarkSheet | None, findings: Sequence[Found]) -> Compared[Found] | None:
+def _looked(take: Take, sheet: MarkSheet | None, findings: Sequence[Found]) -> Felt[Found] | None:
     """What was tapped at the first look beside what was found; None before the first look."""
     if sheet is None or sheet.taps is None:
         return None

@@ -12,7 +12,7 @@ from motion.retiming import Timing
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.guard import told_json
-from nettlecap.marking import undo
+from nettlecap.marking.decisions import undo
 from nettlecap.marking.models import MarkSheet, Proposal
 from nettlecap.marking.sheets import open_sheet
 from nettlecap.takes.models import Take

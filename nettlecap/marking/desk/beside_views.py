@@ -10,15 +10,16 @@ from django.views.decorators.http import require_POST
 
 from motion import retiming
 from nettlecap.classroom.signed_in import SignedIn
-from nettlecap.marking import companion, phrases, propose
-from nettlecap.marking.asked import number, on_desk, signed, small_number, visible, whole
+from nettlecap.marking.decisions import phrases, propose
+from nettlecap.marking.desk import companion
+from nettlecap.marking.desk.measure_words import size_of
+from nettlecap.marking.desk.mending import to_mend
+from nettlecap.marking.desk.requests import number, on_desk, signed, small_number, visible, whole
+from nettlecap.marking.desk.views import shown_on_desk
+from nettlecap.marking.desk.who_sees import require_measures
 from nettlecap.marking.keys import finding_key
-from nettlecap.marking.measured import size_of
-from nettlecap.marking.measured_for import require_measures
-from nettlecap.marking.mending import to_mend
 from nettlecap.marking.models import Proposal
 from nettlecap.marking.sheets import sheet_shown_to
-from nettlecap.marking.views import shown_on_desk
 from nettlecap.takes.mend import folder_of, mend
 from nettlecap.takes.views import picture_file
 

@@ -11,8 +11,9 @@ from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, faults
 from nettlecap.classroom import letters, policy
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
-from nettlecap.marking import comparisons, phrases, undo
-from nettlecap.marking.history import record
+from nettlecap.marking.comparing import comparisons
+from nettlecap.marking.decisions import phrases, undo
+from nettlecap.marking.decisions.history import record
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Note
 from nettlecap.marking.sheets import in_open_comparison, open_sheet, require_share, sheet_for

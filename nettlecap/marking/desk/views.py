@@ -13,14 +13,16 @@ from django.views.decorators.http import require_POST
 from nettlecap.classroom import policy
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
-from nettlecap.marking import companion, comparisons, decide, queue
-from nettlecap.marking.asked import number, on_desk, small_number, whole
-from nettlecap.marking.desk import lay_out_for
-from nettlecap.marking.history import changes
+from nettlecap.marking.comparing import comparisons
+from nettlecap.marking.decisions import decide
+from nettlecap.marking.decisions.history import changes
+from nettlecap.marking.desk import companion, queue
+from nettlecap.marking.desk.laid_out import lay_out_for
+from nettlecap.marking.desk.queue import Asked
+from nettlecap.marking.desk.requests import number, on_desk, small_number, whole
 from nettlecap.marking.models import Blind, Decision
-from nettlecap.marking.queue import Asked
+from nettlecap.marking.returning.since import since
 from nettlecap.marking.sheets import blind_of, sheet_for
-from nettlecap.marking.since import since
 from nettlecap.takes.models import Take
 from nettlecap.words import COMPANION_WAYS, EXPORT_KINDS, PEN_WORDS
 

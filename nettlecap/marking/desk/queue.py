@@ -13,7 +13,7 @@ from django.db.models import Avg, Count
 from django.utils import timezone
 
 from nettlecap.classroom.models import Brief, Membership, Person, Role
-from nettlecap.marking.asked import small_number
+from nettlecap.marking.desk.requests import small_number
 from nettlecap.marking.models import MarkSheet
 from nettlecap.takes.models import Analysis, Take, TakeQuerySet
 

@@ -10,9 +10,9 @@ from django.views.decorators.http import require_POST
 
 from nettlecap.classroom.models import Brief
 from nettlecap.classroom.signed_in import SignedIn
-from nettlecap.marking import packing, parcels
-from nettlecap.marking.asked import small_number
+from nettlecap.marking.desk.requests import small_number
 from nettlecap.marking.models import Parcel
+from nettlecap.marking.parcels import ask, packing
 
 
 def files_of_class(request: SignedIn, brief_id: int) -> HttpResponse:
@@ -33,7 +33,7 @@ def parcels_state(request: SignedIn, brief_id: int) -> HttpResponse:
 @require_POST
 def ask_feedback(request: SignedIn, brief_id: int) -> HttpResponse:
     """Have the feedback sheets made."""
-    parcels.ask_feedback(request.user, _brief(request, brief_id))
+    ask.ask_feedback(request.user, _brief(request, brief_id))
     return redirect("files-of-class", brief_id)
 
 
@@ -41,7 +41,7 @@ def ask_feedback(request: SignedIn, brief_id: int) -> HttpResponse:
 def ask_reel(request: SignedIn, brief_id: int) -> HttpResponse:
     """Have a reel made."""
     asked = request.POST
-    parcels.ask_reel(
+    ask.ask_reel(
         request.user,
         _brief(request, brief_id),
         takes=[n for n in map(small_number, asked.getlist("take")) if n is not None],
@@ -66,5 +66,5 @@ def _brief(request: SignedIn, brief_id: int) -> Brief:
 
 
 def _under_way(request: SignedIn, brief: Brief) -> dict[str, Any]:
-    ways = parcels.under_way(request.user, brief)
+    ways = ask.under_way(request.user, brief)
     return {"brief": brief, "ways": ways, "unfinished": any(w.unfinished for w in ways)}

@@ -11,8 +11,8 @@ from django.template.loader import render_to_string
 from motion.export import shown
 from nettlecap.classroom import printing
 from nettlecap.errors import Refusal
-from nettlecap.marking.desk import Desk, Found
-from nettlecap.marking.ink import overs
+from nettlecap.marking.desk.ink import overs
+from nettlecap.marking.desk.laid_out import Desk, Found
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Note
 from nettlecap.takes import redraw

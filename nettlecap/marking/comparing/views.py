@@ -9,8 +9,8 @@ from django.views.decorators.http import require_POST
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.classroom.signed_in import SignedIn
-from nettlecap.marking import comparisons
-from nettlecap.marking.asked import small_number
+from nettlecap.marking.comparing import comparisons
+from nettlecap.marking.desk.requests import small_number
 from nettlecap.marking.models import Comparison
 from nettlecap.takes.models import Take
 

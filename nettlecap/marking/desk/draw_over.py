@@ -10,8 +10,8 @@ from motion.strokes import Over
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.guard import told_json
-from nettlecap.marking import undo
-from nettlecap.marking.ink import overs
+from nettlecap.marking.decisions import undo
+from nettlecap.marking.desk.ink import overs
 from nettlecap.marking.models import DrawnStroke
 from nettlecap.marking.sheets import open_sheet, sheet_shown_to
 from nettlecap.takes.models import Take

@@ -6,7 +6,7 @@ from django.shortcuts import get_object_or_404
 
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
-from nettlecap.marking import decide
+from nettlecap.marking.decisions import decide
 from nettlecap.marking.sheets import as_seen_by, blind_of, seen_in
 from nettlecap.takes.models import Take
 

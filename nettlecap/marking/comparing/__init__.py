@@ -1,0 +1,1 @@
+"""Two markers, one measure."""

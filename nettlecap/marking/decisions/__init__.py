@@ -1,0 +1,1 @@
+"""What a marker decides, and taking it back."""

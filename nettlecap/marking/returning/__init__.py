@@ -1,0 +1,1 @@
+"""Marks that go back: read, printed, ticked off, compared with the take before."""
