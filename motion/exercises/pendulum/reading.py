@@ -24,6 +24,8 @@ SLOW = 0.6
 """A clip begins or ends at an extreme where its first or last gap is slower than this share of its fastest."""
 FEW_GAPS = 5
 """Swings of so few gaps tell nothing by their speed."""
+EVEN_STEPS = 0.7
+"""Steps are even where the slowest is at least such a share of the fastest."""
 FULL, FULL_OF_FEW = 0.9, 0.97
 """... and where it goes so much of the way that the swings next to it make likely; the second where speed tells not."""
 CALLED_FOR = 0.75
@@ -72,8 +74,8 @@ class Step:
 class Extreme:
     """Where it turns round: the step nearest to it, its angle, its time by the clock, and whether it is shown whole.
 
-    One that the clip's beginning or end cuts is not ``whole``: how far it goes is not known. It is ``timed`` where its
-    drawing stands so near to it that the clip tells when it is there.
+    One that the clip's beginning or end cuts is not ``whole``: how far it goes is not known. It may be ``cut`` frames
+    beyond the clip, and is ``timed`` where that is so little that the clip tells when it is there.
     """
 
     step: int
@@ -81,6 +83,7 @@ class Extreme:
     time: float
     whole: bool
     timed: bool = True
+    cut: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -170,7 +173,7 @@ def read(track: Track, rest_angle: float) -> Reading | None:
         return None
     usual = _usual(steps)
     resting = _resting(steps, usual)
-    turns = _turns(angles[: len(angles) - resting])
+    turns = _without_spikes(_turns(angles[: len(angles) - resting]), angles)
     steps = _clocked(steps, turns, usual)
     moving = steps[: len(steps) - resting]
     extremes = _extremes(moving, turns, resting > 0)
@@ -291,6 +294,27 @@ def _turns(angles: Array) -> list[int]:
     return turns
 
 
+SPIKE_STEPS, SPIKE, SPIKE_OF_USUAL = 2, 0.3, 0.4
+"""There and back within so many drawings, over less than such a share of all that it swings over, ..."""
+
+
+def _without_spikes(turns: Sequence[int], angles: Array) -> list[int]:
+    """The turns without those of a drawing that sticks out: there and back long before a swing could be over.
+
+    ... and in less than such a share of the drawings from one turn to the next that are usual.
+    """
+    kept, far = list(turns), float(np.ptp(angles))
+    while len(kept) > 2:
+        gaps = np.diff(kept)
+        short = int(np.argmin(gaps))
+        usual = float(np.median(gaps))
+        goes = abs(angles[kept[short + 1]] - angles[kept[short]])
+        if gaps[short] > min(SPIKE_STEPS, SPIKE_OF_USUAL * usual) or goes >= SPIKE * far:
+            break
+        del kept[short : short + 2]
+    return kept
+
+
 def _clocked(steps: Sequence[Step], turns: Sequence[int], usual: int) -> list[Step]:
     """The steps by a clock that leaves out the frames by which drawings are held longer than their motion needs."""
     held, found = 0.0, list[Step]()
@@ -330,7 +354,9 @@ def _extremes(steps: Sequence[Step], turns: Sequence[int], rests: bool) -> list[
     if not steps:
         return []
     inner = [_turned(steps, turns, i) for i in range(len(turns))]
-    first, last = (_end(steps, inner, forwards=forwards) for forwards in (True, False))
+    first = _end(steps, inner, [e.angle for e in inner], forwards=True)
+    known = [e.angle for e in ([first] if first.whole else []) + inner]
+    last = _end(steps, inner, known[::-1], forwards=False)
     if rests:
         # Where it comes to rest is no extreme that it swings back from; how far that swing goes is known all the same.
         last = Extreme(step=len(steps) - 1, angle=steps[-1].angle, time=steps[-1].clock, whole=last.whole, timed=False)
@@ -370,23 +396,33 @@ def _vertex(steps: Sequence[Step], at: int) -> float:
     return own.angle + math.copysign(more, own.angle - beside[0].angle)
 
 
-def _end(steps: Sequence[Step], inner: Sequence[Extreme], *, forwards: bool) -> Extreme:
-    """The clip's first or last drawing, and whether it stands at an extreme."""
+def _end(steps: Sequence[Step], inner: Sequence[Extreme], near: Sequence[float], *, forwards: bool) -> Extreme:
+    """The clip's first or last drawing, and whether it stands at an extreme; ``near`` are those next to it."""
     order = list(steps) if forwards else list(steps[::-1])
     speeds = [abs(b.angle - a.angle) / max(1, abs(b.clock - a.clock)) for a, b in itertools.pairwise(order)]
     fastest, slow = max(speeds, default=0.0), speeds[0] if speeds else 0.0
     index = 0 if forwards else len(steps) - 1
-    near = [e.angle for e in (inner if forwards else inner[::-1])]
-    few = len(inner) >= 2 and len(steps) <= FEW_GAPS * (len(inner) + 1)
     at_extreme = slow <= SLOW * fastest and _reaches(order[0].angle, near, FULL, dies=not forwards)
-    whole = at_extreme or (few and _reaches(order[0].angle, near, FULL_OF_FEW, dies=not forwards))
+    # One in even steps, or of few drawings, is slow nowhere; but one that is cut does not go all of the way.
+    few = len(inner) >= 2 and len(steps) <= FEW_GAPS * (len(inner) + 1)
+    even = bool(inner) and _even_at(steps, inner[0 if forwards else -1].step, forwards=forwards)
+    whole = at_extreme or ((few or even) and _reaches(order[0].angle, near, FULL_OF_FEW, dies=not forwards))
+    cut = _from_extreme(order, inner)
     return Extreme(
         step=index,
         angle=order[0].angle,
         time=steps[index].clock,
         whole=whole,
-        timed=whole and _from_extreme(order, inner) <= NEAR_FRAMES,
+        timed=whole and cut <= NEAR_FRAMES,
+        cut=cut,
     )
+
+
+def _even_at(steps: Sequence[Step], turn: int, *, forwards: bool) -> bool:
+    """Whether the clip's first or last swing, from or to a turn, goes in even steps."""
+    own = steps[: turn + 1] if forwards else steps[turn:]
+    speeds = [abs(b.angle - a.angle) / max(1e-6, b.clock - a.clock) for a, b in itertools.pairwise(own)]
+    return len(speeds) >= FEW_GAPS and min(speeds) >= EVEN_STEPS * max(speeds)
 
 
 def _from_extreme(order: Sequence[Step], inner: Sequence[Extreme]) -> float:

@@ -34,7 +34,7 @@ def check(scene: Scene) -> list[Finding]:
     halts = list(dead_stop(scene))
     found = [*evens.values(), *halts]
     for swing in scene.reading.judged:
-        if swing.timed and not any(swing.number + k in evens for k in (-1, 0, 1)):
+        if not any(swing.number + k in evens for k in (-1, 0, 1)):
             found += off_middle(scene, swing)
     middles = [(f.first_frame, f.last_frame) for f in found if f.code == "spacing.off_middle"]
     hung = [f for e in scene.reading.extremes for f in hangs(scene, e) if not _inside(f, middles)]
@@ -125,6 +125,8 @@ def off_middle(scene: Scene, swing: Swing) -> Iterator[Finding]:
         return
     half = (swing.start.time + swing.end.time) / 2
     off = passes - half
+    # Where the clip cuts an extreme off, it may lie so much farther away, and half time with it.
+    off = max(0.0, off - swing.end.cut / 2) if off > 0 else min(0.0, off + swing.start.cut / 2)
     allowed = max(OFF_MIDDLE_FRAMES, OFF_MIDDLE * swing.frames) * scene.leniency
     if abs(off) <= allowed:
         return

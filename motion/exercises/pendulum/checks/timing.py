@@ -77,7 +77,7 @@ def beside_odd(scene: Scene, swing: Swing) -> bool:
     In even steps, or slow on one side.
     """
     numbers = {s.number for s in scene.reading.swings if is_even(scene, s)}
-    numbers |= {s.number for s in scene.reading.judged if s.timed and any(off_middle(scene, s))}
+    numbers |= {s.number for s in scene.reading.judged if any(off_middle(scene, s))}
     return bool(numbers & {swing.number - 1, swing.number, swing.number + 1})
 
 
