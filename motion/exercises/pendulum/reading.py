@@ -32,6 +32,8 @@ CALLED_FOR = 0.75
 """A drawing waits whose gap to the next is less than this share of what its time calls for."""
 CENTRED = 0.06
 """Swings whose middle is off the rest line by less than this share of their angle swing around it."""
+EVENLY = 0.05
+"""Extremes die away evenly that lie within such a share of where they would."""
 NEAR_FRAMES = 0.6
 """A clip tells when it is at its first or last extreme where its drawing lies no more frames away from that."""
 FEWEST_STEPS = 5
@@ -456,10 +458,28 @@ def _middle(angles: Sequence[float]) -> float:
     """
     if len(angles) < 3:
         return float(np.mean(angles)) if len(angles) == 2 else 0.0
+    if _dies_evenly(angles):
+        return 0.0
     triples = zip(angles, angles[1:], angles[2:], strict=False)
     # Extremes that do not turn round, at a clip's cut ends, lie around nothing.
     found = [(a * c - b * b) / (a + c - 2 * b) for a, b, c in triples if (b - a) * (c - b) < 0]
     return float(np.median(found)) if found else 0.0
+
+
+def _dies_evenly(angles: Sequence[float]) -> bool:
+    """Whether extremes, all but one of them at most, die away evenly from side to side of the rest line.
+
+    One that is odd would pull the middle of those about it to its side.
+    """
+    if len(angles) < 4 or any(a * b >= 0 for a, b in itertools.pairwise(angles)):
+        return False
+    numbers, logs = np.arange(len(angles), dtype=float), np.log(np.abs(angles))
+    for out in range(len(angles)):
+        kept = numbers != out
+        fit = np.polyfit(numbers[kept], logs[kept], 1)
+        if float(np.abs(np.polyval(fit, numbers[kept]) - logs[kept]).max()) <= EVENLY:
+            return True
+    return False
 
 
 def _swings(extremes: Sequence[Extreme]) -> list[Swing]:
