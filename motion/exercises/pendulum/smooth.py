@@ -236,16 +236,24 @@ def _phase(angle: float, middle: float, half: float) -> float:
 
 
 def _at_extreme(reading: Reading, steps: Sequence[Step], index: int, places: list[float]) -> list[float]:
-    """A drawing at an extreme may stand anywhere from its farther neighbour on to where its swing could turn round."""
-    before, after, own = steps[index - 1].angle, steps[index + 1].angle, steps[index].angle
-    outward = math.copysign(1.0, own - reading.middle)
-    near = max(before * outward, after * outward)
-    gaps = [
-        abs(steps[j].angle - steps[j + s].angle)
-        for j, s in ((index - 1, -1), (index + 1, 1))
-        if 0 <= j + s < len(steps)
-    ]
-    reach = near + max(gaps, default=0.0)
-    if near <= own * outward <= reach:
-        return [own]
+    """A drawing at an extreme may stand anywhere from its farther neighbour on to where its swing could turn round.
+
+    It slows into the extreme and gathers speed out of it, so that neither gap beside it is wider than the one beyond.
+    """
+    own = steps[index]
+    outward = math.copysign(1.0, own.angle - reading.middle)
+    near = max(steps[index - 1].angle * outward, steps[index + 1].angle * outward)
+    limits = []
+    for beside, beyond in ((index - 1, index - 2), (index + 1, index + 2)):
+        if 0 <= beyond < len(steps):
+            speed = abs(steps[beside].angle - steps[beyond].angle) / max(1e-6, abs(_apart(steps, beside, beyond)))
+            limits.append(steps[beside].angle * outward + speed * abs(_apart(steps, index, beside)))
+    reach = max(near, min(limits, default=near))
+    if near <= own.angle * outward <= reach:
+        return [own.angle]
     return [outward * near, outward * reach, *places]
+
+
+def _apart(steps: Sequence[Step], one: int, other: int) -> float:
+    """Frames from one drawing to another, by the clock."""
+    return steps[other].clock - steps[one].clock
