@@ -233,8 +233,11 @@ STILL_DEGREES, STILL_PX = 0.4, 1.2
 LONG_REST = 2
 """So many frames more than usual the last drawing stays where the pendulum has come to rest."""
 LONG_REST_OF_MANY = 6
-UNSTEADY_DEGREES, UNSTEADY_REST = 0.8, 8
-"""A rest of many drawings by an unsteady hand: so far about their middle, and for so many frames."""
+UNSTEADY_DEGREES, UNSTEADY_REST, NEAR_REST = 0.8, 8, 0.15
+"""A rest of many drawings by an unsteady hand: so far about their middle, and for so many frames.
+
+Their middle lies near the rest line, at no more than such a share of how far it swings.
+"""
 
 
 def _resting(steps: Sequence[Step], usual: int) -> int:
@@ -250,6 +253,10 @@ def _resting(steps: Sequence[Step], usual: int) -> int:
     count = 1
     while count < len(steps) and _unsteady([s.angle for s in steps[-1 - count :]]):
         count += 1
+    reach = max(abs(s.angle) for s in steps)
+    if abs(float(np.median([s.angle for s in steps[-count:]]))) > NEAR_REST * reach:
+        # So slow it is at an extreme, too.
+        return 0
     return count if _frames_of(steps, count) >= max(UNSTEADY_REST, 2 * (usual + LONG_REST)) else 0
 
 

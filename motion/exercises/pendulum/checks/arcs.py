@@ -91,7 +91,7 @@ def straight(scene: Scene, swing: Swing) -> Finding | None:
     of more than 40 degrees from extreme to extreme. Tolerance: at least 0.6.
     """
     bends = _sagitta(scene, swing)
-    if bends is None or not bends[1]:
+    if bends is None or not bends[1] or not _shortens(scene, swing):
         return None
     share = bends[0] / bends[1]
     allowed = 1 - (1 - STRAIGHT) * scene.leniency
@@ -115,6 +115,12 @@ def straight(scene: Scene, swing: Swing) -> Finding | None:
             *(overlay.place(s, *scene.reading.place(s.angle)) for s in steps[1:-1]),
         ),
     )
+
+
+def _shortens(scene: Scene, swing: Swing) -> bool:
+    """Whether the line is shorter than usual through the middle, and not only longer than usual at an extreme."""
+    middle = min(scene.steps_of(swing), key=lambda s: abs(s.angle - swing.middle))
+    return middle.length < (1 - OFF_LENGTH / 2) * scene.reading.length
 
 
 def length(scene: Scene) -> Iterator[Finding]:
