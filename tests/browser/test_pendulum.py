@@ -73,7 +73,7 @@ class Pendulum(Journey):
         expect(page.locator("[data-where]")).to_contain_text(f"Frame {frame} of")
         expect(page.locator(".finding.chosen")).to_contain_text("spacing.jump")
         expect(page.locator(".srow.here")).to_have_attribute("data-frame", str(frame))
-        expect(page.locator(".srow.here")).to_contain_text("°")
+        expect(page.locator('.srow.here [aria-label*="°"]').first).to_be_visible()
         self.assertGreater(page.locator("[data-overlay] .o-place.p-spacing").count(), 0)
         self.assertEqual(page.locator("[data-overlay] .o-pivot").count(), 1)
         page.keyboard.press("y")

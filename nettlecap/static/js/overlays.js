@@ -160,7 +160,7 @@ function alone(finding, mark) {
 }
 
 function group(parent, name) {
-  return add(parent, "g", { class: name });
+  return add(parent, "g", { class: name, "aria-hidden": "true" });
 }
 
 function add(parent, kind, attributes) {

@@ -31,6 +31,8 @@ export class Place {
     this.player.clock.pause();
     this.player.element.dataset.placing = String(this.on);
     this.player.pressed("place", this.on);
+    // What is drawn over the picture says nothing that is not told beside it; the handles do.
+    this.player.overlays.overlay.setAttribute("aria-hidden", String(!this.on));
     this.draw();
   }
 
