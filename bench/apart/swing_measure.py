@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import random
 import tempfile
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from multiprocessing import get_context
 from pathlib import Path
@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from bench.apart import swing_pictures, swings
 from bench.apart.swing_faults import PLANTS, TIMES
+from bench.apart.swing_pictures import Look
 from bench.apart.swings import Hung, Manner, Pendulum
 from motion import formats
 from motion.analysis import Analysis, analyse, judge
@@ -87,6 +88,7 @@ class Told:
     code: str | None
     form: str
     manner: Manner
+    look: Look
     hit: bool
     others: tuple[str, ...]
     off: NDArray[np.float64]
@@ -127,6 +129,7 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
         code=code,
         form=form,
         manner=pendulum.manner,
+        look=look,
         hit=bool(own),
         others=tuple(f.code for f in result.findings if f not in own),
         off=errors(pendulum, result),
@@ -225,6 +228,11 @@ def table(results: Sequence[Told]) -> str:
             f"| {np.percentile(off[:, 0], 95):.2f} px | {np.median(pivots):.2f} px "
             f"| {np.percentile(off[:, 1], 95):.2f} px | {np.percentile(off[:, 2], 95):.2f}° |"
         )
+    rows += ["", "| look | clips | found of spoilt | findings on clean | weight 95 % | pivot 95 % |"]
+    rows += ["| --- | ---: | ---: | ---: | ---: | ---: |"]
+    for name, of in LOOKED:
+        for value in sorted({of(r.look) for r in results}):
+            rows.append(f"| {name} {value} {_of_look([r for r in results if of(r.look) == value])}")
     rows += ["", "| clean work | clips | findings |", "| --- | ---: | ---: |"]
     for law in swings.LAWS:
         own = [r for r in clean if r.manner.law == law]
@@ -233,3 +241,24 @@ def table(results: Sequence[Told]) -> str:
         own = [r for r in clean if r.manner.exposing == exposing]
         rows.append(f"| {exposing} | {len(own)} | {sum(len(r.others) for r in own)} |")
     return "\n".join(rows)
+
+
+LOOKED: tuple[tuple[str, Callable[[Look], str]], ...] = (
+    ("weight", lambda look: look.weight),
+    ("line", lambda look: look.bar),
+    ("hangs from", lambda look: look.hook),
+    ("on", lambda look: look.paper),
+    ("paper", lambda look: "drifts" if look.drift else "lies still"),
+    ("grain", lambda look: f"of {look.grain} levels"),
+)
+
+
+def _of_look(own: Sequence[Told]) -> str:
+    """The rest of a row: clips, found of spoilt ones, findings on clean ones, and errors."""
+    spoiled, clean = [r for r in own if r.code], [r for r in own if not r.code]
+    off = np.concatenate([r.off for r in own])
+    pivots = [r.pivot for r in own if r.pivot is not None]
+    found = f"{sum(r.hit for r in spoiled)} of {len(spoiled)}"
+    false = f"{sum(len(r.others) for r in clean)} on {len(clean)}"
+    weight, pivot = (float(np.percentile(v, 95)) if len(v) else math.nan for v in (off[:, 0], pivots))
+    return f"| {len(own)} | {found} | {false} | {weight:.2f} px | {pivot:.2f} px |"
