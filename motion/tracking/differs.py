@@ -88,11 +88,17 @@ class Packed:
         data = cv2.imencode(".png", both, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1].tobytes() if both.size else b""
         return cls(data, differs.box, differs.size, threshold)
 
-    def unpacked(self, still: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
-        """By how much it differs, and how bright it is, in its box; elsewhere it is as what stands ``still`` there."""
-        before = still[within(self.box)]
-        if not self.data:
-            return np.zeros_like(before), before
-        both = np.asarray(cv2.imdecode(np.frombuffer(self.data, np.uint8), cv2.IMREAD_GRAYSCALE), np.uint8)
-        differs, shade = both[: len(both) // 2], both[len(both) // 2 :]
-        return differs, np.where(differs > 0, shade, before)
+    def unpacked(self, still: NDArray[np.uint8], box: Box) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+        """By how much it differs, and how bright it is, in a box that holds its own.
+
+        Where it does not differ it is as what stands ``still`` (height, width) there.
+        """
+        differs, shade = np.zeros_like(still[within(box)]), still[within(box)].copy()
+        if self.data:
+            left, top = self.box[0] - box[0], self.box[1] - box[1]
+            here = within((left, top, left + self.box[2] - self.box[0], top + self.box[3] - self.box[1]))
+            both = np.asarray(cv2.imdecode(np.frombuffer(self.data, np.uint8), cv2.IMREAD_GRAYSCALE), np.uint8)
+            own = both[: len(both) // 2]
+            differs[here] = own
+            shade[here] = np.where(own > 0, both[len(both) // 2 :], shade[here])
+        return differs, shade

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 
 from motion.tracking.background import Background
 from motion.tracking.differs import Packed
-from motion.tracking.light import NOWHERE, within
+from motion.tracking.light import NOWHERE, Box, within
 
 Place = tuple[float, float]
 Values = NDArray[np.float64]
@@ -32,6 +32,8 @@ LEAST_SEEN = 0.25
 ACROSS_PX, ACROSS = 9.0, 0.05
 """How far to both sides its middle is looked for: px, and a share of its length."""
 ROUNDS = 6
+BEYOND_END, END_PX = 0.2, 24
+"""So far beyond where it is expected to end it is looked for: a share of its length, or px."""
 BODY, LEAST_OUT = 0.85, 8.0
 """How a line looks is told from so much of it, where it stands out by so many levels."""
 EDGE_LEVELS, MOSTLY = 20, 0.25
@@ -97,16 +99,30 @@ def find(shown: Packed, still: Still, centre: Place, radius: float, towards: Pla
     far = math.hypot(towards[0] - centre[0], towards[1] - centre[1])
     if far <= BEYOND * radius + 4 or shown.box == NOWHERE:
         return None
-    differs, shade = shown.unpacked(still.shade)
+    box = _with_end(shown, centre, towards)
+    differs, shade = shown.unpacked(still.shade, box)
     part = _Part(
         marks=_marks(differs, shown.threshold),
         shade=shade.astype(np.float32),
-        still=still.shade[within(shown.box)].astype(np.float32),
-        edges=None if still.edges is None else still.edges[within(shown.box)].astype(np.float32),
+        still=still.shade[within(box)].astype(np.float32),
+        edges=None if still.edges is None else still.edges[within(box)].astype(np.float32),
     )
-    left, top = shown.box[:2]
+    left, top = box[:2]
     found = _found(part, (centre[0] - left, centre[1] - top), radius, far, _way(centre, towards))
     return found and replace(found, x=found.x + left, y=found.y + top)
+
+
+def _with_end(shown: Packed, centre: Place, towards: Place) -> Box:
+    """What differs, and what lies about the line's end as well, as far as the frame goes."""
+    (left, top, right, bottom), (height, width) = shown.box, shown.size
+    far = [t + BEYOND_END * (t - c) for c, t in zip(centre, towards, strict=True)]
+    x, y = (sorted((t, f)) for t, f in zip(towards, far, strict=True))
+    return (
+        max(0, min(left, int(x[0]) - END_PX)),
+        max(0, min(top, int(y[0]) - END_PX)),
+        min(width, max(right, int(x[1]) + END_PX)),
+        min(height, max(bottom, int(y[1]) + END_PX)),
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -232,7 +248,7 @@ def _ends(part: _Part, point: Place, direction: Place, start: float, far: float,
     It is drawn where the picture looks as it does along most of the line. Where what stands still looks so too, or has
     edges on drifting paper, it may go on or not. Short stretches in which it is not drawn are passed over.
     """
-    along = np.arange(start, far + max(24.0, 0.2 * far), 0.5)
+    along = np.arange(start, far + max(float(END_PX), BEYOND_END * far), 0.5)
     across = np.arange(-max(1.0, half), max(1.0, half) + 0.5, 0.5)
     x = point[0] + along[:, None] * direction[0] - across[None, :] * direction[1]
     y = point[1] + along[:, None] * direction[1] + across[None, :] * direction[0]
