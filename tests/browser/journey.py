@@ -86,3 +86,20 @@ class Journey(StaticLiveServerTestCase):
 
     def tearDown(self) -> None:
         self.assertEqual(self.errors, [])
+
+    def drag(self, page: Page, label: str, dx: float, dy: float) -> None:
+        """In the brief's editor: take hold of a handle by its name, and move it by px of the screen."""
+        box = page.get_by_role("slider", name=label, exact=True).bounding_box()
+        assert box is not None
+        x, y = box["x"] + min(20.0, box["width"] / 2), box["y"] + box["height"] / 2
+        page.mouse.move(x, y)
+        page.mouse.down()
+        page.mouse.move(x + dx / 2, y + dy / 2)
+        page.mouse.move(x + dx, y + dy)
+        page.mouse.up()
+        self.settled(page)
+
+    def settled(self, page: Page) -> None:
+        """In the brief's editor: the guide is that of the values as they are now, and judged."""
+        page.wait_for_timeout(400)
+        expect(page.locator("[data-brief-editor]")).to_have_attribute("aria-busy", "false")

@@ -23,23 +23,6 @@ class Editor(Journey):
     def number(self, page: Page, name: str) -> float:
         return float(page.locator(f"[name={name}]").input_value() or "nan")
 
-    def drag(self, page: Page, label: str, dx: float, dy: float) -> None:
-        """Take hold of a handle by its name and move it, in px of the screen."""
-        box = page.get_by_role("slider", name=label, exact=True).bounding_box()
-        assert box is not None
-        x, y = box["x"] + min(20.0, box["width"] / 2), box["y"] + box["height"] / 2
-        page.mouse.move(x, y)
-        page.mouse.down()
-        page.mouse.move(x + dx / 2, y + dy / 2)
-        page.mouse.move(x + dx, y + dy)
-        page.mouse.up()
-        self.settled(page)
-
-    def settled(self, page: Page) -> None:
-        """The guide is that of the values as they are now, and what the checks would say is told."""
-        page.wait_for_timeout(400)
-        expect(page.locator("[data-brief-editor]")).to_have_attribute("aria-busy", "false")
-
     def test_dragging_in_the_picture_changes_the_values_and_the_guide(self) -> None:
         page = self.open_editor()
         ground = page.locator("[data-sheet-picture] #ground line")

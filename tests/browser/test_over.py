@@ -93,7 +93,7 @@ class OverThePicture(Journey):
         page.mouse.up()
         expect(strokes).to_have_count(2)
         arc = DrawnStroke.objects.get(tool="arc")
-        (x, y, _), (_, over_y, _), (x2, _, _) = arc.points
+        (x, y, _), (_, over_y, _), (x2, _, _) = arc.points["points"]
         self.assertAlmostEqual(x, 0.3 * 480, delta=3)
         self.assertAlmostEqual(x2, 0.6 * 480, delta=3)
         self.assertLess(over_y, y - 40)

@@ -225,4 +225,4 @@ class Sitting(Journey):
         expect(page.get_by_role("button", name="Withdraw")).to_be_hidden()
         page.get_by_role("button", name="Propose it").click()
         expect(page.get_by_role("button", name="Withdraw")).to_be_visible()
-        self.assertEqual(Proposal.objects.get().timing[:4], [[1, 1], [2, 2], [3, 2], [4, 1]])
+        self.assertEqual(Proposal.objects.get().pairs[:4], [[1, 1], [2, 2], [3, 2], [4, 1]])
