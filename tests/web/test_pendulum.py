@@ -18,7 +18,10 @@ from motion.synth import draw, write
 from motion.synth.look import LOOKS
 from motion.synth.pendulum.faults import FAULTS
 from nettlecap.classroom.models import Course
-from nettlecap.marking.models import Decision
+from nettlecap.marking.keys import finding_key
+from nettlecap.marking.models import Decision, Parcel
+from nettlecap.marking.parcels import packing
+from nettlecap.marking.returning.since import since
 from tests.web.school import SchoolTest
 
 ASKED = Brief(
@@ -120,6 +123,33 @@ class Pendulum(SchoolTest):
             self.client.post(url, {"place": json.dumps({"drawing": 4, "landmark": "end", "at": [9, 9]})}).status_code,
             403,
         )
+
+    def test_it_goes_out_in_every_way_and_two_takes_are_compared(self) -> None:
+        first = self.school.take(data=hung("spacing.jump")[0])
+        self.as_person(self.school.instructor)
+        key = finding_key((first.analysis.findings or {})["findings"][0])
+        self.client.post(reverse("say", args=[first.pk]), {"key": key, "verdict": "agreed"})
+        self.client.post(reverse("return-marks", args=[first.pk]))
+        second = self.school.take(data=hung(None)[0])
+        gone = since(second, tell_new=True)
+        assert gone is not None
+        self.assertEqual([(p.principle, len(p.gone), len(p.left)) for p in gone.parts], [("spacing", 1, 0)])
+        for name, args, begins in (
+            ("marks-pdf", [first.pk], b"%PDF"),
+            ("export-take", [first.pk, "clip.mp4"], b""),
+            ("export-take", [first.pk, "clip.gif"], b"GIF8"),
+            ("mended", [first.pk], b"{"),
+            ("beside-take", [second.pk, first.pk], b"{"),
+            ("guide-file", [self.school.brief.pk, "sheet.pdf"], b"%PDF"),
+            ("guide-file", [self.school.brief.pk, "frames.zip"], b"PK"),
+        ):
+            answer = self.client.get(reverse(name, args=args), {"overlays": "1"})
+            with self.subTest(name, args=args):
+                self.assertEqual(answer.status_code, 200)
+                self.assertTrue(answer.getvalue().startswith(begins))
+        asked = {"take": [second.pk], "kind": "reel.mp4", "names": "1", "times": "1"}
+        self.client.post(reverse("ask-reel", args=[self.school.brief.pk]), asked)
+        self.assertEqual(packing.make(Parcel.objects.get().pk), "ready")
 
     def test_by_the_command_line(self) -> None:
         data, frame = hung("arc.off_path")
