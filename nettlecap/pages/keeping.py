@@ -17,6 +17,7 @@ from django.utils.text import slugify
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Course, Membership, Person, Role
 from nettlecap.errors import NotAllowed, Refusal
+from nettlecap.marking.desk.ink import stroke_of
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision, MarkSheet, Parcel
 from nettlecap.marking.parcels.ask import throw_away
@@ -166,7 +167,7 @@ def _marks(take: Take, sheet: MarkSheet) -> dict[str, Any]:
         "points_by_hand": sheet.by_hand,
         "remark": sheet.remark,
         "notes": list(sheet.notes.values("first_frame", "last_frame", "principle", "text", "answer")),
-        "drawn_over": [s.told for s in sheet.strokes.all()],
+        "drawn_over": [{**s.told, "points": stroke_of(s).points} for s in sheet.strokes.all()],
         "proposed_timing": {"timing": proposal.pairs, "fps": proposal.fps, "note": proposal.note} if proposal else None,
         "ticked": reading.ticked if reading else [],
     }

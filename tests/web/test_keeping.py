@@ -60,6 +60,7 @@ class Keeping(SchoolTest):
         self.assertEqual(len(own["findings"]), 1)
         self.assertEqual(own["marks"]["notes"][0]["text"], "Look here.")
         self.assertEqual(len(own["marks"]["drawn_over"]), 1)
+        self.assertTrue(all(len(point) == 3 for point in own["marks"]["drawn_over"][0]["points"]))
         self.assertEqual(own["marks"]["most"], 50.0)
         self.assertLess(own["marks"]["total"], 50.0)
 

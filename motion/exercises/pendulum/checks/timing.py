@@ -37,7 +37,8 @@ def swings(scene: Scene) -> Iterator[Finding]:
     if len(judged) < FEWEST:
         return
     usual = float(np.median([_small(s) for s in judged]))
-    off = {s.number: s.frames - usual * _longer(s) for s in judged if not beside_odd(scene, s)}
+    beside_odd = {number + k for number in _odd(scene) for k in (-1, 0, 1)}
+    off = {s.number: s.frames - usual * _longer(s) for s in judged if s.number not in beside_odd}
     for swing in judged:
         expected = usual * _longer(swing)
         allowed = max(SWING_FRAMES, SWING * expected) * scene.leniency
@@ -71,14 +72,13 @@ def _of_swing(scene: Scene, swing: Swing, off: float, expected: float, allowed: 
     )
 
 
-def beside_odd(scene: Scene, swing: Swing) -> bool:
-    """Whether a swing, or one beside it, is spaced so that its extremes do not tell when it turns round.
+def _odd(scene: Scene) -> set[int]:
+    """The swings, by number, spaced so that their extremes do not tell when they turn round.
 
     In even steps, or slow on one side.
     """
-    numbers = {s.number for s in scene.reading.swings if is_even(scene, s)}
-    numbers |= {s.number for s in scene.reading.judged if any(off_middle(scene, s))}
-    return bool(numbers & {swing.number - 1, swing.number, swing.number + 1})
+    even = {s.number for s in scene.reading.swings if is_even(scene, s)}
+    return even | {s.number for s in scene.reading.judged if any(off_middle(scene, s))}
 
 
 def _longer(swing: Swing) -> float:
@@ -110,9 +110,9 @@ def _as_usual(scene: Scene) -> list[tuple[Extreme, float, float]]:
     Whichever makes less of the clip odd: a swing that loses too much puts the middle of those about it off as well.
     What is told as a swing that rises is left out.
     """
-    ways = []
+    ways, rising = [], _risen(scene)
     for middle in (0.0, scene.reading.centre):
-        shares = [(e, share) for e, share in kept(scene, middle) if not _told_as_rising(scene, e)]
+        shares = [(e, share) for e, share in kept(scene, middle) if e.step not in rising]
         usual = float(np.median([share for _, share in shares])) if shares else 0.0
         ways.append([(extreme, share, usual) for extreme, share in shares])
     return min(ways, key=lambda told: sum(abs(share - usual) for _, share, usual in told))
@@ -153,12 +153,12 @@ def rhythm(scene: Scene) -> Iterator[Finding]:
         )
 
 
-def _told_as_rising(scene: Scene, extreme: Extreme) -> bool:
-    """Whether an extreme, or the one before, goes past those before it: that is told as a swing that rises."""
-    rises = [f.first_frame for f in rising_swings(scene)]
-    whole = [e for e in scene.reading.extremes if e.whole]
-    index = whole.index(extreme)
-    return any(scene.reading.steps[e.step].frame in rises for e in whole[max(0, index - 1) : index + 1])
+def _risen(scene: Scene) -> set[int]:
+    """Steps of the extremes that are told as rising past those before, and of the one after each."""
+    frames = {f.first_frame for f in rising_swings(scene)}
+    whole = [e.step for e in scene.reading.extremes if e.whole]
+    risen = [scene.reading.steps[step].frame in frames for step in whole]
+    return {step for i, step in enumerate(whole) if any(risen[max(0, i - 1) : i + 1])}
 
 
 def _after_odd(before: tuple[Extreme, float, float], own: tuple[Extreme, float, float], allowed: float) -> bool:
