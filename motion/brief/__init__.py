@@ -1,6 +1,6 @@
 """The brief of an exercise: what moves, how it should feel, and how strictly it is looked at.
 
-* ``model``: what a brief says; ``bounce``, ``pendulum``: what each exercise adds to it;
+* ``model``: what a brief says; ``bounce``, ``pendulum``, ``walk``: what each exercise adds to it;
 * ``declare``: parameters declared once, for file, form, documents and editor;
 * ``reading``: the file format ``nettlecap.brief/1``, validated;
 * ``upgrade``: what was stored by older versions;
@@ -10,6 +10,7 @@
 from motion.brief.bounce import BounceBrief, Feel, Material
 from motion.brief.model import CANVAS, EXERCISES, SCHEMA, Asked, Brief, Exposure, Ideal, Marking, Strictness, Terms
 from motion.brief.pendulum import PendulumBrief, Swing
+from motion.brief.walk import Stride, WalkBrief
 from motion.brief.reading import from_json, from_stored, parse
 
 __all__ = [
@@ -26,8 +27,10 @@ __all__ = [
     "Material",
     "PendulumBrief",
     "Strictness",
+    "Stride",
     "Swing",
     "Terms",
+    "WalkBrief",
     "from_json",
     "from_stored",
     "parse",

@@ -50,9 +50,9 @@ def whole(default: int | None, low: int, high: int, *, open: bool = False, **tol
     return _declare(default, Declared(kind="whole", low=low, high=high, open=open or default is None, **told))
 
 
-def choice(default: str, *choices: tuple[str, str], **told: Any) -> Any:
+def choice(default: str | None, *choices: tuple[str, str], **told: Any) -> Any:
     """One of some values, each with its words."""
-    return _declare(default, Declared(kind="choice", choices=choices, **told))
+    return _declare(default, Declared(kind="choice", choices=choices, **{"open": default is None, **told}))
 
 
 def flag(default: bool | None, **told: Any) -> Any:
@@ -60,9 +60,9 @@ def flag(default: bool | None, **told: Any) -> Any:
     return _declare(default, Declared(kind="flag", open=default is None, **told))
 
 
-def span(**told: Any) -> Any:
-    """A range of shares, 0 to 1, or None."""
-    return _declare(None, Declared(kind="span", open=True, **told))
+def span(low: float = 0.0, high: float = 1.0, **told: Any) -> Any:
+    """A range within ``low`` and ``high``, of shares where nothing else is said, or None."""
+    return _declare(None, Declared(kind="span", low=low, high=high, open=True, **told))
 
 
 def shares(**told: Any) -> Any:
@@ -134,6 +134,8 @@ def _whole(given: Fields, name: str, d: Declared, default: Any) -> Any:
 
 
 def _choice(given: Fields, name: str, d: Declared, default: Any) -> Any:
+    if d.open and given.data.get(name) is None:
+        return None
     return given.choice(name, tuple(value for value, _ in d.choices), default)
 
 
@@ -144,7 +146,7 @@ def _flag(given: Fields, name: str, d: Declared, default: Any) -> Any:
 
 
 def _span(given: Fields, name: str, d: Declared, default: Any) -> Any:
-    return given.span(name)
+    return given.span(name, d.low, d.high)
 
 
 def _shares(given: Fields, name: str, d: Declared, default: Any) -> tuple[tuple[int, float], ...]:

@@ -90,17 +90,17 @@ class Fields:
             self.wrong(key, f"The least ({first}) is more than the most ({second}).")
         return (first, second)
 
-    def span(self, key: str) -> tuple[float, float] | None:
+    def span(self, key: str, low: float = 0.0, high: float = 1.0) -> tuple[float, float] | None:
         value = self.data.get(key)
         if value is None:
             return None
         if (
             not isinstance(value, list)
             or len(value) != 2
-            or not all(is_number(v) and 0 <= v <= 1 for v in value)
+            or not all(is_number(v) and low <= v <= high for v in value)
             or value[0] > value[1]
         ):
-            self.wrong(key, "Give two numbers from 0 to 1, the lower first.")
+            self.wrong(key, f"Give two numbers from {low:g} to {high:g}, the lower first.")
             return None
         return (float(value[0]), float(value[1]))
 

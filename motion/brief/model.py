@@ -8,6 +8,7 @@ from typing import Any, Literal
 from motion.brief import declare
 from motion.brief.bounce import BounceBrief, Feel
 from motion.brief.pendulum import PendulumBrief, Swing
+from motion.brief.walk import Stride, WalkBrief
 from motion.catalogue import PRINCIPLES
 
 SCHEMA = "nettlecap.brief/1"
@@ -16,13 +17,14 @@ LATE = ("taken", "refused")
 MARKED_BY = ("share", "all")
 SHOWN = ("all", "path", "ground", "nothing")
 STRICTNESS_SCALE = {"gentle": 1.6, "standard": 1.0, "strict": 0.6}
-Asked = BounceBrief | PendulumBrief
+Asked = BounceBrief | PendulumBrief | WalkBrief
 """What each exercise's brief asks for beyond the common part."""
-Ideal = Feel | Swing
+Ideal = Feel | Swing | Stride
 """How each exercise's ideal motion goes."""
 EXERCISES: dict[str, tuple[type[Asked], type[Ideal]]] = {
     "bounce": (BounceBrief, Feel),
     "pendulum": (PendulumBrief, Swing),
+    "walk": (WalkBrief, Stride),
 }
 """What a brief of each exercise holds under the exercise's own name, and under ``guide``."""
 CANVAS = (960, 540)

@@ -3,11 +3,15 @@
 Nothing here computes or imports anything else of the core; every name that a person reads of a fault stands here once.
 """
 
-from motion.catalogue import bounce, pendulum
+from motion.catalogue import bounce, pendulum, walk
 from motion.catalogue.fault import Fault
 from motion.catalogue.principles import PRINCIPLE_NAMES, PRINCIPLES, Principle
 
-BY_EXERCISE: dict[str, tuple[Fault, ...]] = {"bounce": bounce.FAULTS, "pendulum": pendulum.FAULTS}
+BY_EXERCISE: dict[str, tuple[Fault, ...]] = {
+    "bounce": bounce.FAULTS,
+    "pendulum": pendulum.FAULTS,
+    "walk": walk.FAULTS,
+}
 """Every exercise's faults, in the order in which they are told."""
 
 

@@ -10,12 +10,14 @@ from motion.plan import Plan
 from motion.synth.bounce import draw as bounce
 from motion.synth.look import Look
 from motion.synth.pendulum import draw as pendulum
+from motion.synth.walk import draw as walk
 
 Frames = Callable[[Any, Look, int], Iterator[tuple[Picture, int]]]
 Sheet = Callable[[Any, Look, int], Picture]
 BY_EXERCISE: dict[str, tuple[Frames, Sheet]] = {
     "bounce": (bounce.frames, bounce.sheet),
     "pendulum": (pendulum.frames, pendulum.sheet),
+    "walk": (walk.frames, walk.sheet),
 }
 
 

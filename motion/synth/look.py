@@ -18,6 +18,9 @@ class Look:
     centre, ``grain`` the paper's noise in levels. ``paper`` None is transparency; ``scenery`` paints a still view
     behind. ``fill`` None leaves the subject unfilled. ``drift`` is how unsteadily the paper lies under the camera, px,
     ``flicker`` how much its light wavers, as a share; ``register`` shows the paper's peg holes.
+
+    Of a figure with limbs: ``strokes`` draws each as one stroke, ``limb_px`` wide in a frame of 960 px, else they are
+    shapes twice as wide; ``pale_far`` is by which share the far side's colours go over into the paper's.
     """
 
     name: str
@@ -41,6 +44,9 @@ class Look:
     register: bool = False
     drift: float = 0.0
     flicker: float = 0.0
+    strokes: bool = False
+    limb_px: float = 10.0
+    pale_far: float = 0.5
 
 
 LOOKS = {

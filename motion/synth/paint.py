@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -47,10 +49,15 @@ class Window:
 
     def cover(self, outline: Outline) -> NDArray[np.float64]:
         """(side, side) which part of each pixel a polygon covers."""
+        return self.union([outline])
+
+    def union(self, outlines: Sequence[Outline]) -> NDArray[np.float64]:
+        """(side, side) which part of each pixel several polygons cover together."""
         fine = np.zeros((self.side * FINE, self.side * FINE), np.uint8)
         # Pixel centres are whole numbers; the fine grid's origin is the window's outer corner.
-        local = (outline - np.array([self.left, self.top]) + 0.5) * FINE - 0.5
-        cv2.fillPoly(fine, [np.round(local * 256).astype(np.int32)], 255, lineType=cv2.LINE_8, shift=8)
+        for outline in outlines:
+            local = (outline - np.array([self.left, self.top]) + 0.5) * FINE - 0.5
+            cv2.fillPoly(fine, [np.round(local * 256).astype(np.int32)], 255, lineType=cv2.LINE_8, shift=8)
         small = cv2.resize(fine, (self.side, self.side), interpolation=cv2.INTER_AREA)
         return np.asarray(small, dtype=np.float64) / 255.0
 

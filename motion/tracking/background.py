@@ -113,18 +113,30 @@ def _fewer(light: Light, step: int) -> Light:
     return few.view(np.uint8).reshape(*few.shape, 4)
 
 
-def estimate(samples: Sequence[Light], *, straightened: bool = False) -> Background:
-    """The background behind a moving shape from pictures spread over the clip."""
+def estimate(
+    samples: Sequence[Light], *, straightened: bool = False, covered: NDArray[np.bool_] | None = None
+) -> Background:
+    """The background behind a moving shape from pictures spread over the clip.
+
+    ``covered`` (height / 2, width / 2) is where something that moves is known to be in front in all of them.
+    """
     noise = noise_level([_fewer(s, _noise_step(s.shape[0] * s.shape[1])) for s in _some(samples)])
     changed = largest_channel(still.changes(samples, max(LEAST_CONTRAST, 2.2 * noise)))
     channels = list(zip(*(cv2.split(s) for s in samples), strict=True))
     moving = still.widened(changed)
-    found, _ = still.behind(channels, moving, noise)
+    whole = None if covered is None else _doubled(covered, moving.shape)
+    found, _ = still.behind(channels, moving if whole is None else moving | whole, noise, whole)
     light = np.asarray(cv2.merge(found), dtype=np.uint8)
     return Background(light, noise, doubt=_edges(light) if straightened else None, changes=moving[::2, ::2])
 
 
-def estimate_planes(samples: Sequence[Planes]) -> Background:
+def _doubled(half: NDArray[np.bool_], size: tuple[int, ...]) -> NDArray[np.bool_]:
+    """(height, width) what is told of every other pixel of every other row."""
+    whole = np.repeat(np.repeat(half, 2, axis=0), 2, axis=1)
+    return np.asarray(whole[: size[0], : size[1]])
+
+
+def estimate_planes(samples: Sequence[Planes], covered: NDArray[np.bool_] | None = None) -> Background:
     """The same from a video's pictures. Which of them is taken is told at half their size, as their colours are."""
     noise = noise_level([pl.fewer(s, _noise_step(s.luma.size)) for s in _some(samples)])
     levels = max(LEAST_CONTRAST, 2.2 * noise)
@@ -133,7 +145,8 @@ def estimate_planes(samples: Sequence[Planes]) -> Background:
     for channel in channels[1:]:
         np.maximum(changed, still.changes(channel, pl.CHROMA * levels), out=changed)
     moving = still.widened(changed, by=1)
-    (_, blue, red), taken = still.behind(channels, moving, noise)
+    everywhere = moving if covered is None else moving | covered
+    (_, blue, red), taken = still.behind(channels, everywhere, noise, covered)
     grey = still.put_together([s.luma for s in samples], taken, noise)
     found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
     return Background(pl.coloured(found), noise, planes=found, changes=moving)

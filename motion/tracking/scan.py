@@ -6,9 +6,10 @@ import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import cast
+from typing import Any, cast
 
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.clip import Clip, PlanarFootage
 from motion.shift import Shift
@@ -50,6 +51,8 @@ SHAPE_TELLS = 0.5
 """A subject's reach is measured half as surely as its place, and tells that much of whether it was drawn anew."""
 RINGING = 0.22
 """Rings of so large a share of a subject's contrast are what a video's codec leaves around it."""
+Keep = Callable[[View, Sight], Any]
+"""Takes what is to be kept of a drawing that is looked at."""
 Progress = Callable[[float, str], None]
 """Called now and then with how much is done, 0 to 1, and what is being done."""
 
@@ -60,7 +63,7 @@ class Seen:
 
     ``picture`` is the index of the first picture that shows it, ``shift`` how that lies against the first one;
     ``bare`` tells that ground or scenery is missing behind the subject; ``marks`` counts the pixels that differ.
-    ``kept`` is how it differs from the background, where that is kept for those who look at more than the subject.
+    ``kept`` is what of it is kept, where that is asked for, for those who look at more than the subject.
     """
 
     picture: int
@@ -68,7 +71,7 @@ class Seen:
     candidates: list[Candidate]
     bare: bool
     marks: int
-    kept: Packed | None = None
+    kept: Any = None
 
 
 @dataclass(slots=True, kw_only=True)
@@ -99,16 +102,16 @@ class Pictures:
     """A clip's pictures, steadied; those that the background is estimated from are kept at hand.
 
     Of a short clip all are kept as they came, so that none is decoded twice. ``anchor`` is where something is drawn
-    that is known to belong to the paper.
+    that is known to belong to the paper. ``uneven`` samples meet all drawings of a motion that goes round and round.
     """
 
-    def __init__(self, clip: Clip, anchor: Box | None = None) -> None:
+    def __init__(self, clip: Clip, anchor: Box | None = None, *, uneven: bool = False) -> None:
         self.clip = clip
         planar = clip.lossy and isinstance(clip.footage, PlanarFootage) and clip.footage.planar
         self._planes = cast("PlanarFootage", clip.footage).planes if planar else None
         bytes_each = (PLANAR_BYTES if planar else COLOUR_BYTES) * clip.width * clip.height
         distinct = _first_met(clip)
-        samples = _samples(distinct, max(FEWEST_SAMPLES, int(SAMPLE_BYTES / bytes_each)))
+        samples = _samples(distinct, max(FEWEST_SAMPLES, int(SAMPLE_BYTES / bytes_each)), uneven=uneven)
         wanted = distinct if len(distinct) * bytes_each <= KEPT_BYTES else samples
         self._raw = dict(zip(wanted, self._decoded(wanted), strict=True))
         self.steady = steady.look([self._raw[i] for i in samples], anchor)
@@ -127,13 +130,14 @@ class Pictures:
                 kept = self._raw.get(index)
                 yield self.steady.steady(next(decoded) if kept is None else kept)
 
-    def background(self) -> Background:
-        """What stands still in them."""
+    def background(self, covered: NDArray[np.bool_] | None = None) -> Background:
+        """What stands still in them; ``covered`` (height / 2, width / 2) is where something is always in front."""
         views = [view for view, _ in self._samples.values()]
         planar = [view.planes for view in views if isinstance(view, Planar)]
         if len(planar) == len(views):
-            return bg.estimate_planes(planar)
-        return bg.estimate([v.light() for v in views], straightened=self.steady.register is not None)
+            return bg.estimate_planes(planar, covered)
+        drifts = self.steady.register is not None
+        return bg.estimate([v.light() for v in views], straightened=drifts, covered=covered)
 
     def drift_at(self, anchor: Box) -> dict[int, Shift]:
         """How some of them (by index) lie, seen by what is drawn in a box; none where that does not drift.
@@ -189,12 +193,12 @@ class Eye:
 class Looks:
     """Looks for the subject in one drawing after the other; a few dozen wait for each other, which saves time.
 
-    ``seen`` is what each shows, by the index of its first picture; its candidates once they were looked for. How each
-    differs from the background is kept where that is asked for (``keeps``).
+    ``seen`` is what each shows, by the index of its first picture; its candidates once they were looked for, which is
+    done where the subject is ``compact``. ``keep`` takes what is kept of each.
     """
 
-    def __init__(self, eye: Eye, *, keeps: bool) -> None:
-        self._eye, self._keeps = eye, keeps
+    def __init__(self, eye: Eye, *, keep: Keep | None, compact: bool = True) -> None:
+        self._eye, self._keep, self._compact = eye, keep, compact
         self._waiting: list[tuple[Seen, Sight]] = []
         self._waiting_px = 0
         self.seen: dict[int, Seen] = {}
@@ -203,9 +207,11 @@ class Looks:
         """Look, now or later, at a picture that ``differs`` so from the background."""
         sight, bare, marks = self._eye.told(view, differs)
         seen = Seen(picture=picture, shift=shift, candidates=[], bare=bare, marks=marks)
-        if self._keeps:
-            seen.kept = Packed.of(sight.differs, view.shade(sight.differs.box), sight.threshold)
+        if self._keep is not None:
+            seen.kept = self._keep(view, sight)
         self.seen[picture] = seen
+        if not self._compact:
+            return seen
         self._waiting.append((seen, sight))
         self._waiting_px += sight.differs.part.size
         if len(self._waiting) == TOGETHER or self._waiting_px > TOGETHER_PX:
@@ -221,12 +227,20 @@ class Looks:
         self._waiting_px = 0
 
 
-def scan(pictures: Pictures, eye: Eye, tell: Progress, *, keeps: bool = False) -> Scan:
+def scan(
+    pictures: Pictures, eye: Eye, tell: Progress, *, keep: Keep | None = None, compact: bool = True
+) -> Scan:
     """Number the drawings and look at each; every distinct picture is decoded once.
 
-    How each differs from the background is kept for later where that is asked for (``keeps``).
+    ``keep`` takes what is kept of each for later; a ``compact`` shape is looked for only where that is wanted.
     """
-    return (_scan_lossy if pictures.never_alike else _scan_exact)(pictures, eye, Looks(eye, keeps=keeps), tell)
+    looks = Looks(eye, keep=keep, compact=compact)
+    return (_scan_lossy if pictures.never_alike else _scan_exact)(pictures, eye, looks, tell)
+
+
+def how_it_differs(view: View, sight: Sight) -> Packed:
+    """How a drawing differs from the background, and how bright it is there, packed small."""
+    return Packed.of(sight.differs, view.shade(sight.differs.box), sight.threshold)
 
 
 def _scan_exact(pictures: Pictures, eye: Eye, looks: Looks, tell: Progress) -> Scan:
@@ -326,10 +340,15 @@ def _tell_of(index: int, total: int, tell: Progress) -> None:
         tell(0.05 + 0.85 * index / total, f"measuring picture {index + 1} of {total}")
 
 
-def _samples(distinct: Sequence[int], affordable: int) -> list[int]:
+def _samples(distinct: Sequence[int], affordable: int, *, uneven: bool = False) -> list[int]:
     """Some of the ``distinct`` pictures, by index, spread over the clip; the first one is among them."""
     count = min(SAMPLES, affordable, len(distinct))
-    return sorted({distinct[round(i)] for i in np.linspace(0, len(distinct) - 1, count)})
+    places = np.linspace(0, len(distinct) - 1, count)
+    if uneven and count > 2:
+        # Parts of the golden ratio are in step with no cycle.
+        numbers = np.arange(1, count - 1)
+        places[1:-1] += ((numbers * 0.618034) % 1.0 - 0.5) * (places[1] - places[0])
+    return sorted({distinct[round(i)] for i in places})
 
 
 def _first_met(clip: Clip) -> list[int]:

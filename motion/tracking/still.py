@@ -17,10 +17,13 @@ Plane = NDArray[np.uint8]
 Places = NDArray[np.intp]
 GUESS_SUPPORT = 0.12
 """A value that neighbours suggest is believed over the commonest one if the pixel ever shows it this often ..."""
+SELDOM = 0.05
+"""Behind a subject that hardly leaves its place it need not be seen so often."""
 GUESS_REACH = 28
 """... and this closely (levels of 255)."""
-STILL, MIDDLE = -1, -2
-"""For the number of a sample: none, since nothing changes; and none, so that the middle value is taken."""
+STILL, MIDDLE, GUESSED = -1, -2, -3
+"""For the number of a sample: none, since nothing changes; none, so that the middle value is taken; or what lies beside
+it in its row."""
 
 
 def changes(samples: Sequence[Plane], levels: float) -> Plane:
@@ -38,26 +41,33 @@ def widened(changed: Plane, by: int = 2) -> NDArray[np.bool_]:
 
 
 def behind(
-    channels: Sequence[Sequence[Plane]], changed: NDArray[np.bool_], noise: float
+    channels: Sequence[Sequence[Plane]],
+    changed: NDArray[np.bool_],
+    noise: float,
+    covered: NDArray[np.bool_] | None = None,
 ) -> tuple[list[Plane], NDArray[np.int8]]:
     """What is behind all that changes, channel by channel, and (height, width) which sample shows it.
 
     Where nothing ever changes it is what all pictures show (STILL). Elsewhere it is, of the values seen there, the one
     that the still surroundings in the same row suggest, so that a subject that lies in one place for most of the
-    clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE).
+    clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE), or
+    what they suggest where a subject is known to be in front all the time (``covered``, GUESSED).
     """
     found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
     if changed.any():
         places = np.flatnonzero(changed)
         seen = [_seen(samples, places) for samples in channels]
-        picked, doubted = _pick(seen, _across_rows(found, places), noise)
-        for plane, values in zip(found, seen, strict=True):
+        guess = _across_rows(found, places)
+        picked, doubted = _pick(seen, guess, noise, GUESS_SUPPORT if covered is None else SELDOM)
+        guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
+        for plane, values, suggested in zip(found, seen, guess, strict=True):
             chosen = _picked_of(values, picked)
             if doubted.any():
                 chosen[doubted] = _middle(values[:, doubted])
+            chosen[guessed] = suggested[guessed]
             plane.reshape(-1)[places] = chosen
-        taken.reshape(-1)[places] = np.where(doubted, MIDDLE, picked)
+        taken.reshape(-1)[places] = np.where(guessed, GUESSED, np.where(doubted, MIDDLE, picked))
     return found, taken
 
 
@@ -79,6 +89,9 @@ def put_together(samples: Sequence[Plane], taken: NDArray[np.int8], noise: float
     if len(rows):
         told = np.stack([_squares(values, square)[rows, :, columns] for values in samples])
         _squares(found, square)[rows, :, columns] = _middle(told)
+    if (taken == GUESSED).any():
+        places = np.flatnonzero(np.kron(taken == GUESSED, np.ones((square, square), bool)))
+        found.reshape(-1)[places] = _across_rows([found], places)[0]
     return found
 
 
@@ -120,13 +133,15 @@ def _middle_of_three(samples: Sequence[Plane]) -> Plane:
     return np.maximum(least, np.minimum(greatest, third, out=greatest), out=least)
 
 
-def _pick(seen: Sequence[Plane], guess: Sequence[Plane], noise: float) -> tuple[Places, NDArray[np.bool_]]:
+def _pick(
+    seen: Sequence[Plane], guess: Sequence[Plane], noise: float, least: float
+) -> tuple[Places, NDArray[np.bool_]]:
     """Which of the k samples ``seen`` (k, n) in each channel is nearest to a guess (n,), and where that is doubted."""
     picked, off = _least(_largest_off(seen, guess))
     nearest = [_picked_of(values, picked) for values in seen]
     alike = _largest_off(seen, nearest) <= int(max(10.0, 2 * noise))
     support = alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(alike)
-    return picked, ~((off <= GUESS_REACH + noise) & (support >= GUESS_SUPPORT))
+    return picked, ~((off <= GUESS_REACH + noise) & (support >= least))
 
 
 def _picked_of(seen: Plane, picked: Places) -> Plane:

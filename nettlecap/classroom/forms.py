@@ -62,6 +62,9 @@ def fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[str
     elif declared.kind == "span":
         yield f"{name}_{SPAN[0]}", forms.FloatField(label=declared.label, required=False)
         yield f"{name}_{SPAN[1]}", forms.FloatField(**{**said, "label": "and at most"})
+    elif declared.kind == "choice" and declared.open:
+        choices = [("", "left open"), *declared.choices]
+        yield name, forms.TypedChoiceField(**said, choices=choices, coerce=str, empty_value=None)
     elif declared.kind == "choice":
         yield name, forms.ChoiceField(**{**said, "required": True}, choices=declared.choices, initial=default)
     elif declared.kind == "whole":

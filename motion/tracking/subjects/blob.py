@@ -18,7 +18,7 @@ from motion.tracking.exposures import expose
 from motion.tracking.light import Box
 from motion.tracking.outline import Candidate
 from motion.tracking.placing import Placement
-from motion.tracking.scan import Eye, Pictures, Progress, Seen, scan
+from motion.tracking.scan import Eye, Pictures, Progress, Seen, how_it_differs, scan
 
 ENOUGH_AGREE, MOST_ASKED = 0.6, 16
 LEAST_GHOSTLY = 2
@@ -102,7 +102,7 @@ def follow_through(
     tell(0.0, "reading the pictures")
     pictures = Pictures(clip, anchor)
     eye = Eye(pictures.background())
-    found = scan(pictures, eye, tell, keeps=keeps)
+    found = scan(pictures, eye, tell, keep=how_it_differs if keeps else None)
     tell(0.92, "following what moves")
     empty = found.empty()
     chosen, ghostly = _follow(pictures, eye, found.seen, empty, placed)

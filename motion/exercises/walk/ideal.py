@@ -1,0 +1,157 @@
+"""The ideal walk: where hips and feet are at any moment, and both legs between them.
+
+A foot lands on its heel, rolls flat, stands, rises over its toe, leaves a little after the other has landed, and swings
+on to the next place. The ground is level; time is in steps, so one gait serves every rate. Legs are two links; the hips
+ride as high as the most stretched moment allows, so that no leg is ever longer than it is, and no knee snaps.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from motion.exercises.walk.figure import ANKLE_HIGH, BODY_WIDE, FOOT, HEEL_BACK, HIP_UP, LANDMARKS, THIGH, Place, knee_of
+
+LOWEST, HIGHEST = 0.15, 0.65
+"""Phases of a step at which the hips are lowest and highest."""
+FLAT, RISES, BOTH = 0.18, 0.70, 0.16
+"""In steps from its contact a foot lies flat, its heel rises, and (after the other's contact) it leaves."""
+LEVEL = 1.62
+"""By then the swinging foot is level again."""
+MOST_ROLL = 55.0
+SAMPLES = 240
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Gait:
+    """A walk to the right in its own measures: lengths in px, y up from the ground, x from where the first foot stands.
+
+    ``roll`` is by how many degrees the toes are up at the contact; ``bend`` the share of the leg by which it is never
+    straight.
+    """
+
+    leg: float
+    step: float
+    rise: float
+    bend: float
+    lift: float
+    roll: float
+
+    def hips(self, time: float) -> Place:
+        """The hips at a time in steps from a contact."""
+        wave = 0.5 * self.rise * math.cos(2 * math.pi * (time - HIGHEST))
+        return (time - 0.5) * self.step, _ride(self) + wave
+
+    def foot(self, time: float) -> tuple[Place, Place, Place]:
+        """Ankle, heel and toe of a foot, so many steps (0 to 2) after it landed with its ankle over 0."""
+        time %= 2.0
+        pitch = self._pitch(time)
+        if time < RISES:
+            return self._standing(pitch, heel=True)
+        if time < 1 + BOTH:
+            return self._standing(pitch, heel=False)
+        return self._swinging(time, pitch)
+
+    def _pitch(self, time: float) -> float:
+        """How far the toes are up, radians."""
+        up, down = math.radians(self.roll), math.radians(min(MOST_ROLL, 2 * self.roll))
+        knots = ((0.0, up), (FLAT, 0.0), (RISES, 0.0), (1 + BOTH, -down), (LEVEL, 0.15 * up), (2.0, up))
+        for (start, one), (end, other) in zip(knots, knots[1:], strict=False):
+            if time <= end:
+                share = (time - start) / (end - start)
+                # The heel rises faster and faster; all else begins and ends gently.
+                eased = share * share * (1.6 - 0.6 * share) if start == RISES else share * share * (3 - 2 * share)
+                return one + (other - one) * eased
+        return up
+
+    def _parts(self, pitch: float) -> tuple[Place, Place]:
+        """Heel and toe from the ankle, of a foot whose toes are up by so many radians."""
+        turn, back = complex(math.cos(pitch), math.sin(pitch)), HEEL_BACK * self.leg
+        low = -ANKLE_HIGH * self.leg
+        heel, toe = complex(-back, low) * turn, complex(FOOT * self.leg - back, low) * turn
+        return (heel.real, heel.imag), (toe.real, toe.imag)
+
+    def _standing(self, pitch: float, *, heel: bool) -> tuple[Place, Place, Place]:
+        flat, now = self._parts(0.0), self._parts(pitch)
+        held, at = (flat[0], now[0]) if heel else (flat[1], now[1])
+        return _whole((held[0] - at[0], -at[1]), now)
+
+    def _swinging(self, time: float, pitch: float) -> tuple[Place, Place, Place]:
+        start, length = 1 + BOTH, 1 - BOTH
+        share = (time - start) / length
+        left, landed = self._standing(self._pitch(start), heel=False)[0], self._standing(self._pitch(0.0), heel=True)[0]
+        step = 1e-4
+        leaves = (left[0] - self._standing(self._pitch(start - step), heel=False)[0][0]) / step * length
+        lands = (self._standing(self._pitch(step), heel=True)[0][0] - landed[0]) / step * length
+        x = _hermite(left[0], leaves, landed[0] + 2 * self.step, lands, share)
+        parts = self._parts(pitch)
+        # Which of heel and toe is lowest changes in the air; a soft minimum lets the ankle pass that without a corner.
+        soft = 0.03 * self.leg * math.sin(math.pi * share)
+        low = min(parts[0][1], parts[1][1])
+        if soft > 1e-6:
+            low -= soft * math.log(sum(math.exp(-(p[1] - low) / soft) for p in parts))
+        clear = self.lift * math.sin(math.pi * share**0.85) ** 1.5
+        return _whole((x, clear - low), parts)
+
+
+def _whole(ankle: Place, parts: tuple[Place, Place]) -> tuple[Place, Place, Place]:
+    heel, toe = ((ankle[0] + x, ankle[1] + y) for x, y in parts)
+    return ankle, heel, toe
+
+
+def _hermite(start: float, leaves: float, end: float, lands: float, share: float) -> float:
+    s2, s3 = share * share, share**3
+    return (
+        (2 * s3 - 3 * s2 + 1) * start + (s3 - 2 * s2 + share) * leaves + (3 * s2 - 2 * s3) * end + (s3 - s2) * lands
+    )
+
+
+@lru_cache(maxsize=256)
+def _ride(gait: Gait) -> float:
+    """How high the hips' middle rides: as high as the most stretched moment of a leg allows."""
+    reach = (1 - gait.bend) * gait.leg
+    found = []
+    for time in np.linspace(0.0, 2.0, SAMPLES, endpoint=False):
+        ankle = gait.foot(float(time))[0]
+        beside = ankle[0] - (float(time) - 0.5) * gait.step
+        if abs(beside) >= reach:
+            return -math.inf
+        wave = 0.5 * gait.rise * math.cos(2 * math.pi * (float(time) - HIGHEST))
+        found.append(ankle[1] + math.sqrt(reach * reach - beside * beside) - wave)
+    return min(found)
+
+
+def stands(gait: Gait) -> bool:
+    """Whether its legs are long enough for its steps."""
+    return _ride(gait) > 0.45 * gait.leg
+
+
+def landmarks(gait: Gait, time: float) -> dict[str, Place]:
+    """Every landmark at a time in steps: the near foot lands at 0, the far one at 1, and so on by turns.
+
+    The near foot's first place is x = 0; y is up.
+    """
+    hips = gait.hips(time)
+    found = {"hip": hips}
+    for side, late in (("near", 0), ("far", 1)):
+        stride = math.floor((time - late) / 2)
+        away = (2 * stride + late) * gait.step
+        ankle, heel, toe = (((x + away), y) for x, y in gait.foot(time - late - 2 * stride))
+        thigh, shin = THIGH * gait.leg, (1 - THIGH) * gait.leg
+        knee = knee_of((hips[0], -hips[1]), (ankle[0], -ankle[1]), thigh, shin, 1.0)
+        found |= {
+            f"knee_{side}": (knee[0], -knee[1]),
+            f"ankle_{side}": ankle,
+            f"heel_{side}": heel,
+            f"toe_{side}": toe,
+        }
+    return {name: found[name] for name in LANDMARKS}
+
+
+def body_at(hip: Place, height: float, lean: float) -> tuple[float, float, float, float, float]:
+    """The body as an ellipse (x, y, major, minor, angle) above a hip in px, y down, leaning right by degrees."""
+    up, turn = (0.5 - HIP_UP) * height, math.radians(lean)
+    return hip[0] + up * math.sin(turn), hip[1] - up * math.cos(turn), height, BODY_WIDE * height, 90.0 - lean

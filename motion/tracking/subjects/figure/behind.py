@@ -1,0 +1,86 @@
+"""The background without a figure that hardly leaves its place.
+
+The body of one that walks in place covers the same pixels in every drawing, so that what stands still shows it. It is
+told from scenery by what moves around it: the rise and fall of its outline, or the legs that hang on it.
+"""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.background import Background
+from motion.tracking.light import Light, difference
+
+Mask = NDArray[np.bool_]
+CLOSES = 5
+"""Gaps up to so many px (at half size) in the ring of what moves around a body are closed."""
+LEVEL_SHARE = 0.45
+"""What fills so much of a row, all across, is a ground or a floor, and no part of the figure."""
+PLAIN = 0.5
+"""Where the sheet's own colour takes so much of the picture, what is drawn on it stands out by its colour."""
+FEET = 0.8
+"""From this share of the height of what moves downwards there are feet, which leave no place for long, and a ground."""
+HIPS = 0.3
+"""Below the body legs are in front nearly all the time for so much of its height."""
+LARGEST = 0.25
+"""No figure leaves so large a share of the picture to what stands still."""
+
+
+def covered(background: Background) -> Mask | None:
+    """(height / 2, width / 2) where the figure is in front in all drawings, with what moves beside it; None: nowhere.
+
+    ``background`` is what stands still as long as that is not known.
+    """
+    changes = background.changes
+    if changes is None or not changes.any():
+        return None
+    small = np.ascontiguousarray(background.light[::2, ::2][: changes.shape[0], : changes.shape[1]])
+    drawn = difference(small, _sheet(small)) > background.threshold
+    ring = cv2.morphologyEx(changes.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((CLOSES, CLOSES), np.uint8))
+    inside = _holes(ring) & drawn
+    plain = 1 - drawn.mean() > PLAIN
+    moves = np.flatnonzero(changes.any(axis=1))
+    feet = int(moves[0] + FEET * (moves[-1] - moves[0]))
+    own = inside | _touching(drawn, changes) | (drawn & changes) if plain else inside
+    own[feet:] = False
+    if own.mean() > LARGEST or not (own.any() or plain):
+        return None
+    own = np.asarray(cv2.dilate(own.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0)
+    # Around the body its outline moves a little; below it, before scenery, legs show now and then what is behind.
+    rows = np.flatnonzero(own.any(axis=1))
+    beside = np.asarray(changes).copy()
+    beside[feet if plain else int(rows[-1] + HIPS * (rows[-1] - rows[0])) :] = False
+    return np.asarray(own | beside)
+
+
+def _sheet(small: Light) -> Light:
+    """A picture in the colour that most of its pixels have."""
+    few = small[::2, ::2].reshape(-1, 4)
+    keys = (few >> 3).astype(np.int64) @ np.array([1, 32, 1024, 32768])
+    values, counts = np.unique(keys, return_counts=True)
+    colour = np.median(few[keys == values[counts.argmax()]], axis=0).astype(np.uint8)
+    return np.broadcast_to(colour, small.shape).copy()
+
+
+def _holes(ring: NDArray[np.uint8]) -> Mask:
+    """What lies enclosed."""
+    outside = np.pad(ring, 1)
+    filled = outside.copy()
+    cv2.floodFill(filled, None, (0, 0), 1)
+    return np.asarray((filled == 0)[1:-1, 1:-1])
+
+
+def _touching(drawn: Mask, changes: Mask) -> Mask:
+    """What is drawn and touches what moves, but for a ground all across, and what hangs together with it there."""
+    level = drawn.mean(axis=1) > LEVEL_SHARE
+    level = cv2.dilate(level.astype(np.uint8)[:, None], np.ones((5, 1), np.uint8))[:, 0] > 0
+    alone = drawn & ~level[:, None] & ~changes
+    count, parts = cv2.connectedComponents(alone.astype(np.uint8), connectivity=8)
+    beside = cv2.dilate(changes.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    rows = np.flatnonzero(changes.any(axis=1))
+    # A ground that is not level all across is drawn low; the figure's own is where its body is.
+    beside[int(rows[0] + 0.6 * (rows[-1] - rows[0])) :] = False
+    touched = np.unique(parts[beside & alone])
+    return np.isin(parts, touched[touched > 0]) if count > 1 else np.zeros_like(drawn)

@@ -1,0 +1,92 @@
+"""The body: the thickest part of the figure, high up, as an ellipse in every drawing."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.ellipse import Ellipse, axis_angle
+from motion.tracking.subjects.figure.ink import Mask, Sheet, whole
+
+UPPER = 0.68
+"""The body's thickest place lies in this upper share of the figure."""
+OPENED = 0.62
+"""Limbs are taken off by what is so much thinner than the body."""
+LIKE = (0.6, 1.6)
+"""A body's thickness lies between so many times the clip's usual one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Core:
+    """Where the figure is thickest: x, y px in the frame, and how far that is from its edge."""
+
+    x: float
+    y: float
+    radius: float
+
+
+def core(sheet: Sheet) -> Core | None:
+    """The thickest place of a drawing's figure in its upper part, what outlines enclose filled; None where none is."""
+    marked = sheet.cover > 0.5
+    rows = np.flatnonzero(marked.any(axis=1))
+    if len(rows) < 8:
+        return None
+    depth = cv2.distanceTransform(whole(marked).astype(np.uint8), cv2.DIST_L2, 5)
+    upper = depth[: int(rows[0] + UPPER * (rows[-1] - rows[0])) + 1]
+    at = int(upper.argmax())
+    y, x = divmod(at, upper.shape[1])
+    return Core(x + sheet.left, y + sheet.top, float(upper[y, x])) if upper[y, x] > 2 else None
+
+
+def usual_radius(cores: Sequence[Core | None]) -> float | None:
+    """How thick the body usually is; None where no drawing shows one."""
+    found = [c.radius for c in cores if c is not None]
+    return float(np.median(found)) if found else None
+
+
+def ellipse_of(sheet: Sheet, at: Core, radius: float) -> tuple[Ellipse, bool] | None:
+    """The body's ellipse to the outside of its outline, and whether the frame's box cuts it; None where it is none."""
+    if not LIKE[0] * radius <= at.radius <= LIKE[1] * radius:
+        return None
+    solid = np.maximum(sheet.cover, whole(sheet.cover > 0.5).astype(np.float32))
+    return _fitted(solid, at, radius, sheet)
+
+
+def _fitted(solid: NDArray[np.float32], at: Core, radius: float, sheet: Sheet) -> tuple[Ellipse, bool] | None:
+    reach = math.ceil(OPENED * radius)
+    size = 2 * reach + 1
+    disc = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (size, size))
+    opened = cv2.morphologyEx((solid > 0.5).astype(np.uint8), cv2.MORPH_OPEN, disc)
+    count, parts = cv2.connectedComponents(opened, connectivity=4)
+    own = parts[round(at.y) - sheet.top, round(at.x) - sheet.left]
+    if count < 2 or own == 0:
+        return None
+    part = (parts == own).astype(np.uint8)
+    # What opening leaves is the body to the pixel; its soft edge is told from the cover just around it.
+    near = cv2.dilate(part, np.ones((3, 3), np.uint8)) > 0
+    weights = np.where(part > 0, solid, np.where(near, np.minimum(solid, 1), 0))
+    moments = cv2.moments(np.asarray(weights, dtype=np.float32))
+    if moments["m00"] <= 0:
+        return None
+    x, y = moments["m10"] / moments["m00"], moments["m01"] / moments["m00"]
+    xx, yy, xy = (moments[k] / moments["m00"] for k in ("mu20", "mu02", "mu11"))
+    apart = math.hypot(xx - yy, 2 * xy)
+    major, minor = 4 * math.sqrt((xx + yy + apart) / 2), 4 * math.sqrt(max(1e-9, (xx + yy - apart) / 2))
+    angle = -0.5 * math.degrees(math.atan2(2 * xy, xx - yy))
+    ellipse = Ellipse(x=x + sheet.left, y=y + sheet.top, major=major, minor=minor, angle=axis_angle(angle))
+    return ellipse, False
+
+
+def without_body(sheet: Sheet, body: Ellipse, grown: float) -> Mask:
+    """Where a drawing's ink is not the body's, that being grown by some px."""
+    rows, columns = np.mgrid[: sheet.cover.shape[0], : sheet.cover.shape[1]]
+    dx, dy = columns + sheet.left - body.x, rows + sheet.top - body.y
+    turn = math.radians(body.angle)
+    along, aside = dx * math.cos(turn) - dy * math.sin(turn), dx * math.sin(turn) + dy * math.cos(turn)
+    inside = (along / (body.major / 2 + grown)) ** 2 + (aside / (body.minor / 2 + grown)) ** 2
+    return np.asarray(inside > 1.0)

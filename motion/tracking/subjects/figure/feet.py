@@ -1,0 +1,135 @@
+"""Feet told from the lower edge of their outline: heel, toe, and how low they reach."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.subjects.figure.ink import Cover
+
+Place = tuple[float, float]
+FINE = 4
+"""Outlines are followed in pictures made so many times as large."""
+ABOVE, REACH = 0.05, 0.50
+"""Of the leg: how far above the ankle, and how far from it, a foot's ink may lie."""
+SHIN = 0.8
+"""Above the ankle what lies so many of its widths beside a shin's middle line is the shin's."""
+ONE_EDGE = math.radians(9.0)
+"""Edges of the outline's hull that turn by less are one: a round end bends the sole's own no further."""
+DOWNWARD = 0.25
+"""The sole looks away from the shin: the cosine between both is at least this."""
+TOGETHER = 5
+"""Ink that lies no farther apart, px, hangs together: a drawn ground may hide a part of a foot that goes through it."""
+
+
+@dataclass(frozen=True, slots=True)
+class Foot:
+    """Heel and toe on the sole (px in the frame), and the y of the lowest point of the outline."""
+
+    heel: Place
+    toe: Place
+    low: float
+    area: float
+
+
+def foot_of(
+    cover: Cover, origin: Place, knee: Place, ankle: Place, leg: float, wide: float, facing: float
+) -> Foot | None:
+    """The foot below an ankle (px in the frame), of a side's own ``cover``; None where no sole can be told.
+
+    ``leg`` is the leg's length, ``wide`` how wide its shin is drawn.
+
+    A foot of a thin stroke has a sole as well: the lower edge of that stroke.
+    """
+    part, left, top = _around(cover, origin, ankle, REACH * leg)
+    if part.size == 0:
+        return None
+    length = max(1e-6, math.hypot(ankle[0] - knee[0], ankle[1] - knee[1]))
+    way = np.array([(ankle[0] - knee[0]) / length, (ankle[1] - knee[1]) / length])
+    marked = _hanging_together(part, (left, top), ankle, way, leg, wide)
+    if marked is None:
+        return None
+    soft = np.where(cv2.dilate(marked.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0, part, np.float32(0))
+    fine = cv2.resize(soft, None, fx=FINE, fy=FINE, interpolation=cv2.INTER_LINEAR)
+    outlines, _ = cv2.findContours((fine > 0.5).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+    if not outlines:
+        return None
+    # Pixel centres are whole numbers in both: the middle of the first of FINE fine ones lies before that of the pixel.
+    points = np.concatenate(outlines)[:, 0].astype(np.float64)
+    points = (points + 0.5) / FINE - 0.5 + np.array([left, top])
+    if len(points) < 8:
+        return None
+    sole = _sole(points, way)
+    if sole is None:
+        return None
+    one, other = sole
+    heel, toe = (one, other) if facing * (other[0] - one[0]) > 0 else (other, one)
+    # The outline runs through the middles of its fine pixels, half of one within the edge.
+    edge = 0.5 / FINE
+    low = float(points[:, 1].max()) + edge
+    return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low, float(marked.sum()))
+
+
+def _around(cover: Cover, origin: Place, ankle: Place, reach: float) -> tuple[Cover, int, int]:
+    """The cover around an ankle, and where that begins in the frame."""
+    x, y = ankle[0] - origin[0], ankle[1] - origin[1]
+    left, top = max(0, math.floor(x - reach)), max(0, math.floor(y - reach))
+    right, bottom = math.ceil(x + reach) + 1, math.ceil(y + reach) + 1
+    part = cover[top : max(0, bottom), left : max(0, right)]
+    return part, left + round(origin[0]), top + round(origin[1])
+
+
+def _hanging_together(
+    part: Cover, corner: tuple[int, int], ankle: Place, way: NDArray[np.float64], leg: float, wide: float
+) -> NDArray[np.bool_] | None:
+    """Which pixels are the foot's: those around the ankle, but for the shin, that hang together with what is there."""
+    rows, columns = np.mgrid[: part.shape[0], : part.shape[1]]
+    dx, dy = columns + corner[0] - ankle[0], rows + corner[1] - ankle[1]
+    shin = (dx * way[0] + dy * way[1] < -ABOVE * leg) & (np.abs(dx * way[1] - dy * way[0]) < SHIN * wide + 2)
+    marked = (part > 0.5) & ~shin & (np.hypot(dx, dy) < REACH * leg)
+    joined = cv2.dilate(marked.astype(np.uint8), np.ones((TOGETHER, TOGETHER), np.uint8))
+    count, parts = cv2.connectedComponents(joined)
+    near = (np.hypot(dx, dy) < 0.09 * leg) & marked
+    if count < 2 or not near.any():
+        return None
+    own = np.bincount(parts[near]).argmax()
+    return marked & (parts == own)
+
+
+def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place, Place] | None:
+    """The ends of the longest straight part of the outline's hull that looks away from the shin."""
+    hull = cv2.convexHull(points.astype(np.float32), clockwise=True)[:, 0].astype(np.float64)
+    if len(hull) < 3:
+        return None
+    edges = np.roll(hull, -1, axis=0) - hull
+    lengths = np.hypot(edges[:, 0], edges[:, 1])
+    angles = np.arctan2(edges[:, 1], edges[:, 0])
+    middle = hull.mean(axis=0)
+    outward = np.stack([edges[:, 1], -edges[:, 0]], axis=1)
+    sign = np.sign(np.sum(outward * (hull + edges / 2 - middle), axis=1))
+    outward = outward * sign[:, None] / np.maximum(lengths, 1e-9)[:, None]
+    best: tuple[float, int, int] | None = None
+    count = len(hull)
+    for start in range(count):
+        if outward[start] @ way < DOWNWARD or lengths[start] < 1.0:
+            continue
+        first = last = start
+        while (last + 1 - first) < count and _alike(angles[(last + 1) % count], angles[start]):
+            last += 1
+        while (last + 1 - first) < count and _alike(angles[(first - 1) % count], angles[start]):
+            first -= 1
+        total = float(sum(lengths[k % count] for k in range(first, last + 1)))
+        if best is None or total > best[0]:
+            best = total, first % count, (last + 1) % count
+    if best is None:
+        return None
+    one, other = hull[best[1]], hull[best[2]]
+    return (float(one[0]), float(one[1])), (float(other[0]), float(other[1]))
+
+
+def _alike(one: float, other: float) -> bool:
+    return abs((one - other + math.pi) % (2 * math.pi) - math.pi) < ONE_EDGE

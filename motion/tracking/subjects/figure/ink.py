@@ -1,0 +1,134 @@
+"""What one drawing shows of the figure: how much of each pixel it covers, where it is solid, and its colours."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.edges import Sight
+from motion.tracking.light import within
+from motion.tracking.views import View
+
+Cover = NDArray[np.float32]
+Mask = NDArray[np.bool_]
+AROUND = 9
+"""How dark ink is, is told from so many px around."""
+SPECK = 0.004
+"""Of the figure's ink: what is smaller, and lies apart, is a speck."""
+GAP_PX = 3
+"""Outlines that are open by so much are closed."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Inked:
+    """A drawing's ink packed small: by how much it differs from what stands still, and its colours, within a box."""
+
+    data: bytes
+    left: int
+    top: int
+    threshold: int
+
+    def unpacked(self) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
+        """(height, width) by how many levels it differs, and (height, width, 3) its colours; empty where nothing is."""
+        if not self.data:
+            return np.zeros((0, 0), np.uint8), np.zeros((0, 0, 3), np.uint8)
+        told = np.asarray(cv2.imdecode(np.frombuffer(self.data, np.uint8), cv2.IMREAD_UNCHANGED), np.uint8)
+        return told[..., 3], told[..., :3]
+
+
+def inked(view: View, sight: Sight) -> Inked:
+    """What is kept of a drawing that is looked at."""
+    differs = sight.differs
+    left, top, right, bottom = differs.box
+    if right - left < 2 or bottom - top < 2:
+        return Inked(b"", left, top, sight.threshold)
+    part = np.where(differs.part > sight.threshold // 2, differs.part, np.uint8(0))
+    colours = view.light()[within(differs.box)][..., :3]
+    both = np.dstack([colours, part])
+    data = cv2.imencode(".png", both, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1].tobytes()
+    return Inked(data, left, top, sight.threshold)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Sheet:
+    """One drawing's figure within a box that begins at ``left``, ``top`` px.
+
+    ``cover`` (height, width) is how much of a pixel its ink covers, 0 to 1; ``solid`` the same with what outlines
+    enclose, ``colour`` its colours.
+    """
+
+    left: int
+    top: int
+    cover: Cover
+    solid: Cover
+    colour: NDArray[np.uint8]
+
+    @property
+    def bytes(self) -> int:
+        """What it takes in memory."""
+        return self.cover.nbytes + self.solid.nbytes + self.colour.nbytes
+
+    @property
+    def empty(self) -> bool:
+        return self.cover.size == 0 or not bool((self.cover > 0.5).any())
+
+
+def sheet_of(kept: Inked, *, hollow: bool, thick_px: float = 0.0) -> Sheet:
+    """A drawing's ink to work with; where limbs are ``hollow``, what is no thicker than so many px is filled."""
+    differs, colour = kept.unpacked()
+    if differs.size == 0:
+        nothing = np.zeros((0, 0), np.float32)
+        return Sheet(kept.left, kept.top, nothing, nothing, colour)
+    padded = cv2.copyMakeBorder(differs, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_CONSTANT)
+    colours = cv2.copyMakeBorder(colour, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_REPLICATE)
+    cover = _cover(padded, kept.threshold)
+    solid = cover
+    if hollow:
+        solid = np.maximum(cover, enclosed(cover > 0.5, thick_px).astype(np.float32))
+    return Sheet(kept.left - AROUND, kept.top - AROUND, cover, solid, np.asarray(colours))
+
+
+def _cover(differs: NDArray[np.uint8], threshold: int) -> Cover:
+    """Beside the paper ink fades over a pixel or two, by which its edge is told; within the figure it is all ink."""
+    marked = differs > threshold
+    darkest = cv2.dilate(differs, np.ones((AROUND, AROUND), np.uint8)).astype(np.float32)
+    share = differs.astype(np.float32) / np.maximum(darkest, 2.0 * threshold)
+    within_it = cv2.erode(marked.astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+    cover = np.where(within_it, np.float32(1), np.minimum(share, 1))
+    return _without_specks(np.asarray(cover, dtype=np.float32))
+
+
+def _without_specks(cover: Cover) -> Cover:
+    count, parts, about, _ = cv2.connectedComponentsWithStats((cover > 0.35).astype(np.uint8), connectivity=8)
+    if count <= 2:
+        return cover
+    sizes = about[1:, cv2.CC_STAT_AREA]
+    small = 1 + np.flatnonzero(sizes < max(6.0, SPECK * sizes.sum()))
+    return np.where(np.isin(parts, small), np.float32(0), cover) if len(small) else cover
+
+
+def enclosed(marked: Mask, thick_px: float) -> Mask:
+    """What outlines enclose and is no thicker; gaps in them are closed first."""
+    closed = cv2.morphologyEx(marked.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))
+    filled = closed.copy()
+    cv2.floodFill(filled, None, (0, 0), 1)
+    holes = (filled == 0).astype(np.uint8)
+    if not holes.any():
+        return np.zeros_like(marked)
+    count, parts = cv2.connectedComponents(holes, connectivity=4)
+    depth = cv2.distanceTransform(holes, cv2.DIST_L2, 3)
+    deepest = np.zeros(count)
+    np.maximum.at(deepest, parts.reshape(-1), depth.reshape(-1))
+    thin = np.flatnonzero(2 * deepest <= thick_px)
+    return np.asarray(np.isin(parts, thin[thin > 0]))
+
+
+def whole(marked: Mask) -> Mask:
+    """Ink with everything that it encloses."""
+    closed = cv2.morphologyEx(marked.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))
+    filled = closed.copy()
+    cv2.floodFill(filled, None, (0, 0), 1)
+    return np.asarray((filled == 0) | marked)

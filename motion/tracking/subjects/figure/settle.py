@@ -1,0 +1,193 @@
+"""Limbs set on the middle lines of their own strokes, to a part of a pixel.
+
+Square across a limb, at many places along it, ink begins and ends; where it is about as wide as that limb usually is,
+nothing else lies over it, and the middle between both edges is the limb's. A straight line through these middles is
+where the limb lies; two lines cross in the joint.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.subjects.figure.ink import Cover
+
+Place = tuple[float, float]
+Floats = NDArray[np.float64]
+STATIONS = 14
+FROM, TO = 0.10, 0.94
+"""Along a limb, from which share of its length to which it is looked at."""
+STEP = 0.5
+WIDTHS = (0.65, 1.3)
+"""A limb is seen where its ink is so many times as wide as usual."""
+STRAY = 2.5
+"""Middles that lie farther off the line than so many times the usual are left out."""
+FEWEST = 4
+WIDENS, LASTS = 1.3, 6
+"""Ink so many times as wide as the limb, over so many steps, is more than the limb."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A straight line through a limb's middles: a point and a unit direction, from its upper end to its lower one.
+
+    ``seen`` is the share of it that shows by itself, ``off`` by how much its middles lie off it, px; ``wide`` how wide
+    its ink is there.
+    """
+
+    x: float
+    y: float
+    dx: float
+    dy: float
+    seen: float
+    off: float
+    wide: float
+
+    def beside(self, point: Place) -> float:
+        """How far a point lies to the side of it, px."""
+        return self.dx * (point[1] - self.y) - self.dy * (point[0] - self.x)
+
+    def nearest(self, point: Place) -> Place:
+        """The point on it nearest to another."""
+        along = self.dx * (point[0] - self.x) + self.dy * (point[1] - self.y)
+        return self.x + along * self.dx, self.y + along * self.dy
+
+    def crossing(self, other: Stretch) -> Place | None:
+        """Where it crosses another one; None where they go nearly the same way."""
+        turn = self.dx * other.dy - self.dy * other.dx
+        if abs(turn) < 0.17:
+            return None
+        away = (other.x - self.x, other.y - self.y)
+        along = (away[0] * other.dy - away[1] * other.dx) / turn
+        return self.x + along * self.dx, self.y + along * self.dy
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Across:
+    """What lies across a limb at several stations: their shares of its length, middles (n, 2) px, and widths px."""
+
+    shares: Floats
+    middles: Floats
+    widths: Floats
+    start: Place
+    way: Place
+
+
+def across(cover: Cover, origin: Place, start: Place, end: Place, reach: float, beyond: float = TO) -> Across:
+    """The ink across a limb from ``start`` to ``end`` (px in the frame), up to ``reach`` px to either side.
+
+    ``cover`` is a drawing's, whose first pixel lies at ``origin``. Stations with no ink near the limb are left out.
+    """
+    dx, dy = end[0] - start[0], end[1] - start[1]
+    length = math.hypot(dx, dy)
+    nothing = np.zeros(0)
+    if length < 4 or cover.size == 0:
+        return Across(nothing, np.zeros((0, 2)), nothing, start, (0.0, 1.0))
+    dx, dy = dx / length, dy / length
+    shares = np.linspace(FROM, beyond, STATIONS)
+    aside = np.arange(-reach, reach + STEP / 2, STEP)
+    points = (
+        np.array(start)
+        + (shares * length)[:, None, None] * np.array([dx, dy])
+        + aside[None, :, None] * np.array([-dy, dx])
+        - np.array(origin)
+    )
+    profile = cv2.remap(
+        np.asarray(cover, dtype=np.float32),
+        points[..., 0].astype(np.float32),
+        points[..., 1].astype(np.float32),
+        cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_CONSTANT,
+    )
+    low, high = _runs(np.asarray(profile, dtype=np.float64), aside)
+    told = np.isfinite(low)
+    middle = (low[told] + high[told]) / 2
+    places = (
+        np.array(start) + (shares[told] * length)[:, None] * np.array([dx, dy]) + middle[:, None] * np.array([-dy, dx])
+    )
+    return Across(shares[told], places, high[told] - low[told], start, (dx, dy))
+
+
+def _runs(profile: Floats, aside: Floats) -> tuple[Floats, Floats]:
+    """(n,) where the ink nearest to the middle begins and ends across each station; NaN where there is none."""
+    count, size = profile.shape
+    low, high = np.full(count, np.nan), np.full(count, np.nan)
+    over = profile > 0.5
+    for row in range(count):
+        marked = np.flatnonzero(over[row])
+        if not len(marked):
+            continue
+        nearest = marked[np.abs(aside[marked]).argmin()]
+        first = last = int(nearest)
+        while first > 0 and over[row, first - 1]:
+            first -= 1
+        while last < size - 1 and over[row, last + 1]:
+            last += 1
+        if first == 0 or last == size - 1:
+            continue
+        low[row] = _edge(profile[row], aside, first - 1, first)
+        high[row] = _edge(profile[row], aside, last + 1, last)
+    return low, high
+
+
+def _edge(values: Floats, aside: Floats, outside: int, inside: int) -> float:
+    share = (0.5 - values[outside]) / max(1e-9, values[inside] - values[outside])
+    return float(aside[outside] + share * (aside[inside] - aside[outside]))
+
+
+def stretch(seen: Across, wide: float) -> Stretch | None:
+    """The line of a limb that is usually so ``wide``; None where too little of it shows by itself."""
+    alone = (seen.widths > WIDTHS[0] * wide) & (seen.widths < WIDTHS[1] * wide)
+    points, widths = seen.middles[alone], seen.widths[alone]
+    for _ in range(3):
+        if len(points) < FEWEST:
+            return None
+        x, y, dx, dy = (float(v) for v in cv2.fitLine(points.astype(np.float32), cv2.DIST_L2, 0, 0.01, 0.01).ravel()[[2, 3, 0, 1]])
+        off = np.abs(dx * (points[:, 1] - y) - dy * (points[:, 0] - x))
+        usual = max(0.35, float(np.median(off)))
+        near = off <= STRAY * usual
+        if near.all():
+            break
+        points, widths = points[near], widths[near]
+    if len(points) < FEWEST:
+        return None
+    if dx * seen.way[0] + dy * seen.way[1] < 0:
+        dx, dy = -dx, -dy
+    spread = float(np.ptp(points @ np.array([dx, dy])))
+    if spread < 2.0 * wide and spread < 10.0:
+        return None
+    share = len(points) / STATIONS
+    return Stretch(x, y, dx, dy, share, usual, float(np.median(widths)))
+
+
+def widening(cover: Cover, origin: Place, start: Place, end: Place, wide: float) -> float | None:
+    """How far before ``end`` the ink along a limb begins to be wider than the limb, px; None where it never does."""
+    length = math.hypot(end[0] - start[0], end[1] - start[1])
+    if length < 4:
+        return None
+    dx, dy = (end[0] - start[0]) / length, (end[1] - start[1]) / length
+    count = int(length / STEP) + 1
+    along = np.arange(count) * STEP
+    aside = np.arange(-wide, wide + STEP / 2, STEP)
+    points = (
+        np.array(start)
+        + along[:, None, None] * np.array([dx, dy])
+        + aside[None, :, None] * np.array([-dy, dx])
+        - np.array(origin)
+    )
+    profile = cv2.remap(
+        np.asarray(cover, dtype=np.float32),
+        points[..., 0].astype(np.float32),
+        points[..., 1].astype(np.float32),
+        cv2.INTER_LINEAR,
+    )
+    widths = np.asarray(profile, dtype=np.float64).sum(axis=1) * STEP
+    broad = widths > WIDENS * wide
+    lasting = np.convolve(broad, np.ones(LASTS), mode="valid") == LASTS
+    if not lasting.any() or lasting[0]:
+        return None
+    return float(length - along[int(lasting.argmax())])
