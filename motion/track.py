@@ -98,6 +98,33 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Figure:
+    """A jointed figure in one drawing: its landmarks (px) by name.
+
+    ``hidden`` are those that do not show, and lie where the run of the others leads; ``placed`` those that a person
+    put there. ``lows`` is how low (y, px) the outline of each part that may touch the ground reaches, where that shows;
+    ``low`` how low the whole drawing does, ``span`` from where to where its lowest part goes.
+    """
+
+    drawing: int
+    points: Mapping[str, tuple[float, float]]
+    hidden: frozenset[str] = frozenset()
+    placed: frozenset[str] = frozenset()
+    lows: Mapping[str, float] = field(default_factory=dict)
+    low: float | None = None
+    span: tuple[float, float] | None = None
+    confidence: float = 0.0
+
+    @property
+    def source(self) -> Literal["found", "placed"]:
+        return "placed" if self.placed else "found"
+
+    def at(self, name: str) -> tuple[float, float] | None:
+        """A landmark that shows; None where it is hidden, or not told at all."""
+        return None if name in self.hidden else self.points.get(name)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Pivot:
     """The point (px) from which something hangs all through the clip; ``placed`` where a person put it."""
 
@@ -107,7 +134,7 @@ class Pivot:
     placed: bool = False
 
 
-Mark = Shape | Line
+Mark = Shape | Line | Figure
 Fixture = Ground | Pivot
 
 
@@ -142,6 +169,10 @@ class Track:
     def lines(self, part: str) -> tuple[Line | None, ...]:
         """The lines of a part, one entry a drawing; none at all where the track has no such part."""
         return cast("tuple[Line | None, ...]", self.marks.get(part, ()))
+
+    def figures(self, part: str) -> tuple[Figure | None, ...]:
+        """The figures of a part, one entry a drawing; none at all where the track has no such part."""
+        return cast("tuple[Figure | None, ...]", self.marks.get(part, ()))
 
     @property
     def ground(self) -> Ground | None:

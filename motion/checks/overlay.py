@@ -10,11 +10,19 @@ from motion.track import Shape
 Mark = dict[str, Any]
 
 
-class Step(Protocol):
-    """A drawing in playing order: the frame on which it begins, and its shape."""
+POINT_PX = 12.0
+
+
+class Framed(Protocol):
+    """A drawing in playing order: the frame on which it begins."""
 
     @property
     def frame(self) -> int: ...
+
+
+class Step(Framed, Protocol):
+    """The same with its shape."""
+
     @property
     def shape(self) -> Shape: ...
 
@@ -37,7 +45,12 @@ def ellipse(frame: int, x: float, y: float, major: float, minor: float, angle: f
     }
 
 
-def gap(step: Step, x1: float, y1: float, x2: float, y2: float) -> Mark:
+def point(step: Framed, x: float, y: float) -> Mark:
+    """Where (px) a point of the drawing belongs, as a small ring."""
+    return ellipse(step.frame, x, y, POINT_PX, POINT_PX)
+
+
+def gap(step: Framed, x1: float, y1: float, x2: float, y2: float) -> Mark:
     """The stretch between two points (px) that should not be there."""
     return {
         "kind": "gap",
@@ -49,7 +62,7 @@ def gap(step: Step, x1: float, y1: float, x2: float, y2: float) -> Mark:
     }
 
 
-def path(step: Step, points: Sequence[tuple[float, float]]) -> Mark:
+def path(step: Framed, points: Sequence[tuple[float, float]]) -> Mark:
     """The arc (px) that a drawing should lie on."""
     return {"kind": "path", "frame": step.frame, "points": [[round(x, 2), round(y, 2)] for x, y in points]}
 

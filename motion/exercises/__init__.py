@@ -9,8 +9,9 @@ from motion.brief import Brief
 from motion.exercises.bounce.exercise import BOUNCE
 from motion.exercises.exercise import Exercise
 from motion.exercises.pendulum.exercise import PENDULUM
+from motion.exercises.walk.exercise import WALK
 
-EXERCISES: dict[str, Exercise[Any, Any]] = {exercise.key: exercise for exercise in (BOUNCE, PENDULUM)}
+EXERCISES: dict[str, Exercise[Any, Any]] = {exercise.key: exercise for exercise in (BOUNCE, PENDULUM, WALK)}
 
 
 def exercise_of(brief: Brief) -> Exercise[Any, Any]:

@@ -162,7 +162,7 @@ class Exercise(Generic[P, S]):
     by drawing number.
     ``look`` works out once what all checks need, None where the track tells no such motion; ``check`` gives the
     findings; ``lacks`` why there is nothing to judge, as preflight (code, message); ``told`` is the motion as the
-    findings file tells it, ``track_told`` and ``track_read`` what the exercise adds to the track there; ``measures``
+    findings file tells it, ``track_told`` (with the scene) and ``track_read`` what the exercise adds to the track there; ``measures``
     are the charts of a findings file; ``truth`` a plan as perfectly measured; ``facts`` what is asked (term, words).
     """
 
@@ -177,7 +177,7 @@ class Exercise(Generic[P, S]):
     check: Callable[[S], list[Finding]]
     lacks: Callable[[S], tuple[str, str] | None]
     told: Callable[[S | None], Told | None]
-    track_told: Callable[[Track], Told]
+    track_told: Callable[[Track, S | None], Told]
     landmarks: Callable[[Told], list[Told]]
     track_read: Callable[[Track, Told], Track]
     measures: Callable[[Told, Brief], tuple[Measure, ...]]

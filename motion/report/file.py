@@ -39,7 +39,7 @@ def to_json(analysis: Analysis) -> dict[str, Any]:
             "lossy": clip.lossy,
             "remarks": list(clip.remarks),
         },
-        "track": {**_track(track), **exercise.track_told(track)},
+        "track": {**_track(track), **exercise.track_told(track, analysis.scene)},
         "motion": exercise.told(analysis.scene),
         "preflight": [n.to_json() for n in analysis.preflight],
         "findings": [f.to_json() for f in analysis.findings],

@@ -58,6 +58,18 @@ def find(background: Light, shapes: Sequence[Shape | None], fixed_y: float | Non
     return drawn or _inferred(turning, _turning_shapes(shapes, ends=True), known, width)
 
 
+def find_under(background: Light, standing: Sequence[Shape], fixed_y: float | None = None) -> Ground | None:
+    """The ground under what stands on it in most drawings: drawn near there, or the level at which most agree."""
+    width = background.shape[1]
+    if fixed_y is not None:
+        return Ground(y_left=fixed_y, y_right=fixed_y, width=width, confidence=1.0, drawn=True)
+    if not standing:
+        return None
+    level = float(np.median([s.bottom for s in standing]))
+    near = [s for s in standing if abs(s.bottom - level) < 0.1 * s.major + 4]
+    return _drawn(background, standing, near or standing) or _inferred(standing, (), standing, width)
+
+
 def _turning_shapes(shapes: Sequence[Shape | None], *, ends: bool = False) -> list[Shape]:
     """The lowest shapes of each dip, judged by their bottoms; with ``ends`` those at the clip's ends however high."""
     known = [s for s in shapes if s is not None and not s.clipped]

@@ -260,7 +260,24 @@ class _Work:
                 break
         for index, legs_there, pair in zip(self._seen, legs, chosen, strict=True):
             self._found[index].explained = _explained(legs_there, pair)
+        self._lead_feet()
         return build, told
+
+    def _lead_feet(self) -> None:
+        """A foot that does not show is turned as those before and after it lead."""
+        for side in SIDES:
+            names = (f"heel_{side}", f"toe_{side}")
+            drawn = [self._found[i] for i in self._seen]
+            sure = [k for k, d in enumerate(drawn) if d.sure[names[0]] >= TOLD]
+            if not sure:
+                continue
+            for name in names:
+                off = np.array([_from(drawn[k].places[f"ankle_{side}"], drawn[k].places[name]) for k in sure])
+                for k, one in enumerate(drawn):
+                    if one.sure[name] < TOLD:
+                        x, y = one.places[f"ankle_{side}"]
+                        dx, dy = (float(np.interp(k, sure, off[:, axis])) for axis in (0, 1))
+                        one.places[name] = (x + dx, y + dy)
 
     def _body(self, index: int) -> Ellipse:
         body = self._found[index].body
@@ -449,6 +466,10 @@ class _Limbs:
             into.places |= {f"heel_{side}": heel, f"toe_{side}": toe}
             into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
             into.feet[side] = leg.foot if sure >= TOLD else None
+
+
+def _from(one: Place, other: Place) -> Place:
+    return other[0] - one[0], other[1] - one[1]
 
 
 def _sure(seen: float, crossed: bool) -> float:

@@ -1,0 +1,88 @@
+"""Arcs of a walk: hips that rise and fall in a wave, and feet that swing on a curve."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from motion.checks import overlay
+from motion.exercises.walk.checks.spacing import whole
+from motion.exercises.walk.checks.words import part_of
+from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.smooth import Off
+from motion.exercises.walk.wave import hips_wave
+from motion.findings import Finding, span
+
+FLAT = 0.015
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every arc finding."""
+    found = [off_path(scene, off) for off in single(scene)]
+    return [*scene.merged(found), *flat(scene)]
+
+
+def single(scene: Scene) -> list[Off]:
+    """What is off across its path, but for what another fault explains."""
+    found = []
+    for (name, index), off in sorted(scene.off.items(), key=lambda one: (one[0][1], one[0][0])):
+        if off.across_times < off.along_times or off.across_times <= 1 or index in scene.reading.swapped:
+            continue
+        hips = scene.off.get(("hip", index))
+        if name != "hip" and ((hips is not None and whole(hips, off)) or _leg_is_off(scene, name, index)):
+            continue
+        found.append(off)
+    return found
+
+
+def _leg_is_off(scene: Scene, name: str, index: int) -> bool:
+    return any((side, index) in scene.limbs_off for side in ("near", "far") if name.endswith(side))
+
+
+def off_path(scene: Scene, off: Off) -> Finding:
+    """``arc.off_path``: one drawing of hips or a swinging foot lies beside its arc.
+
+    Measured: the part across its path of its distance to the smooth motion of its neighbours, less what it does at that
+    phase of the other steps, px. Tolerance: the larger of 0.025 of the leg and 2 px.
+    """
+    step = scene.reading.steps[off.index]
+    side, back = ("above", "down") if off.across > 0 else ("below", "up")
+    part = part_of(off.name)
+    lie = "lie" if part == "hips" else "lies"
+    return scene.finding(
+        "arc.off_path",
+        [step],
+        times=off.across_times,
+        measured=abs(off.across),
+        expected=0.0,
+        tolerance=off.across_allowed,
+        unit="px",
+        part=part,
+        message=f"{span(step.frame, step.last_frame)}: the {part} of drawing {step.drawing} {lie} "
+        f"{abs(off.across):.0f} px {side} the arc that the drawings beside make.",
+        advice=f"Move the {part} in drawing {step.drawing} {abs(off.across):.0f} px {back}.",
+        overlay=(overlay.point(step, *off.belongs),),
+    )
+
+
+def flat(scene: Scene) -> Iterator[Finding]:
+    """``arc.flat``: the body glides, without rise and fall.
+
+    Measured: the hips' rise and fall over the clip's mean step, as a share of the leg. Tolerance: at least 0.015.
+    """
+    wave = hips_wave(scene.reading, scene.paces)
+    if wave is None:
+        return
+    share, allowed = wave.rise / scene.reading.leg, FLAT / max(scene.leniency, 1e-6)
+    if share >= allowed:
+        return
+    yield scene.whole_clip(
+        "arc.flat",
+        times=1 + 3 * (allowed - share) / allowed,
+        measured=share,
+        expected=allowed,
+        tolerance=allowed,
+        unit="share",
+        message=f"The body glides: over a step the hips rise and fall by {wave.rise:.1f} px, hardly to be seen.",
+        advice="Let the hips sink after each contact, and rise past the passing drawing.",
+        overlay=(),
+    )

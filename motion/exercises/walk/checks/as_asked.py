@@ -1,0 +1,177 @@
+"""What the brief asks of the timing: length, pace, exposure, a cycle that closes."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator, Mapping
+
+import numpy as np
+
+from motion.checks import asked as asking
+from motion.checks import overlay
+from motion.exercises.walk.figure import NAMES, SIDES, Place, swapped
+from motion.exercises.walk.scene import Scene
+from motion.findings import Finding
+
+TEMPO = 0.5
+SEAM, SEAM_PX = 0.04, 2.0
+FOLLOWED = ("hip", *(f"{joint}_{side}" for joint in ("knee", "ankle") for side in SIDES))
+ACROSS_SEAM = 2
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every finding about what the brief asks."""
+    return [*length(scene), *tempo(scene), *exposure(scene), *loop(scene)]
+
+
+def length(scene: Scene) -> Iterator[Finding]:
+    """``timing.length``: the clip is shorter or longer than asked. Measured: frames. Tolerance: none."""
+    told = asking.length(scene.brief, scene.track.exposures[-1].last_frame)
+    if told is not None:
+        yield scene.whole_clip("timing.length", **told)
+
+
+def tempo(scene: Scene) -> Iterator[Finding]:
+    """``timing.tempo``: steps slower or quicker than asked.
+
+    Measured: the mean step, frames. Expected: the brief's range. Tolerance: half a frame.
+    """
+    asked = scene.asked.step_frames
+    frames = [p.frames for p in scene.paces]
+    if asked is None or not frames:
+        return
+    mean, allowed = float(np.mean(frames)), TEMPO * scene.leniency
+    off = max(asked[0] - mean, mean - asked[1])
+    if off <= allowed:
+        return
+    word, mend = ("quicker", "Add") if mean < asked[0] else ("slower", "Take away")
+    nearest = asked[0] if mean < asked[0] else asked[1]
+    frames_off = max(1, round(off))
+    yield scene.whole_clip(
+        "timing.tempo",
+        times=off / allowed,
+        measured=mean,
+        expected=float(nearest),
+        tolerance=allowed,
+        unit="frames",
+        message=f"A step takes {mean:.1f} frames, {word} than the brief's {asked[0]:g} to {asked[1]:g}.",
+        advice=f"{mend} {frames_off} frame{'s' if frames_off > 1 else ''} a step, as drawings rather than as holds.",
+        overlay=(),
+    )
+
+
+def exposure(scene: Scene) -> list[Finding]:
+    """``timing.exposure``: drawings are not exposed as the brief asks, on ones or on twos.
+
+    Measured: a drawing's frames. Tolerance: none. The clip's first and last drawing, and held ones, may be otherwise.
+    """
+    asked, found = asking.exposure(scene.brief), []
+    if asked is None:
+        return []
+    for step in scene.reading.steps[1:-1]:
+        if step.frames != asked and not step.held:
+            found.append(scene.finding("timing.exposure", [step], **asking.exposed(scene.brief, step, asked)))
+    return scene.merged(found)
+
+
+def loop(scene: Scene) -> Iterator[Finding]:
+    """``timing.loop``: the cycle does not close.
+
+    Measured: by how much more a landmark is off the smooth motion over the seam than anywhere else in the cycle, px; or
+    near and far leg that change places there. Tolerance: the larger of 0.04 of the leg and 2 px.
+    """
+    reading = scene.reading
+    steps = reading.steps
+    if not scene.brief.loop or len(steps) < 7 or not reading.told:
+        return
+    if steps[0].frame != 1 or steps[-1].last_frame != scene.track.exposures[-1].last_frame:
+        return
+    allowed = scene.px(SEAM, SEAM_PX)
+    as_is, turned = _excess(scene, turned=False), _excess(scene, turned=True)
+    if as_is is None or as_is[1] <= allowed:
+        return
+    name, off = as_is
+    first, last = steps[0], steps[-1]
+    if turned is not None and turned[1] <= allowed < off and scene.asked.sides == "told":
+        said = f"from frame {last.last_frame} to frame 1 near and far leg change places."
+        mend = "Let the cycle have an even number of steps, one with each foot, and keep each leg its own tone."
+    else:
+        said = (
+            f"from frame {last.last_frame} to frame 1 the {NAMES[name].lower()} leaps by {off:.0f} px more than "
+            "anywhere else."
+        )
+        mend = "Place the last drawing one step before the first, in the rhythm of those beside them."
+    place = last.at(name)
+    yield scene.finding(
+        "timing.loop",
+        [last],
+        times=off / allowed,
+        measured=off,
+        expected=0.0,
+        tolerance=allowed,
+        unit="px",
+        message=f"The cycle does not close: {said}",
+        advice=mend,
+        overlay=(overlay.point(last, *place),) if place else (),
+    )
+
+
+def _excess(scene: Scene, *, turned: bool) -> tuple[str, float] | None:
+    """The landmark that is off most over the seam, and by how many px more than anywhere else; None: none shows.
+
+    With its sides ``turned`` where the cycle begins again.
+    """
+    worst: tuple[str, float] | None = None
+    for name in FOLLOWED:
+        told = _around(scene, name, swapped(name) if turned else name)
+        if len(told) < 7:
+            continue
+        count = len(scene.reading.steps)
+        off = {i: _off(told, i) for i in range(2, 2 * count - 2)}
+        seam = [v for i in range(count - ACROSS_SEAM, count + ACROSS_SEAM) if (v := off.get(i)) is not None]
+        inside = [
+            v
+            for i in range(ACROSS_SEAM, count - ACROSS_SEAM)
+            for v in (off.get(i),)
+            if v is not None and ACROSS_SEAM <= i < count - ACROSS_SEAM
+        ]
+        if not seam or not inside:
+            continue
+        more = max(seam) - max(inside)
+        if worst is None or more > worst[1]:
+            worst = name, more
+    return worst
+
+
+def _around(scene: Scene, name: str, after: str) -> Mapping[int, tuple[float, Place]]:
+    """Time and place of a landmark through the cycle and once more, drawings that do not show it left out."""
+    reading = scene.reading
+    steps = reading.steps
+    period = steps[-1].clock + steps[-1].frames - steps[-1].held
+    travel = reading.facing * reading.speed if reading.across else 0.0
+    found: dict[int, tuple[float, Place]] = {}
+    for turn, called in ((0, name), (1, after)):
+        for step in steps:
+            at = step.at(called)
+            if at is not None:
+                clock = step.clock + turn * period
+                found[step.index + turn * len(steps)] = clock, (at[0] - travel * step.clock, at[1])
+    return found
+
+
+def _off(told: Mapping[int, tuple[float, Place]], index: int) -> float | None:
+    """How far a landmark lies from where two drawings on each side lead, px."""
+    around = [index - 2, index - 1, index + 1, index + 2]
+    if index not in told or any(i not in told for i in around):
+        return None
+    clock, place = told[index]
+    led = [0.0, 0.0]
+    for i in around:
+        weight = 1.0
+        for j in around:
+            if i != j:
+                weight *= (clock - told[j][0]) / (told[i][0] - told[j][0])
+        led = [led[k] + weight * told[i][1][k] for k in (0, 1)]
+    return math.hypot(place[0] - led[0], place[1] - led[1])
+
+

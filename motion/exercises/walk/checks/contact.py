@@ -1,0 +1,246 @@
+"""Contact of a walk: the standing foot is on the ground and stays where it is; the swinging one clears it."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+
+from motion.checks import overlay
+from motion.exercises.walk.checks.words import foot
+from motion.exercises.walk.figure import SIDES, Side
+from motion.exercises.walk.reading import Step, sole_travel
+from motion.exercises.walk.scene import Scene
+from motion.findings import Finding, span
+
+GAP, THROUGH, LEAST_PX = 0.025, 0.025, 2.0
+SLIDES = 0.03
+ALOFT = 0.12
+SCUFFS = 0.02
+LANDING = 0.0
+"""A foot that is told to stand only because it hangs still is no slide."""
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every contact finding."""
+    aloft = list(airborne(scene))
+    up = {f for a in aloft for f in range(a.first_frame, a.last_frame + 1)}
+    gaps = [f for f in gap(scene) if f.first_frame not in up]
+    return [*scene.merged(gaps), *scene.merged(list(through(scene))), *slides(scene), *aloft, *scuffs(scene)]
+
+
+def gap(scene: Scene) -> Iterator[Finding]:
+    """``contact.gap``: the standing foot hangs above the ground.
+
+    Measured: the lowest point of a foot in support above the ground, px. Tolerance: the larger of 0.025 of the leg and
+    2 px; up to 0.12 of the leg. A leg that is too short on the drawing explains it.
+    """
+    allowed = scene.px(GAP, LEAST_PX)
+    for step, side in itertools.product(scene.reading.steps, SIDES):
+        high = scene.reading.sole(step, side)
+        if high is None or not allowed < high <= ALOFT * scene.reading.leg:
+            continue
+        if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.limbs_off:
+            continue
+        if _leaves(scene, step, side) or _arrives(scene, step, side):
+            continue
+        yield scene.finding(
+            "contact.gap",
+            [step],
+            times=high / allowed,
+            measured=high,
+            expected=0.0,
+            tolerance=allowed,
+            unit="px",
+            part=foot(side),
+            message=f"{span(step.frame, step.last_frame)}: the {foot(side)} of drawing {step.drawing} should stand, but "
+            f"hangs {high:.0f} px above the ground.",
+            advice=f"Lower the {foot(side)} in drawing {step.drawing} by {high:.0f} px, until its sole rests on the "
+            "ground.",
+            overlay=_down(scene, step, side, high),
+        )
+
+
+def _leaves(scene: Scene, step: Step, side: Side) -> bool:
+    """Whether a foot that is off the ground here is on its way up: the next drawing has it swing."""
+    following = step.index + 1
+    return (
+        following < len(scene.reading.steps)
+        and not scene.reading.stands_at(following, side)
+        and _other_stands(scene, step, side)
+    )
+
+
+def _arrives(scene: Scene, step: Step, side: Side) -> bool:
+    """Whether it is on its way down: it swung before, and the next drawing has it lower and farther on."""
+    before, following = step.index - 1, step.index + 1
+    if before < 0 or scene.reading.stands_at(before, side) or following >= len(scene.reading.steps):
+        return False
+    travel = sole_travel(step, scene.reading.steps[following], side, scene.reading.facing, scene.reading.belt)
+    return travel is not None and travel > scene.px(SLIDES, LEAST_PX) and _other_stands(scene, step, side)
+
+
+def _other_stands(scene: Scene, step: Step, side: Side) -> bool:
+    other: Side = "far" if side == "near" else "near"
+    high = scene.reading.sole(step, other)
+    return scene.reading.stands_at(step.index, other) and (high is None or high <= scene.px(GAP, LEAST_PX))
+
+
+def _down(scene: Scene, step: Step, side: Side, high: float) -> tuple[overlay.Mark, ...]:
+    ends = [p for end in ("heel", "toe") if (p := step.at(f"{end}_{side}")) is not None]
+    if not ends:
+        return ()
+    x, y = max(ends, key=lambda p: p[1])
+    return (overlay.gap(step, x, y, x, y + high),)
+
+
+def through(scene: Scene) -> Iterator[Finding]:
+    """``contact.through``: a foot goes into the ground.
+
+    Measured: its lowest point below the ground, px. Tolerance: the larger of 0.025 of the leg and 2 px.
+    """
+    allowed = scene.px(THROUGH, LEAST_PX)
+    for step, side in itertools.product(scene.reading.steps, SIDES):
+        high = scene.reading.sole(step, side)
+        if high is None or -high <= allowed or (side, step.index) in scene.limbs_off:
+            continue
+        yield scene.finding(
+            "contact.through",
+            [step],
+            times=-high / allowed,
+            measured=-high,
+            expected=0.0,
+            tolerance=allowed,
+            unit="px",
+            part=foot(side),
+            message=f"{span(step.frame, step.last_frame)}: the {foot(side)} of drawing {step.drawing} goes "
+            f"{-high:.0f} px into the ground.",
+            advice=f"Raise the {foot(side)} in drawing {step.drawing} by {-high:.0f} px, until its sole rests on the "
+            "ground.",
+            overlay=_down(scene, step, side, high),
+        )
+
+
+def slides(scene: Scene) -> list[Finding]:
+    """``contact.slides``: the standing foot slides.
+
+    Measured: a support's travel over the ground from one drawing to the next, px; in place the ground goes with the
+    belt. Tolerance: the larger of 0.03 of the leg and 2 px.
+    """
+    found, reading = [], scene.reading
+    allowed = scene.px(SLIDES, LEAST_PX)
+    for side in SIDES:
+        for one, other in itertools.pairwise(reading.steps):
+            if not (reading.stands_at(one.index, side) and reading.stands_at(other.index, side)):
+                continue
+            travel = sole_travel(one, other, side, reading.facing, reading.belt)
+            if travel is None or abs(travel) <= allowed or other.index not in scene.judged:
+                continue
+            if any((side, s.index) in scene.limbs_off or ("hip", s.index) in scene.off for s in (one, other)):
+                continue
+            way = "forward" if travel > 0 else "back"
+            against = "" if reading.across else ", beside the ground that passes under it"
+            found.append(
+                scene.finding(
+                    "contact.slides",
+                    [other],
+                    times=abs(travel) / allowed,
+                    measured=abs(travel),
+                    expected=0.0,
+                    tolerance=allowed,
+                    unit="px",
+                    part=foot(side),
+                    message=f"{span(one.frame, other.last_frame)}: the {foot(side)} stands, but slides "
+                    f"{abs(travel):.0f} px {way} from drawing {one.drawing} to {other.drawing}{against}.",
+                    advice=f"Keep the {foot(side)} where it was put down: move it {abs(travel):.0f} px "
+                    f"{'back' if travel > 0 else 'forward'} in drawing {other.drawing}.",
+                    overlay=_slid(one, other, side, scene),
+                )
+            )
+    return scene.merged(found)
+
+
+def _slid(one: Step, other: Step, side: Side, scene: Scene) -> tuple[overlay.Mark, ...]:
+    for end in ("heel", "toe"):
+        a, b = one.at(f"{end}_{side}"), other.at(f"{end}_{side}")
+        if a is not None and b is not None:
+            x = a[0] + scene.reading.belt * (other.clock - one.clock)
+            return (overlay.gap(other, x, b[1], b[0], b[1]),)
+    return ()
+
+
+def airborne(scene: Scene) -> Iterator[Finding]:
+    """``contact.airborne``: both feet are off the ground: it is no walk there.
+
+    Measured: the lower foot above the ground, px: more than 0.12 of the leg; or, in two drawings running, more than
+    the tolerance of ``contact.gap`` while neither foot is still over the ground. Tolerance: that of the gap.
+    """
+    reading, allowed = scene.reading, scene.px(GAP, LEAST_PX)
+    ups: list[tuple[Step, float]] = []
+    for step in reading.steps:
+        heights = [reading.sole(step, side) for side in SIDES]
+        lower = None if any(h is None for h in heights) else min(h for h in heights if h is not None)
+        if lower is not None and lower > ALOFT * reading.leg:
+            ups.append((step, lower))
+        elif lower is not None and lower > allowed and not any(reading.stands_at(step.index, s) for s in SIDES):
+            ups.append((step, lower))
+    for run in _runs(ups):
+        own, high = [s for s, _ in run], max(h for _, h in run)
+        if len(own) < 2 and high <= ALOFT * reading.leg:
+            continue
+        yield scene.finding(
+            "contact.airborne",
+            own,
+            times=max(1.1, high / allowed),
+            measured=high,
+            expected=0.0,
+            tolerance=allowed,
+            unit="px",
+            message=f"{span(own[0].frame, own[-1].last_frame)}: both feet are off the ground, the lower one by up to "
+            f"{high:.0f} px. In a walk one foot always stands.",
+            advice="Let the foot that leaves stay down until the other one has landed.",
+            overlay=(),
+        )
+
+
+def _runs(found: list[tuple[Step, float]]) -> list[list[tuple[Step, float]]]:
+    runs: list[list[tuple[Step, float]]] = []
+    for one in found:
+        if runs and one[0].index == runs[-1][-1][0].index + 1:
+            runs[-1].append(one)
+        else:
+            runs.append([one])
+    return runs
+
+
+def scuffs(scene: Scene) -> Iterator[Finding]:
+    """``contact.scuffs``: the foot does not lift as it passes.
+
+    Measured: the highest that its lowest point comes above the ground in the middle third of its swing, px. Tolerance:
+    at least 0.02 of the leg.
+    """
+    reading = scene.reading
+    least = SCUFFS * reading.leg / max(scene.leniency, 1e-6)
+    for side in SIDES:
+        for first, last in reading.swings(side):
+            start, end = reading.steps[first].clock, reading.steps[last].clock
+            third = (end - start) / 3
+            own = [s for s in reading.steps[first : last + 1] if start + third <= s.clock <= end - third]
+            heights = [reading.sole(s, side) for s in own]
+            shown = [h for h in heights if h is not None]
+            if not own or len(shown) < len(own) or max(shown) >= least or own[0].index not in scene.judged:
+                continue
+            high = max(0.0, *shown)
+            yield scene.finding(
+                "contact.scuffs",
+                own,
+                times=1 + 3 * (least - high) / least,
+                measured=high,
+                expected=least,
+                tolerance=least,
+                unit="px",
+                part=foot(side),
+                message=f"{span(own[0].frame, own[-1].last_frame)}: the {foot(side)} scuffs as it passes; it comes no "
+                f"higher than {high:.0f} px.",
+                advice=f"Lift the {foot(side)} by {least:.0f} px or more where it passes the standing one.",
+                overlay=(),
+            )

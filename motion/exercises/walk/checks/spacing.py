@@ -1,0 +1,250 @@
+"""Spacing of a walk: single drawings along their path, an even pace, knees that do not snap, steps of one length."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Iterator
+
+import numpy as np
+
+from motion.checks import overlay
+from motion.exercises.walk.checks.words import part_of
+from motion.exercises.walk.figure import SIDES, Side, bend_of
+from motion.exercises.walk.reading import Pace, Step
+from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.smooth import SHARES, Off
+from motion.findings import Finding, span
+
+SURGES = 0.40
+POPS_DEGREES, POPS_STRAIGHT, POPS_TIMES = 30.0, 8.0, 2.5
+STRIDE = 0.12
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every spacing finding."""
+    jumps = [*turned(scene), *scene.merged([f for off in single(scene) if (f := jump(scene, off))])]
+    return [*jumps, *surges(scene), *scene.merged(list(pops(scene))), *stride(scene)]
+
+
+def single(scene: Scene) -> list[Off]:
+    """What is off along its path; where the whole figure is, the hips alone stand for it."""
+    found = []
+    for (name, index), off in sorted(scene.off.items(), key=lambda one: (one[0][1], one[0][0])):
+        if off.along_times <= off.across_times or index in scene.reading.swapped:
+            continue
+        hips = scene.off.get(("hip", index))
+        if name != "hip" and hips is not None and whole(hips, off):
+            continue
+        if name != "hip" and _explained(scene, name, index):
+            continue
+        found.append(off)
+    return found
+
+
+def whole(hips: Off, foot: Off) -> bool:
+    """Whether a foot is off as the hips are."""
+    one = np.array([hips.along, hips.across])
+    other = np.array([foot.along, foot.across])
+    share = float(other @ one) / max(1e-6, float(one @ one))
+    return SHARES[0] < share < SHARES[1]
+
+
+def _explained(scene: Scene, name: str, index: int) -> bool:
+    """Whether a leg of another length explains where its foot is."""
+    side: Side = "near" if name.endswith("near") else "far"
+    return (side, index) in scene.limbs_off
+
+
+def _is_whole(scene: Scene, off: Off) -> bool:
+    if off.name != "hip":
+        return False
+    feet = [scene.off.get((f"ankle_{side}", off.index)) for side in SIDES]
+    return any(f is not None and whole(off, f) for f in feet)
+
+
+def jump(scene: Scene, off: Off) -> Finding:
+    """``spacing.jump``: one drawing of hips or a swinging foot sits too far along or back.
+
+    Measured: the part along its path, against the ground, of its distance to the smooth motion of its neighbours, less
+    what it does at that phase of the other steps, px. Tolerance: the largest of 18 % of the local gap, 0.03 of the
+    leg and 2 px.
+    """
+    step = scene.reading.steps[off.index]
+    way = "too far along" if off.along > 0 else "too far back"
+    back = "back" if off.along > 0 else "forward"
+    part = "figure" if _is_whole(scene, off) else part_of(off.name)
+    they = "are" if part == "hips" else "is"
+    return scene.finding(
+        "spacing.jump",
+        [step],
+        times=off.along_times,
+        measured=abs(off.along),
+        expected=0.0,
+        tolerance=off.along_allowed,
+        unit="px",
+        part=part,
+        message=f"{span(step.frame, step.last_frame)}: the {part} of drawing {step.drawing} {they} "
+        f"{abs(off.along):.0f} px {way} between the drawings before and after.",
+        advice=f"Move the {part} in drawing {step.drawing} {abs(off.along):.0f} px {back}.",
+        overlay=(overlay.point(step, *off.belongs),),
+    )
+
+
+def turned(scene: Scene) -> Iterator[Finding]:
+    """``spacing.jump`` of the legs: near and far leg are the other way round in some drawings.
+
+    Measured: drawings whose near and far leg have changed places. Tolerance: none.
+    """
+    steps = scene.reading.steps
+    for run in _runs(scene.reading.swapped):
+        if run[0] == 0 or run[-1] == len(steps) - 1 and scene.brief.loop:
+            continue
+        own = [steps[i] for i in run]
+        yield scene.finding(
+            "spacing.jump",
+            own,
+            times=3.0,
+            measured=float(len(run)),
+            expected=0.0,
+            tolerance=0.0,
+            unit="drawings",
+            part="legs",
+            message=f"{span(own[0].frame, own[-1].last_frame)}: near and far leg have changed places here.",
+            advice="Give each leg its own tone again in these drawings: the one in front stays in front.",
+            overlay=(),
+        )
+
+
+def _runs(indices: tuple[int, ...]) -> list[list[int]]:
+    runs: list[list[int]] = []
+    for i in indices:
+        if runs and i == runs[-1][-1] + 1:
+            runs[-1].append(i)
+        else:
+            runs.append([i])
+    return runs
+
+
+def surges(scene: Scene) -> Iterator[Finding]:
+    """``spacing.surges``: the body rushes and stalls.
+
+    Measured: across, the hips' travel a frame in some part of a step (two gaps or more) beside the step's mean.
+    Tolerance: 40 % of that.
+    """
+    if not scene.reading.across:
+        return
+    found = []
+    for pace in scene.paces:
+        told = _surge(scene, pace)
+        if told is not None:
+            found.append(told)
+    yield from found
+
+
+def _surge(scene: Scene, pace: Pace) -> Finding | None:
+    reading = scene.reading
+    steps = [s for s in scene.steps_between(pace.start.time, pace.end.time) if s.at("hip") is not None]
+    if len(steps) < 4:
+        return None
+    xs = [reading.facing * s.at("hip")[0] for s in steps]  # type: ignore[index]
+    mean = (xs[-1] - xs[0]) / max(1e-6, steps[-1].clock - steps[0].clock)
+    if mean <= 0:
+        return None
+    worst = (0.0, 0, 2)
+    for count in range(2, len(steps) - 1):
+        for first in range(len(steps) - count):
+            last = first + count
+            share = (xs[last] - xs[first]) / (steps[last].clock - steps[first].clock) / mean - 1
+            if abs(share) > abs(worst[0]):
+                worst = (share, first, last)
+    share, first, last = worst
+    allowed = SURGES * scene.leniency
+    if abs(share) <= allowed or any(
+        ("hip", s.index) in scene.off for s in steps[max(0, first - 1) : last + 2]
+    ):
+        return None
+    word, mend = ("rushes", "closer together") if share > 0 else ("stalls", "farther apart")
+    own = steps[first : last + 1]
+    return scene.finding(
+        "spacing.surges",
+        own,
+        times=abs(share) / allowed,
+        measured=share,
+        expected=0.0,
+        tolerance=allowed,
+        unit="share",
+        message=f"{span(own[0].frame, own[-1].last_frame)}: the body {word}. It goes {100 * abs(share):.0f} % "
+        f"{'faster' if share > 0 else 'slower'} here than over the whole step.",
+        advice=f"Draw the hips {mend} here, so that they go on evenly from contact to contact.",
+        overlay=(overlay.path(own[len(own) // 2], [s.at("hip") for s in own]),),  # type: ignore[misc]
+    )
+
+
+def pops(scene: Scene) -> Iterator[Finding]:
+    """``spacing.pops``: a knee snaps straight.
+
+    Measured: by how many degrees a knee opens from one drawing to the next, to within 8 degrees of straight, at more
+    than 2.5 times the speed of both neighbours. Tolerance: 30 degrees.
+    """
+    allowed = POPS_DEGREES * scene.leniency
+    for side in SIDES:
+        bends = [_bend(scene, s, side) for s in scene.reading.steps]
+        opens = [None if a is None or b is None else a - b for a, b in itertools.pairwise(bends)]
+        for index, by in enumerate(opens):
+            after = bends[index + 1]
+            if by is None or after is None or by <= allowed or abs(after) > POPS_STRAIGHT:
+                continue
+            beside = [abs(o) for k in (index - 1, index + 1) if 0 <= k < len(opens) and (o := opens[k]) is not None]
+            if not beside or by <= POPS_TIMES * max(beside) or index + 1 not in scene.judged:
+                continue
+            step = scene.reading.steps[index + 1]
+            yield scene.finding(
+                "spacing.pops",
+                [step],
+                times=by / allowed,
+                measured=by,
+                expected=max(beside),
+                tolerance=allowed,
+                unit="degrees",
+                part=f"{side} knee",
+                message=f"{span(step.frame, step.last_frame)}: the {side} knee snaps straight. It opens by {by:.0f}° "
+                f"from the drawing before; beside that it moves by {max(beside):.0f}°.",
+                advice=f"Keep the {side} knee a little bent here, and open it over several drawings.",
+                overlay=tuple(overlay.point(step, *p) for p in [step.at(f"knee_{side}")] if p),
+            )
+
+
+def _bend(scene: Scene, step: Step, side: Side) -> float | None:
+    hip, knee, ankle = (step.at(n) for n in ("hip", f"knee_{side}", f"ankle_{side}"))
+    return bend_of(hip, knee, ankle, scene.reading.facing) if hip and knee and ankle else None
+
+
+def stride(scene: Scene) -> Iterator[Finding]:
+    """``spacing.stride``: one step is longer than the other.
+
+    Measured: lengths of steps to the near and to the far foot, between the places where feet lie flat, beside their
+    mean. Tolerance: 12 %.
+    """
+    lengths = {side: [p.length for p in scene.paces if p.side == side and p.length is not None] for side in SIDES}
+    if not all(lengths.values()):
+        return
+    near, far = (float(np.median(lengths[side])) for side in SIDES)
+    mean = (near + far) / 2
+    if mean <= 0.1 * scene.reading.leg:
+        return
+    share, allowed = (near - far) / mean, STRIDE * scene.leniency
+    if abs(share) <= allowed:
+        return
+    longer, shorter = ("near", "far") if share > 0 else ("far", "near")
+    yield scene.whole_clip(
+        "spacing.stride",
+        times=abs(share) / allowed,
+        measured=abs(share),
+        expected=0.0,
+        tolerance=allowed,
+        unit="share",
+        message=f"Steps onto the {longer} foot are longer: {max(near, far):.0f} px, onto the {shorter} foot "
+        f"{min(near, far):.0f} px.",
+        advice=f"Set both feet down {mean:.0f} px ahead of the other one.",
+        overlay=(),
+    )

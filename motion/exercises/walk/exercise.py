@@ -1,0 +1,85 @@
+"""The walk as one exercise among others."""
+
+from __future__ import annotations
+
+from motion.brief import Brief, Stride
+from motion.clip import Clip, Exposure
+from motion.exercises.exercise import Exercise, Guided, Nouns
+from motion.exercises.walk import follow, handles, presets, told, truth, words
+from motion.exercises.walk.asked import asked_of
+from motion.exercises.walk.checks import judged, lacks
+from motion.exercises.walk.feel import plan_of
+from motion.exercises.walk.measures import measures
+from motion.exercises.walk.plan import Plan, keys_of, shares_of
+from motion.exercises.walk.scene import Scene, look
+from motion.exercises.walk.sheet import WalkSketch
+from motion.exercises.walk.track_file import landmarks, track_read, track_told
+from motion.track import Track
+from motion.tracking.placing import Placement
+from motion.tracking.scan import Progress
+
+
+def _follow(clip: Clip, brief: Brief, placement: Placement, progress: Progress | None) -> Track:
+    return follow.track(clip, brief, placement=placement, progress=progress)
+
+
+def _nothing(exposures: tuple[Exposure, ...], pictures: tuple[int, ...]) -> Track:
+    empty = (None,) * len(pictures)
+    return truth.of_parts(exposures, empty, empty, pictures, None)
+
+
+def _contacts(plan: Plan) -> list[float]:
+    return [float(plan.first_frame(i)) for i, p in enumerate(plan.poses) if p.role == "contact"]
+
+
+def _facts(brief: Brief) -> list[tuple[str, str]]:
+    asked = asked_of(brief)
+    said = ["a body on two legs", "in place" if asked.path == "in_place" else "across the picture"]
+    if asked.direction:
+        said.append(f"to the {asked.direction}")
+    said.append("near and far leg in two tones" if asked.sides == "told" else "both legs alike")
+    if asked.step_frames:
+        low, high = asked.step_frames
+        said.append(f"{low:g} frames a step" if low == high else f"{low:g} to {high:g} frames a step")
+    return [("Walk", ", ".join(said))]
+
+
+WALK: Exercise[Plan, Scene] = Exercise(
+    key="walk",
+    nouns=Nouns(exercise="walk", mover="figure", run="walk", moment="contact", still="ground"),
+    guided=Guided(
+        blank=Stride(),
+        frames=(24, 96),
+        presets=presets.PRESETS,
+        plan=plan_of,
+        keys=keys_of,
+        shares=shares_of,
+        by_hand=lambda plan: {},
+        free=lambda plan, index: False,
+        slow_first=lambda plan, one, other: False,
+        move_name=lambda plan, start, end: "step",
+        gaps=words.gaps_of,
+        gap_unit="px",
+        moments=_contacts,
+        sketch=WalkSketch(),
+        sentences=words.sentences,
+        lengths=words.lengths,
+        disagreements=words.disagreements,
+        handles=handles.handles,
+        drag=handles.drag,
+    ),
+    follow=_follow,
+    nothing=_nothing,
+    placed=follow.applied,
+    fixture="ground",
+    landmarks=landmarks,
+    look=look,
+    check=judged,
+    lacks=lacks,
+    told=told.of,
+    track_told=track_told,
+    track_read=track_read,
+    measures=measures,
+    truth=truth.track_of,
+    facts=_facts,
+)

@@ -1,0 +1,208 @@
+"""Following a body on two legs through a clip, and what a person placed in it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from motion.brief import Brief
+from motion.clip import Clip, Exposure
+from motion.exercises.walk.asked import asked_of
+from motion.exercises.walk.figure import LANDMARKS, SIDES, Side, swapped
+from motion.exercises.walk.truth import FIGURE, of_parts
+from motion.track import Figure, Oversights, Shape, Track
+from motion.tracking import ground as grounds
+from motion.tracking import placing
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.exposures import expose
+from motion.tracking.placing import Placement
+from motion.tracking.scan import Eye, Pictures, Progress, scan
+from motion.tracking.subjects.figure import behind, ink
+from motion.tracking.subjects.figure.through import TOLD, Drawn, Figures, figures
+
+EXPLAINED, MOST_TOLD = 0.22, 0.6
+"""A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such drawings."""
+SWAPPED = "swapped"
+"""Under this name a placement keeps the drawings in which near and far are the other way round."""
+
+
+def track(clip: Clip, brief: Brief, *, placement: Placement = placing.NOTHING, progress: Progress | None = None) -> Track:
+    """Body and landmarks in every drawing, and the ground. Raises DamagedFile when a picture cannot be decoded."""
+    tell = progress or (lambda part, step: None)
+    tell(0.0, "reading the pictures")
+    pictures = Pictures(clip, uneven=True)
+    plain = pictures.background()
+    in_front = behind.covered(plain)
+    eye = Eye(plain if in_front is None else pictures.background(in_front))
+    found = scan(pictures, eye, tell, keep=ink.inked, compact=False)
+    tell(0.9, "finding the figure")
+    exposures = expose(found.numbers, clip.picture_frames)
+    direction = asked_of(brief).direction
+    told = figures(
+        [s.kept for s in found.seen],
+        found.empty(),
+        facing=None if direction is None else (1.0 if direction == "right" else -1.0),
+        pace=_pace(exposures, len(found.seen)),
+        paper=np.median(eye.background.light[::9, ::9, :3].reshape(-1, 3), axis=0).astype(np.float64),
+        placed={
+            name: {n - 1: at for n, at in places.items()}
+            for name, places in placement.landmarks.items()
+            if name != SWAPPED
+        },
+        bodies_placed={n - 1: e for n, e in placement.shapes.items()},
+    )
+    result = of_parts(
+        exposures,
+        tuple(_shape(i + 1, d, told.lows[i], clip) for i, d in enumerate(told.drawings)),
+        tuple(_figures(told)),
+        tuple(s.picture for s in found.seen),
+        grounds.find_under(eye.background.light, _standing(told), brief.ground_y),
+        shifts=tuple(s.shift for s in found.seen) if pictures.steady.register else (),
+        oversights=Oversights(
+            bare=frozenset(i + 1 for i, s in enumerate(found.seen) if s.bare),
+            empty=frozenset(i + 1 for i in found.empty()),
+        ),
+    )
+    return applied(result, placement)
+
+
+def _pace(exposures: Sequence[Exposure], drawings: int) -> list[float]:
+    """Frames from where each drawing shows first to where the next one does."""
+    first = dict[int, int]()
+    for exposure in exposures:
+        first.setdefault(exposure.drawing, exposure.first_frame)
+    starts = [first.get(n + 1, 0) for n in range(drawings)]
+    return [float(max(1, b - a)) for a, b in zip(starts, starts[1:], strict=False)]
+
+
+def _shape(drawing: int, drawn: Drawn, low: float | None, clip: Clip) -> Shape | None:
+    body = drawn.body
+    if body is None:
+        return None
+    wide, high = body.half_width, body.half_height
+    inside = (
+        1 < body.x - wide and body.x + wide < clip.width - 2 and 1 < body.y - high and body.y + high < clip.height - 2
+    )
+    return Shape(
+        drawing=drawing,
+        x=body.x,
+        y=body.y,
+        major=body.major,
+        minor=body.minor,
+        angle=body.angle,
+        bottom=body.y + high if low is None else low,
+        clipped=not inside,
+        confidence=0.95,
+    )
+
+
+def _figures(told: Figures) -> list[Figure | None]:
+    """Each drawing's figure; without landmarks where too little of the clip's ink is legs."""
+    clear = [d.explained >= EXPLAINED for d in told.drawings if d.places]
+    readable = bool(clear) and float(np.mean(clear)) >= MOST_TOLD
+    found: list[Figure | None] = []
+    for index, drawn in enumerate(told.drawings):
+        if drawn.body is None and told.lows[index] is None:
+            found.append(None)
+            continue
+        shows = readable and bool(drawn.places)
+        found.append(
+            Figure(
+                drawing=index + 1,
+                points=dict(drawn.places) if shows else {},
+                hidden=frozenset(n for n, sure in drawn.sure.items() if sure < TOLD) if shows else frozenset(),
+                lows={side: foot.low for side, foot in drawn.feet.items() if foot is not None} if shows else {},
+                low=told.lows[index],
+                span=told.spans[index],
+                confidence=_confidence(drawn) if shows else 0.1,
+            )
+        )
+    return found
+
+
+def _confidence(drawn: Drawn) -> float:
+    """How sure a drawing's figure is: how much of its ink its legs explain, and how sure its landmarks are."""
+    explained = min(1.0, max(0.0, drawn.explained) / 0.5)
+    return round(min(0.99, explained * (0.4 + 0.6 * float(np.mean(list(drawn.sure.values()))))), 3)
+
+
+def _standing(told: Figures) -> list[Shape]:
+    """What stands on the ground in each drawing: a small shape at the lowest of its ink."""
+    found = []
+    for index, (low, span) in enumerate(zip(told.lows, told.spans, strict=True)):
+        if low is None or span is None:
+            continue
+        size = 0.3 * told.build.leg if told.build else max(8.0, span[1] - span[0])
+        found.append(
+            Shape(
+                drawing=index + 1,
+                x=(span[0] + span[1]) / 2,
+                y=low - size / 2,
+                major=size,
+                minor=size,
+                angle=0.0,
+                bottom=low,
+                clipped=False,
+                confidence=0.9,
+            )
+        )
+    return found
+
+
+def applied(track: Track, placement: Placement) -> Track:
+    """The track with what a person placed: bodies, landmarks, sides that were swapped, the ground."""
+    placed = placing.apply(track, placement)
+    if placed is track:
+        return track
+    turned = placement.landmarks.get(SWAPPED, {})
+    by_drawing: dict[int, dict[str, tuple[float, float]]] = {}
+    for name, places in placement.landmarks.items():
+        for drawing, at in places.items() if name in LANDMARKS else ():
+            by_drawing.setdefault(drawing, {})[name] = at
+    own = []
+    for number, figure in enumerate(track.figures(FIGURE), start=1):
+        changed = swapped_sides(figure) if figure is not None and number in turned else figure
+        own.append(_with(changed, number, by_drawing.get(number, {}), placement.shapes.get(number)))
+    return placed.with_marks(FIGURE, tuple(own))
+
+
+def swapped_sides(figure: Figure) -> Figure:
+    """The same figure with near and far the other way round."""
+    return replace(
+        figure,
+        points={swapped(name): at for name, at in figure.points.items()},
+        hidden=frozenset(swapped(name) for name in figure.hidden),
+        placed=frozenset(swapped(name) for name in figure.placed),
+        lows={_other(side): low for side, low in figure.lows.items()},
+    )
+
+
+def _other(side: str) -> Side:
+    return SIDES[1] if side == SIDES[0] else SIDES[0]
+
+
+def _with(
+    figure: Figure | None, drawing: int, places: Mapping[str, tuple[float, float]], body: Ellipse | None
+) -> Figure | None:
+    """A figure with landmarks that were placed; a foot whose sole was placed is as low as that."""
+    if not places:
+        return figure
+    before = figure or Figure(drawing=drawing, points={})
+    lows = dict(before.lows)
+    points = {**before.points, **places}
+    for side in SIDES:
+        ends = [f"heel_{side}", f"toe_{side}"]
+        if any(end in places for end in ends) and all(end in points for end in ends):
+            lows[side] = max(points[end][1] for end in ends)
+    return replace(
+        before,
+        points=points,
+        hidden=before.hidden - frozenset(places),
+        placed=before.placed | frozenset(places),
+        lows=lows,
+        confidence=1.0 if len(before.placed | frozenset(places)) >= len(LANDMARKS) else max(before.confidence, 0.5),
+    )
+
+

@@ -1,0 +1,537 @@
+"""A walk as read from its track: facing, ground, belt, which foot stands, contacts, steps, and each drawing's phase."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+import numpy as np
+
+from motion.brief import Brief
+from motion.exercises.walk.asked import asked_of
+from motion.exercises.walk.figure import OTHER, SIDES, Place, Side
+from motion.exercises.walk.sides import sorted_sides
+from motion.exercises.walk.stance import Sole, standing
+from motion.exercises.walk.truth import BODY, FIGURE
+from motion.track import Figure, Ground, Shape, Track
+
+FEWEST = 4
+FLAT = 0.20
+"""A foot lies flat whose sole rises or falls by no more than such a share of its length."""
+BEGINS = 0.12
+"""A clip begins at a contact where its first foot is no more than so much of a leg from where feet land."""
+HELD_LEAST, HELD_TIMES = 1, 1.4
+"""A drawing is held that shows so many frames longer than those around, and than the way to the next one takes."""
+AT_REST = 0.3
+"""The figure stands still where it goes by less than such a share of its usual pace."""
+STILL_GOES, STILL_HIGH = 0.25, 0.004
+"""A foot is not down yet that goes forward by such a share of the walk's own travel, so much of a leg off the ground."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Step:
+    """A drawing in playing order. ``clock`` is when it shows, in frames from the first, holds taken out."""
+
+    index: int
+    drawing: int
+    frame: int
+    frames: int
+    clock: float
+    figure: Figure | None
+    body: Shape | None
+    held: int = 0
+
+    @property
+    def last_frame(self) -> int:
+        return self.frame + self.frames - 1
+
+    @property
+    def confidence(self) -> float:
+        return self.figure.confidence if self.figure else 0.3
+
+    def at(self, name: str) -> Place | None:
+        """A landmark that shows."""
+        return self.figure.at(name) if self.figure else None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Stand:
+    """One time that a foot stands: drawings ``first`` to ``last`` (indices), and where it lies flat over the ground.
+
+    ``lands`` and ``leaves`` tell whether the clip shows that; ``place`` is px forward, the ground's own.
+    """
+
+    side: Side
+    first: int
+    last: int
+    lands: bool
+    leaves: bool
+    place: float | None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Contact:
+    """A foot lands: on which drawing (index), at what time."""
+
+    side: Side
+    index: int
+    time: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pace:
+    """One step, from a foot's contact to the other's: ``side`` lands at its end. ``judged``: no start and no stop."""
+
+    number: int
+    side: Side
+    start: Contact
+    end: Contact
+    length: float | None
+    judged: bool = True
+
+    @property
+    def frames(self) -> float:
+        return self.end.time - self.start.time
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reading:
+    """A walk. ``facing`` is 1 to the right; ``belt`` px a frame by which the ground passes under it, to the right.
+
+    ``speed`` is how many px a frame it goes over the ground. ``swapped`` are drawings (indices) whose near and far leg
+    are the other way round than before and after.
+    """
+
+    steps: tuple[Step, ...]
+    facing: float
+    leg: float
+    ground: Ground
+    belt: float
+    speed: float
+    across: bool
+    stands: tuple[Stand, ...]
+    contacts: tuple[Contact, ...]
+    paces: tuple[Pace, ...]
+    support: Mapping[Side, tuple[bool, ...]]
+    swapped: tuple[int, ...]
+    told: bool
+
+    def height(self, place: Place) -> float:
+        """How high a point is above the ground, px."""
+        return self.ground.y_at(place[0]) - place[1]
+
+    def sole(self, step: Step, side: Side) -> float | None:
+        """How high the lowest point of a side's foot is above the ground, px; None where it does not show."""
+        return sole_height(step.figure, side, self.ground)
+
+    def over_ground(self, step: Step, place: Place) -> Place:
+        """A point's place against the ground: px forward, and px up."""
+        return self.facing * (place[0] - self.belt * step.clock), self.height(place)
+
+    def phase(self, index: int) -> tuple[int, float] | None:
+        """In which step a drawing lies, and how much of it has gone by; None before the first and after the last."""
+        clock = self.steps[index].clock
+        for pace in self.paces:
+            if pace.start.time - 1e-6 <= clock < pace.end.time - 1e-6:
+                return pace.number, (clock - pace.start.time) / max(1e-6, pace.frames)
+        return None
+
+    def stands_at(self, index: int, side: Side) -> bool:
+        return self.support[side][index]
+
+    def swings(self, side: Side) -> list[tuple[int, int]]:
+        """Where a foot swings, from its last standing drawing to the one in which it lands, as indices."""
+        own = [s for s in self.stands if s.side == side]
+        return [(a.last, b.first) for a, b in itertools.pairwise(own) if b.lands]
+
+
+def sole_height(figure: Figure | None, side: Side, ground: Ground) -> float | None:
+    """How high the lowest point of a foot is above the ground, px; None where it does not show."""
+    if figure is None:
+        return None
+    low = figure.lows.get(side)
+    ends = [p for end in ("heel", "toe") if (p := figure.at(f"{end}_{side}")) is not None]
+    if low is None and not ends:
+        return None
+    if not ends:
+        return None
+    lowest = max(ends, key=lambda p: p[1] - ground.y_at(p[0]))
+    bottom = lowest[1] if low is None else max(low, lowest[1])
+    return ground.y_at(lowest[0]) - bottom
+
+
+def read(track: Track, brief: Brief) -> Reading | None:
+    """A walk from its track; None where nothing was found to read."""
+    steps = _steps(track)
+    seen = [s for s in steps if s.figure is not None]
+    ground = track.ground
+    if len(seen) < FEWEST or ground is None:
+        return None
+    jointed = [s for s in seen if s.figure and s.figure.points]
+    told = len(jointed) >= FEWEST
+    facing = _facing(jointed, brief)
+    leg = _leg(jointed) if told else _leg_by_outline(seen, ground)
+    across = asked_of(brief).path == "across"
+    if not told or leg is None:
+        return _by_outline(steps, facing, leg or 1.0, ground, across=across)
+    steps, swapped = sorted_sides(steps, leg, told_apart=asked_of(brief).sides == "told")
+    belt, speed = _belt(steps, facing, ground, across=across)
+    steps = _without_holds(steps, facing, belt, speed)
+    belt, speed = _belt(steps, facing, ground, across=across)
+    support = {side: _support(steps, side, facing, belt, speed, leg, ground, cycle=brief.loop) for side in SIDES}
+    support = {
+        side: _landed(steps, side, own, facing, belt, speed, leg, ground, cycle=brief.loop)
+        for side, own in support.items()
+    }
+    stands = tuple(s for side in SIDES for s in _stands(steps, side, support[side], facing, belt, cycle=brief.loop))
+    contacts = _contacts(steps, stands, facing, leg)
+    paces = _paces(contacts, stands, steps, facing, belt, speed, cycle=brief.loop)
+    return Reading(
+        steps=tuple(steps),
+        facing=facing,
+        leg=leg,
+        ground=ground,
+        belt=belt,
+        speed=speed,
+        across=across,
+        stands=stands,
+        contacts=contacts,
+        paces=paces,
+        support=support,
+        swapped=swapped,
+        told=True,
+    )
+
+
+def _steps(track: Track) -> list[Step]:
+    figures, bodies = track.figures(FIGURE), track.marks[BODY]
+    found = []
+    for index, e in enumerate(track.exposures):
+        body = bodies[e.drawing - 1]
+        found.append(
+            Step(
+                index=index,
+                drawing=e.drawing,
+                frame=e.first_frame,
+                frames=e.frames,
+                clock=float(e.first_frame - 1),
+                figure=figures[e.drawing - 1],
+                body=body if isinstance(body, Shape) else None,
+            )
+        )
+    return found
+
+
+def _facing(steps: Sequence[Step], brief: Brief) -> float:
+    asked = asked_of(brief).direction
+    ahead = [
+        toe[0] - heel[0]
+        for s in steps
+        for side in SIDES
+        if (toe := s.at(f"toe_{side}")) is not None and (heel := s.at(f"heel_{side}")) is not None
+    ]
+    if ahead:
+        return 1.0 if float(np.median(ahead)) >= 0 else -1.0
+    return -1.0 if asked == "left" else 1.0
+
+
+def _leg(steps: Sequence[Step]) -> float | None:
+    """The leg's length: thigh and shin, the medians of what shows."""
+    lengths: dict[str, list[float]] = {"thigh": [], "shin": []}
+    for step, side in itertools.product(steps, SIDES):
+        hip, knee, ankle = (step.at(n) for n in ("hip", f"knee_{side}", f"ankle_{side}"))
+        if hip and knee:
+            lengths["thigh"].append(math.dist(hip, knee))
+        if knee and ankle:
+            lengths["shin"].append(math.dist(knee, ankle))
+    if not lengths["thigh"] or not lengths["shin"]:
+        return None
+    return float(np.median(lengths["thigh"]) + np.median(lengths["shin"]))
+
+
+def _leg_by_outline(steps: Sequence[Step], ground: Ground) -> float | None:
+    """Roughly, from the body's middle down to the ground, where joints do not tell."""
+    rooms = [ground.y_at(s.body.x) - s.body.y - s.body.height / 3 for s in steps if s.body is not None]
+    return float(np.median(rooms)) if rooms and float(np.median(rooms)) > 8 else None
+
+
+def _lower_end(one: Step, other: Step, side: Side) -> float | None:
+    """How far along the frame a foot's end goes that is the lower one in both drawings, px."""
+    ends = []
+    for end in ("heel", "toe"):
+        a, b = one.at(f"{end}_{side}"), other.at(f"{end}_{side}")
+        if a is not None and b is not None:
+            ends.append((a[1] + b[1], b[0] - a[0]))
+    return max(ends)[1] if ends else None
+
+
+def _belt(steps: Sequence[Step], facing: float, ground: Ground, *, across: bool) -> tuple[float, float]:
+    """By how many px a frame the ground passes under the figure, and how many it goes over the ground."""
+    if across:
+        hips = [(s.clock, s.at("hip")) for s in steps]
+        told = [(b[1][0] - a[1][0]) / (b[0] - a[0]) for a, b in itertools.pairwise(hips) if a[1] and b[1] and b[0] > a[0]]
+        return 0.0, max(1e-3, facing * float(np.median(told)) if told else 1e-3)
+    moves = []
+    for one, other in itertools.pairwise(steps):
+        time = other.clock - one.clock
+        heights = [(h, side) for side in SIDES if (h := sole_height(one.figure, side, ground)) is not None]
+        if time <= 0 or not heights:
+            continue
+        travel = _lower_end(one, other, min(heights)[1])
+        if travel is not None and facing * travel <= 0:
+            moves.append(travel / time)
+    belt = float(np.median(moves)) if moves else 0.0
+    return belt, max(1e-3, -facing * belt)
+
+
+def _without_holds(steps: Sequence[Step], facing: float, belt: float, speed: float) -> list[Step]:
+    """The same with clocks from which holds are taken out.
+
+    A drawing is held that shows longer than those around it, while the way to the next one is no longer than theirs.
+    """
+    frames = np.array([s.frames for s in steps], dtype=np.float64)
+    clock, found = 0.0, []
+    for index, step in enumerate(steps):
+        beside = np.delete(frames[max(0, index - 3) : index + 4], min(index, 3))
+        usual = float(np.median(beside)) if len(beside) else step.frames
+        extra = 0
+        last = index == len(steps) - 1
+        if step.frames >= usual + HELD_LEAST and not last:
+            needed = _takes(step, steps[index + 1], facing, belt, speed)
+            if needed is None or step.frames >= HELD_TIMES * max(needed, 0.5):
+                extra = int(step.frames - max(1.0, round(usual)))
+        found.append(replace(step, clock=clock, held=extra))
+        clock += step.frames - extra
+    return found
+
+
+def _takes(one: Step, other: Step, facing: float, belt: float, speed: float) -> float | None:
+    """How many frames the way from a drawing to the next one takes at the clip's own pace; None where none shows."""
+    if abs(belt) < 1e-6:
+        a, b = one.at("hip"), other.at("hip")
+        return facing * (b[0] - a[0]) / speed if a and b else None
+    travels = [-facing * t for side in SIDES if (t := _lower_end(one, other, side)) is not None]
+    return max(travels) / speed if travels else None
+
+
+def _support(
+    steps: Sequence[Step],
+    side: Side,
+    facing: float,
+    belt: float,
+    speed: float,
+    leg: float,
+    ground: Ground,
+    *,
+    cycle: bool,
+) -> tuple[bool, ...]:
+    following = [*steps[1:], replace(steps[0], clock=steps[-1].clock + steps[-1].frames) if cycle else None]
+    soles, walked = [], []
+    for one, other in zip(steps, following, strict=True):
+        travel = None if other is None else sole_travel(one, other, side, facing, belt)
+        soles.append(Sole(height=sole_height(one.figure, side, ground), travel=travel))
+        walked.append(speed * (one.frames if other is None else max(0.5, other.clock - one.clock)))
+    return tuple(standing(soles, walked, leg, cycle=cycle))
+
+
+def sole_travel(one: Step, other: Step, side: Side, facing: float, belt: float) -> float | None:
+    """How far the steadier end of a foot's sole goes over the ground from a drawing to the next, px forward."""
+    ground = belt * (other.clock - one.clock)
+    moves = [
+        facing * (b[0] - a[0] - ground)
+        for end in ("heel", "toe")
+        if (a := one.at(f"{end}_{side}")) is not None and (b := other.at(f"{end}_{side}")) is not None
+    ]
+    return min(moves, key=abs) if moves else None
+
+
+def _landed(
+    steps: Sequence[Step],
+    side: Side,
+    support: Sequence[bool],
+    facing: float,
+    belt: float,
+    speed: float,
+    leg: float,
+    ground: Ground,
+    *,
+    cycle: bool,
+) -> tuple[bool, ...]:
+    """The same where a foot stands only once it is down: late in its swing it is low, and still goes forward.
+
+    A foot that comes down in the last drawing, as far ahead as feet land, stands there.
+    """
+    found = list(support)
+    for index in range(1, len(steps) - 1):
+        if not found[index] or found[index - 1]:
+            continue
+        travel = sole_travel(steps[index], steps[index + 1], side, facing, belt)
+        high = sole_height(steps[index].figure, side, ground)
+        walked = speed * (steps[index + 1].clock - steps[index].clock)
+        if travel is not None and high is not None and travel > STILL_GOES * walked and high > STILL_HIGH * leg:
+            found[index] = False
+    if not cycle and len(steps) > 1 and not found[-1] and not found[-2]:
+        high = sole_height(steps[-1].figure, side, ground)
+        reach = [v for i in range(1, len(steps)) if found[i] and not found[i - 1] and (v := _ahead(steps[i], side, facing))]
+        own = _ahead(steps[-1], side, facing)
+        if high is not None and own is not None and reach and high < BEGINS / 6 * leg:
+            found[-1] = abs(own - float(np.median(reach))) < BEGINS / 2 * leg
+    return tuple(found)
+
+
+def _stands(
+    steps: Sequence[Step], side: Side, support: Sequence[bool], facing: float, belt: float, *, cycle: bool
+) -> list[Stand]:
+    found = []
+    count = len(steps)
+    runs = [(k, [i for i, _ in g]) for k, g in itertools.groupby(enumerate(support), key=lambda one: one[1])]
+    for stands, run in runs:
+        if not stands:
+            continue
+        places = [p for i in run if (p := _flat_place(steps[i], side, facing, belt)) is not None]
+        around = cycle and not all(support)
+        found.append(
+            Stand(
+                side=side,
+                first=run[0],
+                last=run[-1],
+                lands=run[0] > 0 or (around and not support[-1]),
+                leaves=run[-1] < count - 1 or (around and not support[0]),
+                place=float(np.median(places)) if places else None,
+            )
+        )
+    return found
+
+
+def _flat_place(step: Step, side: Side, facing: float, belt: float) -> float | None:
+    """Where a foot that lies flat is over the ground, px forward."""
+    heel, toe = step.at(f"heel_{side}"), step.at(f"toe_{side}")
+    if heel is None or toe is None or abs(toe[1] - heel[1]) > FLAT * math.dist(heel, toe):
+        return None
+    return facing * ((heel[0] + toe[0]) / 2 - belt * step.clock)
+
+
+def _contacts(steps: Sequence[Step], stands: Sequence[Stand], facing: float, leg: float) -> tuple[Contact, ...]:
+    """Where a foot lands, in playing order; a clip may begin with one."""
+    found = [Contact(side=s.side, index=s.first, time=steps[s.first].clock) for s in stands if s.lands]
+    reach = [v for c in found if (v := _ahead(steps[c.index], c.side, facing)) is not None]
+    if reach:
+        usual = float(np.median(reach))
+        for s in stands:
+            at = None if s.lands or s.first > 0 else _ahead(steps[0], s.side, facing)
+            if at is not None and abs(at - usual) < BEGINS * leg:
+                found.append(Contact(side=s.side, index=0, time=steps[0].clock))
+    return tuple(sorted(found, key=lambda c: (c.time, c.side)))
+
+
+def _ahead(step: Step, side: Side, facing: float) -> float | None:
+    """How far a heel is ahead of the hips, px."""
+    hip, heel = step.at("hip"), step.at(f"heel_{side}")
+    heel = heel or step.at(f"ankle_{side}")
+    return facing * (heel[0] - hip[0]) if hip and heel else None
+
+
+def _paces(
+    contacts: Sequence[Contact],
+    stands: Sequence[Stand],
+    steps: Sequence[Step],
+    facing: float,
+    belt: float,
+    speed: float,
+    *,
+    cycle: bool,
+) -> tuple[Pace, ...]:
+    """The steps, from each contact to the next one of the other foot; in a cycle the last leads to the first."""
+    places = {(s.side, s.first): s.place for s in stands}
+    row = list(contacts)
+    period = steps[-1].clock + steps[-1].frames
+    if cycle and len(row) > 1 and row[0].side != row[-1].side:
+        row.append(replace(row[0], time=row[0].time + period))
+    starts, stops = _starts(steps, facing, belt, speed), _stops(steps, facing, belt, speed)
+    found: list[Pace] = []
+    for start, end in itertools.pairwise(row):
+        if start.side == end.side:
+            continue
+        one, other = places.get((start.side, start.index)), places.get((end.side, end.index))
+        wraps = end.time >= period - 1e-6 and cycle
+        length = None if one is None or other is None else other - one - (facing * belt * period if wraps else 0.0)
+        found.append(
+            Pace(number=len(found) + 1, side=end.side, start=start, end=end, length=length)
+        )
+    if found and starts and not cycle:
+        found[0] = replace(found[0], judged=False)
+    if found and stops and not cycle:
+        found[-1] = replace(found[-1], judged=False)
+    return tuple(found)
+
+
+def _starts(steps: Sequence[Step], facing: float, belt: float, speed: float) -> bool:
+    return _rests(steps[:3], facing, belt, speed)
+
+
+def _stops(steps: Sequence[Step], facing: float, belt: float, speed: float) -> bool:
+    return _rests(steps[-3:], facing, belt, speed)
+
+
+def _rests(steps: Sequence[Step], facing: float, belt: float, speed: float) -> bool:
+    """Whether the figure stands still here: neither hips nor feet go at anything like its pace."""
+    moves = []
+    for one, other in itertools.pairwise(steps):
+        for name in ("hip", "ankle_near", "ankle_far"):
+            a, b = one.at(name), other.at(name)
+            if a and b and other.clock > one.clock:
+                moves.append(abs(b[0] - a[0]) / (other.clock - one.clock))
+    return bool(moves) and max(moves) < AT_REST * speed
+
+
+def _by_outline(
+    steps: Sequence[Step], facing: float, leg: float, ground: Ground, *, across: bool
+) -> Reading:
+    """What the outline tells where joints do not: contacts where the legs are widest apart."""
+    spans = [(s, s.figure.span) for s in steps if s.figure is not None and s.figure.span is not None]
+    widths = np.array([b - a for _, (a, b) in spans])
+    contacts = []
+    side: Literal["near", "far"] = "near"
+    for k in _widest(widths, leg):
+        step = spans[k][0]
+        contacts.append(Contact(side=side, index=step.index, time=step.clock))
+        side = OTHER[side]
+    bodies = [s for s in steps if s.body is not None]
+    moves = [
+        (b.body.x - a.body.x) / (b.clock - a.clock)
+        for a, b in itertools.pairwise(bodies)
+        if a.body and b.body and b.clock > a.clock
+    ]
+    return Reading(
+        steps=tuple(steps),
+        facing=facing,
+        leg=leg,
+        ground=ground,
+        belt=0.0,
+        speed=max(1e-3, facing * float(np.median(moves)) if moves and across else 1e-3),
+        across=across,
+        stands=(),
+        contacts=tuple(contacts),
+        paces=tuple(
+            Pace(number=n, side=b.side, start=a, end=b, length=None)
+            for n, (a, b) in enumerate(itertools.pairwise(contacts), start=1)
+        ),
+        support={side: (False,) * len(steps) for side in SIDES},
+        swapped=(),
+        told=False,
+    )
+
+
+def _widest(widths: np.ndarray[tuple[int], np.dtype[np.float64]], leg: float) -> list[int]:
+    """Where feet are widest apart, each time that they go apart and together again."""
+    if len(widths) < FEWEST or float(np.ptp(widths)) < 0.25 * leg:
+        return []
+    middle = (float(widths.max()) + float(widths.min())) / 2
+    found = []
+    for wide, run in itertools.groupby(range(len(widths)), key=lambda i: bool(widths[i] > middle)):
+        if wide:
+            found.append(max(run, key=lambda i: float(widths[i])))
+    return found

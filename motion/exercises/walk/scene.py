@@ -1,0 +1,151 @@
+"""What every check of a walk looks at: a clip as read, the brief, and what was worked out once for all of them."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from motion.brief import Brief, WalkBrief
+from motion.catalogue import faults
+from motion.exercises.walk.asked import asked_of
+from motion.exercises.walk.figure import SIDES, Side
+from motion.exercises.walk.reading import Pace, Reading, Step, read
+from motion.exercises.walk.smooth import Off, off_places
+from motion.findings import Finding, merge_runs, severity, surety
+from motion.track import Track
+
+LIMB, LIMB_PX = 0.08, 2.0
+"""A limb off its own median by more than the larger of this share and px is shorter or longer."""
+
+
+@dataclass(frozen=True, slots=True)
+class LimbOff:
+    """A limb of another length in one drawing: its length, its usual one, and how many times the tolerance that is."""
+
+    name: str
+    side: Side
+    length: float
+    usual: float
+    times: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Scene:
+    """A walk to judge."""
+
+    brief: Brief
+    track: Track
+    reading: Reading
+    width: int
+
+    @property
+    def asked(self) -> WalkBrief:
+        """What the brief asks of the walk."""
+        return asked_of(self.brief)
+
+    @property
+    def leniency(self) -> float:
+        return self.brief.leniency
+
+    def px(self, share_of_leg: float, least_px: float) -> float:
+        """A tolerance in px: a share of the leg's length, at least some px that grow with frames wider than 960."""
+        return max(share_of_leg * self.reading.leg, least_px * max(1.0, self.width / 960)) * self.leniency
+
+    @cached_property
+    def judged(self) -> frozenset[int]:
+        """Indices of the drawings that are no part of a standing start or a stop."""
+        steps, paces = self.reading.steps, self.reading.paces
+        first = paces[0].end.time if paces and not paces[0].judged else -math.inf
+        last = paces[-1].start.time if paces and not paces[-1].judged else math.inf
+        return frozenset(s.index for s in steps if first <= s.clock <= last)
+
+    @cached_property
+    def paces(self) -> tuple[Pace, ...]:
+        """The steps that are judged."""
+        return tuple(p for p in self.reading.paces if p.judged)
+
+    @cached_property
+    def off(self) -> dict[tuple[str, int], Off]:
+        """Landmarks that lie where neither their neighbours nor the other steps lead, by name and drawing (index)."""
+        return off_places(self.reading, self.px, self.judged, cycle=self.brief.loop)
+
+    @cached_property
+    def limbs_off(self) -> dict[tuple[Side, int], LimbOff]:
+        """Legs of which a part is shorter or longer than it usually is, by side and drawing (index)."""
+        found: dict[tuple[Side, int], LimbOff] = {}
+        for name, start, end in (("thigh", "hip", "knee"), ("shin", "knee", "ankle")):
+            for side in SIDES:
+                lengths = {s.index: v for s in self.reading.steps if (v := _length(s, start, end, side)) is not None}
+                if len(lengths) < 3:
+                    continue
+                usual = float(np.median(list(lengths.values())))
+                allowed = max(LIMB * usual, LIMB_PX * max(1.0, self.width / 960)) * self.leniency
+                for index, length in lengths.items():
+                    times = abs(length - usual) / allowed
+                    known = found.get((side, index))
+                    if times > 1 and (known is None or known.times < times):
+                        found[side, index] = LimbOff(name, side, length, usual, times)
+        return found
+
+    def merged(self, found: Sequence[Finding]) -> list[Finding]:
+        """Findings of one code and part on drawings that follow each other as one."""
+        return merge_runs(found, {(a.last_frame, b.frame) for a, b in itertools.pairwise(self.reading.steps)})
+
+    def finding(self, code: str, steps: Sequence[Step], *, times: float, **told: Any) -> Finding:
+        """A finding on these drawings, so many times its tolerance off; its principle is the catalogue's."""
+        return Finding(
+            code=code,
+            principle=faults("walk")[code].principle,
+            first_frame=steps[0].frame,
+            last_frame=steps[-1].last_frame,
+            severity=severity(times),
+            confidence=surety([s.confidence for s in steps], times),
+            **told,
+        )
+
+    def whole_clip(self, code: str, *, times: float, **told: Any) -> Finding:
+        """A finding about the whole clip."""
+        return Finding(
+            code=code,
+            principle=faults("walk")[code].principle,
+            first_frame=1,
+            last_frame=self.track.exposures[-1].last_frame,
+            severity=severity(times),
+            confidence=surety([self._surest], max(1.5, times)),
+            **told,
+        )
+
+    @property
+    def _surest(self) -> float:
+        return float(np.median([s.confidence for s in self.reading.steps]))
+
+    def steps_between(self, start: float, end: float) -> list[Step]:
+        """The drawings from one time to another, both included."""
+        return [s for s in self.reading.steps if start - 1e-6 <= s.clock <= end + 1e-6]
+
+    def within(self, pace: Pace) -> list[Step]:
+        """The drawings of a step, from its contact to the one before the next."""
+        return [s for s in self.reading.steps if pace.start.time - 1e-6 <= s.clock < pace.end.time - 1e-6]
+
+
+def _length(step: Step, start: str, end: str, side: Side) -> float | None:
+    one = step.at(start) if start == "hip" else step.at(f"{start}_{side}")
+    other = step.at(f"{end}_{side}")
+    return math.dist(one, other) if one and other else None
+
+
+def of_codes(found: Iterable[Finding], *codes: str) -> set[int]:
+    """The first frames of findings of some codes."""
+    return {f.first_frame for f in found if f.code in codes}
+
+
+def look(track: Track, brief: Brief, width: int) -> Scene | None:
+    """A track as a scene; None where no walk could be told."""
+    reading = read(track, brief)
+    return None if reading is None else Scene(brief=brief, track=track, reading=reading, width=width)

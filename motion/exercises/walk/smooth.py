@@ -1,0 +1,247 @@
+"""Landmarks that lie where neither their neighbours nor the same moment of the other steps lead.
+
+A walk has few drawings a step, and its own pattern belongs to it: a swinging foot turns sharply where it leaves the
+ground, in every step. So a drawing is off where it lies beside the smooth curve through two neighbours on each side, and
+the same landmark, or its other side's, does not do so at that phase of the other steps.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.exercises.walk.figure import SIDES, Place
+from motion.exercises.walk.reading import Reading
+
+Floats = NDArray[np.float64]
+ALONG, ALONG_LEG, ACROSS_LEG, LEAST_PX = 0.18, 0.03, 0.025, 2.0
+AT_ONCE = 4
+"""So many drawings of a landmark may be off, each told on its own; more are another fault."""
+SHARES = (0.5, 1.6)
+"""The whole figure is off where its parts are off by so many times what the hips are."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Off:
+    """How far a landmark lies from where it is led, px: along its path, and across it; and where it is led, px in the
+    frame.
+    """
+
+    name: str
+    index: int
+    along: float
+    across: float
+    along_allowed: float
+    across_allowed: float
+    belongs: Place
+
+    @property
+    def along_times(self) -> float:
+        return abs(self.along) / self.along_allowed
+
+    @property
+    def across_times(self) -> float:
+        return abs(self.across) / self.across_allowed
+
+    @property
+    def times(self) -> float:
+        return max(self.along_times, self.across_times)
+
+
+@dataclass(slots=True)
+class _Row:
+    """A landmark over a stretch of drawings: their indices, times, and places over the ground (n, 2)."""
+
+    name: str
+    indices: list[int]
+    clocks: Floats
+    places: Floats
+
+
+def off_places(
+    reading: Reading, px: Callable[[float, float], float], judged: frozenset[int], *, cycle: bool
+) -> dict[tuple[str, int], Off]:
+    """By landmark and drawing (index). ``px`` gives a tolerance from a share of the leg and a least number of px."""
+    rows = [*_hips(reading), *_swings(reading)]
+    residuals = {(row.name, i): e for row in rows for i, e in _residuals(row).items()}
+    found: dict[tuple[str, int], Off] = {}
+    for row in rows:
+        own = _off_in(row, reading, px, residuals, judged)
+        if len(own) <= AT_ONCE:
+            found |= {(row.name, off.index): off for off in own}
+    return found
+
+
+def _hips(reading: Reading) -> list[_Row]:
+    places = {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at("hip")) is not None}
+    return _rows("hip", places, reading, [(0, len(reading.steps) - 1)])
+
+
+def _swings(reading: Reading) -> list[_Row]:
+    """Each ankle from where it leaves the ground to where it lands."""
+    rows = []
+    for side in SIDES:
+        name = f"ankle_{side}"
+        places = {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at(name)) is not None}
+        rows += _rows(name, places, reading, reading.swings(side))
+    return rows
+
+
+def _rows(
+    name: str, places: Mapping[int, Place], reading: Reading, stretches: Sequence[tuple[int, int]]
+) -> list[_Row]:
+    """Unbroken stretches in which the landmark shows in every drawing, of five drawings and more."""
+    rows = []
+    for first, last in stretches:
+        run: list[int] = []
+        for index in [*range(first, last + 1), -1]:
+            if index in places:
+                run.append(index)
+                continue
+            if len(run) >= 5:
+                clocks = np.array([reading.steps[i].clock for i in run])
+                rows.append(_Row(name, list(run), clocks, np.array([places[i] for i in run])))
+            run = []
+    return rows
+
+
+def _led(clocks: Floats, places: Floats, at: int) -> Place:
+    """Where the cubic through two neighbours on each side leads a drawing (Lagrange)."""
+    around = [at - 2, at - 1, at + 1, at + 2]
+    total = np.zeros(2)
+    for i in around:
+        weight = 1.0
+        for j in around:
+            if i != j:
+                weight *= (clocks[at] - clocks[j]) / (clocks[i] - clocks[j])
+        total += weight * places[i]
+    return float(total[0]), float(total[1])
+
+
+def _residuals(row: _Row) -> dict[int, Floats]:
+    found = {}
+    for at in range(2, len(row.indices) - 2):
+        found[row.indices[at]] = row.places[at] - np.array(_led(row.clocks, row.places, at))
+    return found
+
+
+def _off_in(
+    row: _Row,
+    reading: Reading,
+    px: Callable[[float, float], float],
+    residuals: Mapping[tuple[str, int], Floats],
+    judged: frozenset[int],
+) -> list[Off]:
+    """The drawings of a stretch that are off, the worst taken out before the next is looked for."""
+    places, found = row.places.copy(), list[Off]()
+    for _ in range(AT_ONCE + 1):
+        worst: tuple[float, int, Off] | None = None
+        for at in range(2, len(row.indices) - 2):
+            if row.indices[at] not in judged or any(row.indices[at] == o.index for o in found):
+                continue
+            off = _off_at(row, places, at, reading, px, residuals)
+            if off is not None and (worst is None or off.times > worst[0]):
+                worst = off.times, at, off
+        if worst is None or worst[0] <= 1:
+            break
+        _, at, off = worst
+        found.append(off)
+        places[at] = places[at] - _vector(row, places, at, off)
+    return found
+
+
+def _way(places: Floats, at: int) -> Floats:
+    way = places[at + 1] - places[at - 1]
+    length = float(np.hypot(*way))
+    return way / length if length > 1e-6 else np.array([1.0, 0.0])
+
+
+def _vector(row: _Row, places: Floats, at: int, off: Off) -> Floats:
+    way = _way(places, at)
+    return np.asarray(off.along * way + off.across * np.array([-way[1], way[0]]))
+
+
+def _off_at(
+    row: _Row,
+    places: Floats,
+    at: int,
+    reading: Reading,
+    px: Callable[[float, float], float],
+    residuals: Mapping[tuple[str, int], Floats],
+) -> Off | None:
+    index = row.indices[at]
+    own = places[at] - np.array(_led(row.clocks, places, at))
+    way = _way(places, at)
+    aside = np.array([-way[1], way[0]])
+    gap = min(float(np.hypot(*(places[at + k + 1] - places[at + k]))) for k in (-1, 0))
+    allowed = max(ALONG * gap * px(1.0, 0.0) / reading.leg, px(ALONG_LEG, LEAST_PX)), px(ACROSS_LEG, LEAST_PX)
+    usual = _pattern(row.name, index, reading, residuals)
+    beside = own - usual
+    parts = []
+    for axis, most in zip((way, aside), allowed, strict=True):
+        raw, less = float(own @ axis), float(beside @ axis)
+        # Both must be off: of two steps that differ, only the one that leaves its own neighbours is wrong.
+        parts.append(less if abs(raw) > most * 0.8 and raw * less > 0 else 0.0)
+    if max(abs(p) / m for p, m in zip(parts, allowed, strict=True)) <= 1:
+        return None
+    led = places[at] - parts[0] * way - parts[1] * aside
+    step = reading.steps[index]
+    belongs = reading.facing * led[0] + reading.belt * step.clock
+    return Off(
+        name=row.name,
+        index=index,
+        along=parts[0],
+        across=parts[1],
+        along_allowed=allowed[0],
+        across_allowed=allowed[1],
+        belongs=(float(belongs), reading.ground.y_at(float(belongs)) - float(led[1])),
+    )
+
+
+def _pattern(
+    name: str, index: int, reading: Reading, residuals: Mapping[tuple[str, int], Floats]
+) -> Floats:
+    """How far the same landmark, or its other side's, is off at that phase of the other steps: the middle of them."""
+    own = _stride_phase(name, index, reading)
+    if own is None:
+        return np.zeros(2)
+    period = 2.0 if name != "hip" else 1.0
+    joint = name.split("_")[0]
+    nearest: dict[tuple[str, int], tuple[float, Floats]] = {}
+    for (other, at), residual in residuals.items():
+        if other.split("_")[0] != joint or (other == name and at == index):
+            continue
+        phase = _stride_phase(other, at, reading)
+        if phase is None or (phase[0] == own[0] and other == name):
+            continue
+        apart = abs((phase[1] - own[1] + period / 2) % period - period / 2)
+        key = (other, phase[0])
+        if key not in nearest or apart < nearest[key][0]:
+            nearest[key] = apart, residual
+    near = [r for apart, r in nearest.values() if apart < 0.75 * _spacing(index, reading)]
+    return np.median(np.array(near), axis=0) if near else np.zeros(2)
+
+
+def _spacing(index: int, reading: Reading) -> float:
+    """From a drawing to the next one, in steps."""
+    paces = reading.paces
+    usual = float(np.median([p.frames for p in paces])) if paces else 12.0
+    return max(reading.steps[index].frames - reading.steps[index].held, 1) / usual
+
+
+def _stride_phase(name: str, index: int, reading: Reading) -> tuple[int, float] | None:
+    """Which step it is, and for a foot how long ago (in steps) the other one landed, which is when it may leave."""
+    clock = reading.steps[index].clock
+    if name == "hip":
+        known = reading.phase(index)
+        return known
+    side = name.split("_")[1]
+    landed = [c.time for c in reading.contacts if c.side != side and c.time <= clock + 1e-6]
+    if not landed:
+        return None
+    usual = float(np.median([p.frames for p in reading.paces])) if reading.paces else math.inf
+    return round(landed[-1]), (clock - landed[-1]) / usual
