@@ -57,7 +57,7 @@ def _contacts(plan: Plan) -> list[float]:
     return [float(plan.first_frame(i)) for i, pose in enumerate(plan.poses) if pose.role == "contact"]
 
 
-def _nothing_more(track: Track) -> dict[str, Any]:
+def _nothing_more(track: Track, scene: Scene | None) -> dict[str, Any]:
     return {}
 
 

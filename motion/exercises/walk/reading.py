@@ -360,7 +360,7 @@ def _landed(
     *,
     cycle: bool,
 ) -> tuple[bool, ...]:
-    """The same where a foot stands only once it is down: late in its swing it is low, and still goes forward.
+    """The same where a foot stands only while it is down: as it lands and as it leaves it is low, and goes forward.
 
     A foot that comes down in the last drawing, as far ahead as feet land, stands there.
     """
@@ -371,6 +371,14 @@ def _landed(
         travel = sole_travel(steps[index], steps[index + 1], side, facing, belt)
         high = sole_height(steps[index].figure, side, ground)
         walked = speed * (steps[index + 1].clock - steps[index].clock)
+        if travel is not None and high is not None and travel > STILL_GOES * walked and high > STILL_HIGH * leg:
+            found[index] = False
+    for index in range(1, len(steps) - 1):
+        if not found[index] or found[index + 1] or not found[index - 1]:
+            continue
+        travel = sole_travel(steps[index - 1], steps[index], side, facing, belt)
+        high = sole_height(steps[index].figure, side, ground)
+        walked = speed * (steps[index].clock - steps[index - 1].clock)
         if travel is not None and high is not None and travel > STILL_GOES * walked and high > STILL_HIGH * leg:
             found[index] = False
     if not cycle and len(steps) > 1 and not found[-1] and not found[-2]:

@@ -15,11 +15,12 @@ from motion.brief import Brief, WalkBrief
 from motion.catalogue import faults
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import SIDES, Side
-from motion.exercises.walk.reading import Pace, Reading, Step, read
+from motion.exercises.walk.reading import Pace, Reading, Step, read, sole_travel
 from motion.exercises.walk.smooth import Off, off_places
 from motion.findings import Finding, merge_runs, severity, surety
 from motion.track import Track
 
+SLIDES, SLIDES_PX = 0.03, 2.0
 LIMB, LIMB_PX = 0.08, 2.0
 """A limb off its own median by more than the larger of this share and px is shorter or longer."""
 
@@ -92,6 +93,29 @@ class Scene:
                     if times > 1 and (known is None or known.times < times):
                         found[side, index] = LimbOff(name, side, length, usual, times)
         return found
+
+    @cached_property
+    def slid(self) -> dict[tuple[Side, int], float]:
+        """How far a standing foot slides over the ground from a drawing (index) to the next, px forward, by side.
+
+        Only where that is too far, and no limb of another length or hips out of their place explain it.
+        """
+        found: dict[tuple[Side, int], float] = {}
+        reading, allowed = self.reading, self.px(SLIDES, SLIDES_PX)
+        for side, (one, other) in itertools.product(SIDES, itertools.pairwise(reading.steps)):
+            if not (reading.stands_at(one.index, side) and reading.stands_at(other.index, side)):
+                continue
+            travel = sole_travel(one, other, side, reading.facing, reading.belt)
+            if travel is None or abs(travel) <= allowed or other.index not in self.judged:
+                continue
+            if any((side, s.index) in self.limbs_off or ("hip", s.index) in self.off for s in (one, other)):
+                continue
+            found[side, one.index] = travel
+        return found
+
+    def limb_near(self, side: Side, index: int, within: int = 2) -> bool:
+        """Whether a leg has a part of another length in a drawing, or in one so near to it."""
+        return any((side, i) in self.limbs_off for i in range(index - within, index + within + 1))
 
     def merged(self, found: Sequence[Finding]) -> list[Finding]:
         """Findings of one code and part on drawings that follow each other as one."""

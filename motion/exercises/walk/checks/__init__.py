@@ -11,13 +11,39 @@ from motion.exercises.walk.scene import Scene
 from motion.findings import Finding
 
 CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, as_asked.check)
+OF_STEPS = ("timing.limps", "timing.passing", "spacing.stride", "timing.down_up")
+OF_PLACES = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
+AT_THE_SEAM = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
 BY_OUTLINE = (outline.check, as_asked.check)
 
 
 def judged(scene: Scene) -> list[Finding]:
     """Every finding of a clip; of one whose joints could not be told, those that its outline tells."""
     checks = CHECKS if scene.reading.told else BY_OUTLINE
-    return [finding for check in checks for finding in check(scene)]
+    return explained([finding for check in checks for finding in check(scene)], scene)
+
+
+def explained(found: list[Finding], scene: Scene) -> list[Finding]:
+    """The findings without those that another one explains."""
+    codes = {f.code for f in found}
+    aloft = [f for f in found if f.code == "contact.airborne"]
+    left = found
+    if aloft:
+        # Where nothing stands no step can be told, and all of the figure is off its arcs.
+        left = [f for f in left if f.code not in OF_STEPS and not (f.code in OF_PLACES and _beside(f, aloft, scene))]
+    if "spacing.surges" in codes:
+        left = [f for f in left if f.code != "timing.passing"]
+    if "timing.loop" in codes:
+        last = scene.reading.steps[-1]
+        ends = {scene.reading.steps[0].frame, last.last_frame}
+        left = [f for f in left if f.code not in AT_THE_SEAM or not {f.first_frame, f.last_frame} & ends]
+    return left
+
+
+def _beside(finding: Finding, others: list[Finding], scene: Scene) -> bool:
+    """Whether it lies within two drawings of one of some others."""
+    near = 2 * max(s.frames for s in scene.reading.steps)
+    return any(o.first_frame - near <= finding.last_frame and finding.first_frame <= o.last_frame + near for o in others)
 
 
 def lacks(scene: Scene) -> tuple[str, str] | None:

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from motion.checks import overlay
 from motion.exercises.walk.checks.spacing import whole
 from motion.exercises.walk.checks.words import part_of
+from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.smooth import Off
 from motion.exercises.walk.wave import hips_wave
@@ -35,7 +36,7 @@ def single(scene: Scene) -> list[Off]:
 
 
 def _leg_is_off(scene: Scene, name: str, index: int) -> bool:
-    return any((side, index) in scene.limbs_off for side in ("near", "far") if name.endswith(side))
+    return any(scene.limb_near(side, index) for side in SIDES if name.endswith(side))
 
 
 def off_path(scene: Scene, off: Off) -> Finding:

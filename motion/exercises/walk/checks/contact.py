@@ -9,15 +9,12 @@ from motion.checks import overlay
 from motion.exercises.walk.checks.words import foot
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.reading import Step, sole_travel
-from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.scene import SLIDES, SLIDES_PX, Scene
 from motion.findings import Finding, span
 
 GAP, THROUGH, LEAST_PX = 0.025, 0.025, 2.0
-SLIDES = 0.03
 ALOFT = 0.12
 SCUFFS = 0.02
-LANDING = 0.0
-"""A foot that is told to stand only because it hangs still is no slide."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -76,7 +73,7 @@ def _arrives(scene: Scene, step: Step, side: Side) -> bool:
     if before < 0 or scene.reading.stands_at(before, side) or following >= len(scene.reading.steps):
         return False
     travel = sole_travel(step, scene.reading.steps[following], side, scene.reading.facing, scene.reading.belt)
-    return travel is not None and travel > scene.px(SLIDES, LEAST_PX) and _other_stands(scene, step, side)
+    return travel is not None and travel > scene.px(SLIDES, SLIDES_PX) and _other_stands(scene, step, side)
 
 
 def _other_stands(scene: Scene, step: Step, side: Side) -> bool:
@@ -127,16 +124,13 @@ def slides(scene: Scene) -> list[Finding]:
     belt. Tolerance: the larger of 0.03 of the leg and 2 px.
     """
     found, reading = [], scene.reading
-    allowed = scene.px(SLIDES, LEAST_PX)
+    allowed = scene.px(SLIDES, SLIDES_PX)
     for side in SIDES:
-        for one, other in itertools.pairwise(reading.steps):
-            if not (reading.stands_at(one.index, side) and reading.stands_at(other.index, side)):
+        for index in range(len(reading.steps) - 1):
+            travel = scene.slid.get((side, index))
+            if travel is None:
                 continue
-            travel = sole_travel(one, other, side, reading.facing, reading.belt)
-            if travel is None or abs(travel) <= allowed or other.index not in scene.judged:
-                continue
-            if any((side, s.index) in scene.limbs_off or ("hip", s.index) in scene.off for s in (one, other)):
-                continue
+            one, other = reading.steps[index], reading.steps[index + 1]
             way = "forward" if travel > 0 else "back"
             against = "" if reading.across else ", beside the ground that passes under it"
             found.append(

@@ -50,9 +50,9 @@ def whole(hips: Off, foot: Off) -> bool:
 
 
 def _explained(scene: Scene, name: str, index: int) -> bool:
-    """Whether a leg of another length explains where its foot is."""
+    """Whether a leg of another length, here or close by, explains where its foot is."""
     side: Side = "near" if name.endswith("near") else "far"
-    return (side, index) in scene.limbs_off
+    return scene.limb_near(side, index)
 
 
 def _is_whole(scene: Scene, off: Off) -> bool:
@@ -225,10 +225,11 @@ def stride(scene: Scene) -> Iterator[Finding]:
     Measured: lengths of steps to the near and to the far foot, between the places where feet lie flat, beside their
     mean. Tolerance: 12 %.
     """
-    lengths = {side: [p.length for p in scene.paces if p.side == side and p.length is not None] for side in SIDES}
+    whole_steps = [p for p in scene.paces if p.length is not None and not _slid(scene, p)]
+    lengths = {side: [p.length for p in whole_steps if p.side == side] for side in SIDES}
     if not all(lengths.values()):
         return
-    near, far = (float(np.median(lengths[side])) for side in SIDES)
+    near, far = (float(np.median([v for v in lengths[side] if v is not None])) for side in SIDES)
     mean = (near + far) / 2
     if mean <= 0.1 * scene.reading.leg:
         return
@@ -248,3 +249,9 @@ def stride(scene: Scene) -> Iterator[Finding]:
         advice=f"Set both feet down {mean:.0f} px ahead of the other one.",
         overlay=(),
     )
+
+
+def _slid(scene: Scene, pace: Pace) -> bool:
+    """Whether a foot of a step slides while it stands, so that it has no one place on the ground."""
+    stands = [s for s in scene.reading.stands if s.first in (pace.start.index, pace.end.index)]
+    return any((s.side, i) in scene.slid for s in stands for i in range(s.first, s.last))
