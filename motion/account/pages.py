@@ -7,13 +7,17 @@ from collections.abc import Iterator, Mapping
 from pathlib import Path
 
 from motion import ink
-from motion.account import bounce, pendulum, picture
+from motion.account import bounce, pendulum, picture, walk
 from motion.account.entries import Entry, entries
 from motion.account.example import STRICTNESS, Examples
 from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES
 from motion.exercises import EXERCISES
 
-EXAMPLES: Mapping[str, Examples] = {"bounce": bounce.EXAMPLES, "pendulum": pendulum.EXAMPLES}
+EXAMPLES: Mapping[str, Examples] = {
+    "bounce": bounce.EXAMPLES,
+    "pendulum": pendulum.EXAMPLES,
+    "walk": walk.EXAMPLES,
+}
 """Every exercise's examples, by its key."""
 INTRODUCTION = [
     (

@@ -10,8 +10,8 @@
 from motion.brief.bounce import BounceBrief, Feel, Material
 from motion.brief.model import CANVAS, EXERCISES, SCHEMA, Asked, Brief, Exposure, Ideal, Marking, Strictness, Terms
 from motion.brief.pendulum import PendulumBrief, Swing
-from motion.brief.walk import Stride, WalkBrief
 from motion.brief.reading import from_json, from_stored, parse
+from motion.brief.walk import Stride, WalkBrief
 
 __all__ = [
     "CANVAS",

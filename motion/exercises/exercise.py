@@ -160,9 +160,14 @@ class Exercise(Generic[P, S]):
     pictures); ``placed`` is a track with what a person put in place, who may place the shapes and the ``fixture``,
     and the points of each drawing that ``landmarks`` gives from a findings file's track: ``name``, ``label``, ``at`` px
     by drawing number.
+    ``drawn_over`` is what else is laid over a clip, from its findings file: ``parts`` the lines of each drawing (by
+    number; ``points`` px, ``kind``), ``marks`` lines that show from a frame to another (``first``, ``last``).
+    ``unsure`` are the drawings in which a person should look whether it was found, from a findings file's track;
+    ``sides`` tells that it has a near and a far one, which may be taken for each other.
     ``look`` works out once what all checks need, None where the track tells no such motion; ``check`` gives the
     findings; ``lacks`` why there is nothing to judge, as preflight (code, message); ``told`` is the motion as the
-    findings file tells it, ``track_told`` (with the scene) and ``track_read`` what the exercise adds to the track there; ``measures``
+    findings file tells it, ``track_told`` (with the scene) and
+    ``track_read`` what the exercise adds to the track there; ``measures``
     are the charts of a findings file; ``truth`` a plan as perfectly measured; ``facts`` what is asked (term, words).
     """
 
@@ -179,6 +184,9 @@ class Exercise(Generic[P, S]):
     told: Callable[[S | None], Told | None]
     track_told: Callable[[Track, S | None], Told]
     landmarks: Callable[[Told], list[Told]]
+    drawn_over: Callable[[Told], Told]
+    unsure: Callable[[Told], list[int]]
+    sides: bool
     track_read: Callable[[Track, Told], Track]
     measures: Callable[[Told, Brief], tuple[Measure, ...]]
     truth: Callable[[P], Track]

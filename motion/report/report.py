@@ -121,6 +121,11 @@ class Report:
         """By what two clips of this motion are laid together, in order."""
         return tuple(Moment(**m) for m in self.motion.get("moments", ()))
 
+    @cached_property
+    def called(self) -> Mapping[int, str]:
+        """What drawings are called in their motion, by first frame, where it has names for them."""
+        return {c["frame"]: c["name"] for c in self.motion.get("called", ())}
+
     @property
     def keys(self) -> frozenset[int]:
         """First frames of the drawings that are keys."""

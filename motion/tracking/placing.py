@@ -20,11 +20,13 @@ KEPT = Schema(name="nettlecap.placement/1", steps={"": lambda told: {"schema": "
 class Placement:
     """What moves as an ellipse by drawing number; the ground's y at both edges of the frame, and the pivot, px.
 
-    ``landmarks`` are single points of what moves, by name and then by drawing number.
+    ``landmarks`` are single points of what moves, by name and then by drawing number; ``turned`` the drawings whose
+    near and far side were found the other way round.
     """
 
     shapes: Mapping[int, Ellipse] = field(default_factory=dict)
     landmarks: Mapping[str, Mapping[int, tuple[float, float]]] = field(default_factory=dict)
+    turned: frozenset[int] = frozenset()
     ground: tuple[float, float] | None = None
     pivot: tuple[float, float] | None = None
 
@@ -43,6 +45,8 @@ class Placement:
         }
         if landmarks:
             told["landmarks"] = landmarks
+        if self.turned:
+            told["turned"] = sorted(self.turned)
         if self.ground:
             told["ground"] = [round(y, 2) for y in self.ground]
         if self.pivot:
@@ -63,7 +67,11 @@ def from_json(told: Mapping[str, Any] | None) -> Placement:
             for name, places in (told.get("landmarks") or {}).items()
         }
         return Placement(
-            shapes=shapes, landmarks=landmarks, ground=_two(told.get("ground")), pivot=_two(told.get("pivot"))
+            shapes=shapes,
+            landmarks=landmarks,
+            turned=frozenset(int(n) for n in told.get("turned") or ()),
+            ground=_two(told.get("ground")),
+            pivot=_two(told.get("pivot")),
         )
     except (TypeError, ValueError, KeyError, IndexError, AttributeError, OverflowError) as error:
         if isinstance(error, NewerDocument):
@@ -96,7 +104,8 @@ def _number(value: Any) -> float:
 def apply(track: Track, placement: Placement) -> Track:
     """The track with what was placed; ``found`` keeps it as it was found. Drawings that are not there are left out."""
     shapes = {n: e for n, e in placement.shapes.items() if 1 <= n <= len(track.shapes)}
-    if not shapes and not placement.landmarks and placement.ground is None and placement.pivot is None:
+    anything = shapes or placement.landmarks or placement.turned or placement.ground or placement.pivot
+    if not anything:
         return track
     ground = track.ground
     if placement.ground is not None:

@@ -227,9 +227,7 @@ class Looks:
         self._waiting_px = 0
 
 
-def scan(
-    pictures: Pictures, eye: Eye, tell: Progress, *, keep: Keep | None = None, compact: bool = True
-) -> Scan:
+def scan(pictures: Pictures, eye: Eye, tell: Progress, *, keep: Keep | None = None, compact: bool = True) -> Scan:
     """Number the drawings and look at each; every distinct picture is decoded once.
 
     ``keep`` takes what is kept of each for later; a ``compact`` shape is looked for only where that is wanted.

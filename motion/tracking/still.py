@@ -90,8 +90,8 @@ def put_together(samples: Sequence[Plane], taken: NDArray[np.int8], noise: float
         told = np.stack([_squares(values, square)[rows, :, columns] for values in samples])
         _squares(found, square)[rows, :, columns] = _middle(told)
     if (taken == GUESSED).any():
-        places = np.flatnonzero(np.kron(taken == GUESSED, np.ones((square, square), bool)))
-        found.reshape(-1)[places] = _across_rows([found], places)[0]
+        guessed = np.flatnonzero(np.kron(taken == GUESSED, np.ones((square, square), bool)))
+        found.reshape(-1)[guessed] = _across_rows([found], guessed)[0]
     return found
 
 

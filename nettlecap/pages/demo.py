@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from datetime import timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 
 import numpy as np
 from django.conf import settings
@@ -18,12 +19,14 @@ from django.utils import timezone
 import motion.brief as core
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.exercises.pendulum.feel import plan_of as swing_of
+from motion.exercises.walk.feel import plan_of as walk_of
 from motion.guide.guide import checked
 from motion.plan import Plan
 from motion.synth import draw, write
 from motion.synth.bounce.faults import FAULTS
-from motion.synth.look import LOOKS
+from motion.synth.look import LOOKS, Look
 from motion.synth.pendulum.faults import FAULTS as LANTERN_FAULTS
+from motion.synth.walk.faults import FAULTS as ROUND_FAULTS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
 from nettlecap.school.models import CourseLink, SchoolSystem
@@ -36,6 +39,7 @@ INSTRUCTOR, ASSISTANT = ("orla", "Orla Thistlewood"), ("bram", "Bram Osei-Quill"
 SIZE = (960, 540)
 FAULT_AT = 3.0
 FLOAT, LANTERN = "A cork float on the quay", "The lantern below deck"
+ROUND = "The lamplighter on his round"
 
 Tell = Callable[[str], None]
 
@@ -45,7 +49,7 @@ class Pupil:
     """A demo student: how they draw, the form in which they hand in, and what goes wrong in their take.
 
     ``first`` is what they handed in before, where this is their second take; ``swing`` how their lantern goes, where
-    it is one.
+    it is one, ``stride`` how their lamplighter does; ``drawn`` is what of their look is their own.
     """
 
     login: str
@@ -56,6 +60,8 @@ class Pupil:
     seed: int = 1
     recipe: Recipe = Recipe()
     swing: core.Swing | None = None
+    stride: core.Stride | None = None
+    drawn: tuple[tuple[str, Any], ...] = ()
     first: Pupil | None = None
 
     @property
@@ -156,7 +162,67 @@ LANTERNS = (
     ),
 )
 """What the same students hand in for the second brief."""
-STEPS = 1 + len(PUPILS) + len(LANTERNS)
+_WALKED = core.Stride(start_x=480, ground=462, leg=200, body=120, step=150, frames=12, steps=4, rise=10, lift=15)
+_STROKES = (("strokes", True),)
+ROUNDS = (
+    Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("contact.slides",), seed=4, stride=_WALKED),
+    Pupil(
+        login="kofi",
+        name="Kofi Lindqvist",
+        look="clean",
+        faults=("contact.through",),
+        seed=2,
+        stride=replace(_WALKED, frames=10, step=165, bend=0.015),
+    ),
+    Pupil(
+        login="safiya",
+        name="Safiya Brandão",
+        look="cel",
+        seed=3,
+        stride=replace(_WALKED, rise=14, frames=14),
+        drawn=(("pale_far", 0.4),),
+    ),
+    Pupil(
+        login="mateus",
+        name="Mateus Ilves",
+        look="harbour",
+        faults=("arc.off_path", "volume.changes"),
+        seed=6,
+        stride=replace(_WALKED, lift=22),
+    ),
+    Pupil(
+        login="niamh",
+        name="Niamh Adeyemi",
+        look="night",
+        faults=("timing.limps",),
+        seed=5,
+        stride=_WALKED,
+        drawn=_STROKES,
+    ),
+    Pupil(
+        login="ravi",
+        name="Ravi Kestrel",
+        look="cut-out",
+        form="gif",
+        faults=("timing.hold",),
+        seed=3,
+        stride=replace(_WALKED, frames=14, step=140),
+    ),
+    Pupil(
+        login="yulia",
+        name="Yulia Marchbank",
+        look="marker",
+        faults=("volume.length",),
+        seed=7,
+        stride=_WALKED,
+        drawn=(("limb_px", 16.0), ("pale_far", 0.0)),
+    ),
+    Pupil(
+        login="tane", name="Tane Oyelaran", look="outline", faults=("arc.flat",), seed=8, stride=_WALKED, drawn=_STROKES
+    ),
+)
+"""What they hand in for the third."""
+STEPS = 1 + len(PUPILS) + len(LANTERNS) + len(ROUNDS)
 """How often a load tells how far it is."""
 
 
@@ -187,7 +253,7 @@ def load(tell: Tell) -> None:
             course, people = _school()
             _briefs(course, people[INSTRUCTOR[0]])
             _school_system(course)
-    for title, pupils in ((FLOAT, PUPILS), (LANTERN, LANTERNS)):
+    for title, pupils in ((FLOAT, PUPILS), (LANTERN, LANTERNS), (ROUND, ROUNDS)):
         brief = Brief.objects.get(title=title)
         for pupil in pupils:
             tell(f"{pupil.name} hands in “{title}”")
@@ -204,12 +270,16 @@ def sample_clips(folder: Path) -> list[Path]:
     clean = replace(hanging, faults=(), look="clean")
     leaping = Pupil(login="", name="", look="pencil", faults=("spacing.jump",), seed=12, swing=_HUNG)
     steady = replace(leaping, faults=(), look="clean")
+    sliding = Pupil(login="", name="", look="pencil", faults=("contact.slides",), seed=13, stride=_WALKED)
+    striding = replace(sliding, faults=(), look="clean")
     paths = []
     for name, pupil in (
         ("float-hangs-above-the-quay.zip", hanging),
         ("float-lands-well.zip", clean),
         ("lantern-leaps-ahead.zip", leaping),
         ("lantern-swings-well.zip", steady),
+        ("round-with-a-sliding-foot.zip", sliding),
+        ("round-walked-well.zip", striding),
     ):
         path = folder / name
         path.write_bytes(_drawn(pupil).getvalue())
@@ -222,6 +292,8 @@ def plan_of(pupil: Pupil) -> Plan:
     rng = np.random.default_rng(pupil.seed)
     if pupil.swing is not None:
         return _swung(pupil, pupil.swing, rng)
+    if pupil.stride is not None:
+        return _walked(pupil, pupil.stride, rng)
     plan = bounce(replace(pupil.recipe, width=SIZE[0], height=SIZE[1]))
     for code in pupil.faults:
         planted = next(p for p in (FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
@@ -236,10 +308,22 @@ def _swung(pupil: Pupil, swing: core.Swing, rng: np.random.Generator) -> Plan:
     return plan
 
 
+def _walked(pupil: Pupil, stride: core.Stride, rng: np.random.Generator) -> Plan:
+    plan = walk_of(core.Brief(canvas=SIZE, asked=core.WalkBrief(direction="right"), guide=stride))
+    for code in pupil.faults:
+        plan = next(p for p in (ROUND_FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
+    return plan
+
+
+def _look(pupil: Pupil) -> Look:
+    return replace(LOOKS[pupil.look], **dict(pupil.drawn))
+
+
 def _drawn(pupil: Pupil) -> _Upload:
     plan = plan_of(pupil)
     exercise, thing = ("pendulum", "lantern") if pupil.swing else ("bounce", "cork_float")
-    frames = draw.frames(exercise, plan, LOOKS[pupil.look], pupil.seed)
+    exercise, thing = ("walk", "lamplighter") if pupil.stride else (exercise, thing)
+    frames = draw.frames(exercise, plan, _look(pupil), pupil.seed)
     name = f"{pupil.login or 'school'}_{thing}.{'gif' if pupil.form == 'gif' else 'zip'}"
     with TemporaryDirectory() as folder:
         path = write.save(frames, Path(folder) / name, pupil.form, plan.fps)
@@ -318,7 +402,16 @@ def _briefs(course: Course, instructor: Person) -> None:
         guide=replace(_HUNG, swing_s=None),
         terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
     )
-    briefs = ((float_brief, 2, True), (lantern, 4, True), (sinker, 9, True), (cycle, 16, False))
+    lamps = replace(
+        plain,
+        title=ROUND,
+        words="A lamplighter walks his round of the harbour, in place. Draw the far leg paler than the near one. Feet "
+        "that stand go back with the ground; the body sinks after each contact and rises past the passing drawing.",
+        asked=core.WalkBrief(direction="right", step_frames=(9.0, 16.0)),
+        guide=_WALKED,
+        terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
+    )
+    briefs = ((float_brief, 2, True), (lantern, 4, True), (lamps, 6, True), (sinker, 9, True), (cycle, 16, False))
     for brief, days, publish in briefs:
         wanted = Wanted(core=checked(brief), due_at=now + timedelta(days=days))
         set_brief(instructor, course, wanted, publish=publish)

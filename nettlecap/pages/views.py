@@ -13,7 +13,17 @@ from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.guard import told_json
 from nettlecap.marking.desk.draw_over import over
 from nettlecap.marking.desk.laid_out import lay_out_clip, lay_out_trial
-from nettlecap.marking.desk.placing import find_again, may_place, place_fixture, place_landmark, place_shape
+from nettlecap.marking.desk.placing import (
+    find_again,
+    may_place,
+    place_figure,
+    place_fixture,
+    place_landmark,
+    place_shape,
+    placed_now,
+    put_back,
+    turn_sides,
+)
 from nettlecap.marking.desk.views import shown_on_desk
 from nettlecap.marking.desk.who_sees import may_see_measures
 from nettlecap.marking.returning.since import since
@@ -83,14 +93,37 @@ def place(request: SignedIn, take_id: int) -> HttpResponse:
     seen = get_object_or_404(takes, pk=take_id)
     words = "That place could not be understood; nothing was changed."
     asked = told_json.read(request.POST.get("place", ""), dict, words=words)
-    if "again" in asked:
-        find_again(request.user, seen)
-    elif seen.brief.exercise.fixture in asked:
-        place_fixture(request.user, seen, asked[seen.brief.exercise.fixture])
-    elif "landmark" in asked:
-        place_landmark(request.user, seen, asked.get("drawing"), asked["landmark"], asked.get("at"))
-    else:
-        place_shape(request.user, seen, asked.get("drawing"), asked.get("ellipse"))
+    _place(request, seen, asked)
     if seen.trial:
         return render(request, "takes/_after_placing.html", _seen(request, take_id))
     return shown_on_desk(request, seen, "marking/_after_placing.html")
+
+
+MOST_BACK = 30
+"""So many changes of what was placed can be taken back, one after the other."""
+
+
+def _place(request: SignedIn, seen: Take, asked: dict[str, Any]) -> None:
+    """Do what is asked; what was placed before is kept with the session, to be put back."""
+    name = f"placed-{seen.pk}"
+    before = list(request.session.get(name, []))
+    if "undo" in asked:
+        if before:
+            put_back(request.user, seen, before.pop())
+            request.session[name] = before
+        return
+    if "again" in asked:
+        find_again(request.user, seen)
+        return
+    now = placed_now(request.user, seen)
+    if seen.brief.exercise.fixture in asked:
+        place_fixture(request.user, seen, asked[seen.brief.exercise.fixture])
+    elif "landmark" in asked:
+        place_landmark(request.user, seen, asked.get("drawing"), asked["landmark"], asked.get("at"))
+    elif "points" in asked:
+        place_figure(request.user, seen, asked.get("drawing"), asked["points"])
+    elif "turn" in asked:
+        turn_sides(request.user, seen, asked["turn"])
+    else:
+        place_shape(request.user, seen, asked.get("drawing"), asked.get("ellipse"))
+    request.session[name] = [*before, now][-MOST_BACK:]

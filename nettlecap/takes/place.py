@@ -25,7 +25,8 @@ def with_shape(take: Take, drawing: Any, ellipse: Any) -> Placement:
     if ellipse is not None:
         return _read({**take.placed, "shapes": {**shapes, number: ellipse}})
     points = {name: {k: v for k, v in at.items() if k != number} for name, at in _landmarks(take).items()}
-    return _read({**take.placed, "shapes": shapes, "landmarks": points})
+    turned = [n for n in take.placed.get("turned", ()) if str(n) != number]
+    return _read({**take.placed, "shapes": shapes, "landmarks": points, "turned": turned})
 
 
 def with_landmark(take: Take, drawing: Any, name: Any, at: Any) -> Placement:
@@ -35,6 +36,37 @@ def with_landmark(take: Take, drawing: Any, name: Any, at: Any) -> Placement:
         raise Refusal("There is no such point in these drawings.")
     points = _landmarks(take)
     return _read({**take.placed, "landmarks": {**points, name: {**points.get(name, {}), number: at}}})
+
+
+def with_figure(take: Take, drawing: Any, points: Any) -> Placement:
+    """The same with several of a drawing's points in their places at once. Raises Refusal as above."""
+    number = _drawing(take, drawing)
+    known = {landmark["name"] for landmark in take.brief.exercise.landmarks({})}
+    if not isinstance(points, dict) or not points or not set(points) <= known:
+        raise Refusal("There is no such point in these drawings.")
+    before = _landmarks(take)
+    return _read(
+        {
+            **take.placed,
+            "landmarks": {**before, **{name: {**before.get(name, {}), number: at} for name, at in points.items()}},
+        }
+    )
+
+
+def with_sides_turned(take: Take, frames: Any) -> Placement:
+    """The same with near and far side the other way round on ``frames`` (first, last). Raises Refusal."""
+    if not take.brief.exercise.sides:
+        raise Refusal("What moves here has no near and far side.")
+    exposures = (take.analysis.findings or {}).get("clip", {}).get("exposures", ())
+    if not isinstance(frames, list) or len(frames) != 2 or not all(type(f) is int for f in frames):
+        raise Refusal("Give the first and the last frame.")
+    first, last = frames
+    drawings = {e["drawing"] for e in exposures if e["first_frame"] <= last and first < e["first_frame"] + e["frames"]}
+    if not drawings:
+        raise Refusal("There is no drawing on these frames.")
+    turned = set(take.placed.get("turned", ())) ^ drawings
+    placed = {k: v for k, v in take.placed.items() if k != "turned"}
+    return _read({**placed, **({"turned": sorted(turned)} if turned else {})})
 
 
 def _drawing(take: Take, drawing: Any) -> str:

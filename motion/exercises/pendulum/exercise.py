@@ -13,7 +13,7 @@ from motion.exercises.pendulum.measures import measures
 from motion.exercises.pendulum.plan import Plan, keys_of, shares_of
 from motion.exercises.pendulum.scene import Scene, look
 from motion.exercises.pendulum.sheet import SwingSketch
-from motion.exercises.pendulum.track_file import landmarks, track_read, track_told
+from motion.exercises.pendulum.track_file import drawn_over, landmarks, track_read, track_told
 from motion.track import Track
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
@@ -85,6 +85,9 @@ PENDULUM: Exercise[Plan, Scene] = Exercise(
     placed=follow.applied,
     fixture="pivot",
     landmarks=landmarks,
+    drawn_over=drawn_over,
+    unsure=lambda track: [],
+    sides=False,
     look=look,
     check=judged,
     lacks=lacks,

@@ -55,6 +55,12 @@ def landmarks(told: Told) -> list[Told]:
     return [{"name": END, "label": "Upper end of the line", "at": at}]
 
 
+def drawn_over(told: Told) -> Told:
+    """Each drawing's line, from where it hangs to the weight."""
+    chains = told["track"].get("chains", ())
+    return {"parts": {str(c["drawing"]): [{"points": c["points"], "kind": "line"}] for c in chains}, "marks": []}
+
+
 def track_read(track: Track, told: Told) -> Track:
     """The track with its lines and its pivot, as found before anybody placed anything."""
     lines: list[Line | None] = [None] * len(track.shapes)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
@@ -24,11 +25,11 @@ from motion.tracking.subjects.figure.through import TOLD, Drawn, Figures, figure
 
 EXPLAINED, MOST_TOLD = 0.22, 0.6
 """A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such drawings."""
-SWAPPED = "swapped"
-"""Under this name a placement keeps the drawings in which near and far are the other way round."""
 
 
-def track(clip: Clip, brief: Brief, *, placement: Placement = placing.NOTHING, progress: Progress | None = None) -> Track:
+def track(
+    clip: Clip, brief: Brief, *, placement: Placement = placing.NOTHING, progress: Progress | None = None
+) -> Track:
     """Body and landmarks in every drawing, and the ground. Raises DamagedFile when a picture cannot be decoded."""
     tell = progress or (lambda part, step: None)
     tell(0.0, "reading the pictures")
@@ -46,11 +47,7 @@ def track(clip: Clip, brief: Brief, *, placement: Placement = placing.NOTHING, p
         facing=None if direction is None else (1.0 if direction == "right" else -1.0),
         pace=_pace(exposures, len(found.seen)),
         paper=np.median(eye.background.light[::9, ::9, :3].reshape(-1, 3), axis=0).astype(np.float64),
-        placed={
-            name: {n - 1: at for n, at in places.items()}
-            for name, places in placement.landmarks.items()
-            if name != SWAPPED
-        },
+        placed={name: {n - 1: at for n, at in places.items()} for name, places in placement.landmarks.items()},
         bodies_placed={n - 1: e for n, e in placement.shapes.items()},
     )
     result = of_parts(
@@ -74,7 +71,7 @@ def _pace(exposures: Sequence[Exposure], drawings: int) -> list[float]:
     for exposure in exposures:
         first.setdefault(exposure.drawing, exposure.first_frame)
     starts = [first.get(n + 1, 0) for n in range(drawings)]
-    return [float(max(1, b - a)) for a, b in zip(starts, starts[1:], strict=False)]
+    return [float(max(1, b - a)) for a, b in itertools.pairwise(starts)]
 
 
 def _shape(drawing: int, drawn: Drawn, low: float | None, clip: Clip) -> Shape | None:
@@ -83,7 +80,7 @@ def _shape(drawing: int, drawn: Drawn, low: float | None, clip: Clip) -> Shape |
         return None
     wide, high = body.half_width, body.half_height
     inside = (
-        1 < body.x - wide and body.x + wide < clip.width - 2 and 1 < body.y - high and body.y + high < clip.height - 2
+        body.x - wide > 1 and body.x + wide < clip.width - 2 and body.y - high > 1 and body.y + high < clip.height - 2
     )
     return Shape(
         drawing=drawing,
@@ -156,14 +153,13 @@ def applied(track: Track, placement: Placement) -> Track:
     placed = placing.apply(track, placement)
     if placed is track:
         return track
-    turned = placement.landmarks.get(SWAPPED, {})
     by_drawing: dict[int, dict[str, tuple[float, float]]] = {}
     for name, places in placement.landmarks.items():
         for drawing, at in places.items() if name in LANDMARKS else ():
             by_drawing.setdefault(drawing, {})[name] = at
     own = []
     for number, figure in enumerate(track.figures(FIGURE), start=1):
-        changed = swapped_sides(figure) if figure is not None and number in turned else figure
+        changed = swapped_sides(figure) if figure is not None and number in placement.turned else figure
         own.append(_with(changed, number, by_drawing.get(number, {}), placement.shapes.get(number)))
     return placed.with_marks(FIGURE, tuple(own))
 
@@ -204,5 +200,3 @@ def _with(
         lows=lows,
         confidence=1.0 if len(before.placed | frozenset(places)) >= len(LANDMARKS) else max(before.confidence, 0.5),
     )
-
-

@@ -9,7 +9,7 @@ from motion.exercises.exercise import Handle, Place
 from motion.exercises.walk.plan import Plan, pose
 
 MOST_RISE = 0.25
-"""Of the leg: more rise and fall than that is a hop."""
+"""Of the leg: more rise and fall than that is no walk."""
 
 
 def handles(brief: Brief, plan: Plan) -> list[Handle]:
@@ -87,5 +87,3 @@ def drag(brief: Brief, plan: Plan, name: str, to: Place) -> dict[str, Any]:
     if name == "rise":
         return {"rise": round(min(MOST_RISE * gait.leg, max(0.0, contact.y - to[1])), 1)}
     return {"body": round(max(16.0, contact.major + 2 * (contact.y - contact.major / 2 - to[1])), 1)}
-
-

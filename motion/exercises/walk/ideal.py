@@ -7,13 +7,24 @@ ride as high as the most stretched moment allows, so that no leg is ever longer 
 
 from __future__ import annotations
 
+import itertools
 import math
 from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 
-from motion.exercises.walk.figure import ANKLE_HIGH, BODY_WIDE, FOOT, HEEL_BACK, HIP_UP, LANDMARKS, THIGH, Place, knee_of
+from motion.exercises.walk.figure import (
+    ANKLE_HIGH,
+    BODY_WIDE,
+    FOOT,
+    HEEL_BACK,
+    HIP_UP,
+    LANDMARKS,
+    THIGH,
+    Place,
+    knee_of,
+)
 
 LOWEST, HIGHEST = 0.15, 0.65
 """Phases of a step at which the hips are lowest and highest."""
@@ -59,7 +70,7 @@ class Gait:
         """How far the toes are up, radians."""
         up, down = math.radians(self.roll), math.radians(min(MOST_ROLL, 2 * self.roll))
         knots = ((0.0, up), (FLAT, 0.0), (RISES, 0.0), (1 + BOTH, -down), (LEVEL, 0.15 * up), (2.0, up))
-        for (start, one), (end, other) in zip(knots, knots[1:], strict=False):
+        for (start, one), (end, other) in itertools.pairwise(knots):
             if time <= end:
                 share = (time - start) / (end - start)
                 # The heel rises faster and faster; all else begins and ends gently.
@@ -104,9 +115,7 @@ def _whole(ankle: Place, parts: tuple[Place, Place]) -> tuple[Place, Place, Plac
 
 def _hermite(start: float, leaves: float, end: float, lands: float, share: float) -> float:
     s2, s3 = share * share, share**3
-    return (
-        (2 * s3 - 3 * s2 + 1) * start + (s3 - 2 * s2 + share) * leaves + (3 * s2 - 2 * s3) * end + (s3 - s2) * lands
-    )
+    return (2 * s3 - 3 * s2 + 1) * start + (s3 - 2 * s2 + share) * leaves + (3 * s2 - 2 * s3) * end + (s3 - s2) * lands
 
 
 @lru_cache(maxsize=256)

@@ -47,6 +47,7 @@ class Recipe:
     frame the ground passes under them where they do not, below 0 to the left.
     """
 
+    gait: Gait
     width: int = 960
     height: int = 540
     fps: float = 24.0
@@ -54,7 +55,6 @@ class Recipe:
     ground: float = 470.0
     facing: float = 1.0
     across: bool = False
-    gait: Gait = Gait(leg=190, step=150, rise=8, bend=0.03, lift=14, roll=22)
     body: float = 110.0
     lean: float = 0.0
     step_frames: float = 12.0
@@ -103,9 +103,7 @@ def pose(recipe: Recipe, time: float, frames: int, role: Role = "between") -> Po
     steps = time / recipe.step_frames
     model = landmarks(recipe.gait, steps)
     hips = recipe.gait.hips(0.0)[0] if recipe.across else model["hip"][0]
-    places = {
-        name: (recipe.start_x + recipe.facing * (x - hips), recipe.ground - y) for name, (x, y) in model.items()
-    }
+    places = {name: (recipe.start_x + recipe.facing * (x - hips), recipe.ground - y) for name, (x, y) in model.items()}
     x, y, major, minor, angle = body_at(places["hip"], recipe.body, recipe.facing * recipe.lean)
     step = math.floor(steps + 1e-9)
     phase = max(0.0, steps - step)

@@ -28,7 +28,7 @@ HELD_LEAST, HELD_TIMES = 1, 1.4
 AT_REST = 0.3
 """The figure stands still where it goes by less than such a share of its usual pace."""
 STILL_GOES, STILL_HIGH = 0.25, 0.004
-"""A foot is not down yet that goes forward by such a share of the walk's own travel, so much of a leg off the ground."""
+"""A foot is not down that goes forward by such a share of the walk's own travel, and is so much of a leg off it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -272,7 +272,9 @@ def _belt(steps: Sequence[Step], facing: float, ground: Ground, *, across: bool)
     """By how many px a frame the ground passes under the figure, and how many it goes over the ground."""
     if across:
         hips = [(s.clock, s.at("hip")) for s in steps]
-        told = [(b[1][0] - a[1][0]) / (b[0] - a[0]) for a, b in itertools.pairwise(hips) if a[1] and b[1] and b[0] > a[0]]
+        told = [
+            (b[1][0] - a[1][0]) / (b[0] - a[0]) for a, b in itertools.pairwise(hips) if a[1] and b[1] and b[0] > a[0]
+        ]
         return 0.0, max(1e-3, facing * float(np.median(told)) if told else 1e-3)
     moves = []
     for one, other in itertools.pairwise(steps):
@@ -383,7 +385,9 @@ def _landed(
             found[index] = False
     if not cycle and len(steps) > 1 and not found[-1] and not found[-2]:
         high = sole_height(steps[-1].figure, side, ground)
-        reach = [v for i in range(1, len(steps)) if found[i] and not found[i - 1] and (v := _ahead(steps[i], side, facing))]
+        reach = [
+            v for i in range(1, len(steps)) if found[i] and not found[i - 1] and (v := _ahead(steps[i], side, facing))
+        ]
         own = _ahead(steps[-1], side, facing)
         if high is not None and own is not None and reach and high < BEGINS / 6 * leg:
             found[-1] = abs(own - float(np.median(reach))) < BEGINS / 2 * leg
@@ -466,9 +470,7 @@ def _paces(
         one, other = places.get((start.side, start.index)), places.get((end.side, end.index))
         wraps = end.time >= period - 1e-6 and cycle
         length = None if one is None or other is None else other - one - (facing * belt * period if wraps else 0.0)
-        found.append(
-            Pace(number=len(found) + 1, side=end.side, start=start, end=end, length=length)
-        )
+        found.append(Pace(number=len(found) + 1, side=end.side, start=start, end=end, length=length))
     if found and starts and not cycle:
         found[0] = replace(found[0], judged=False)
     if found and stops and not cycle:
@@ -495,9 +497,7 @@ def _rests(steps: Sequence[Step], facing: float, belt: float, speed: float) -> b
     return bool(moves) and max(moves) < AT_REST * speed
 
 
-def _by_outline(
-    steps: Sequence[Step], facing: float, leg: float, ground: Ground, *, across: bool
-) -> Reading:
+def _by_outline(steps: Sequence[Step], facing: float, leg: float, ground: Ground, *, across: bool) -> Reading:
     """What the outline tells where joints do not: contacts where the legs are widest apart."""
     spans = [(s, s.figure.span) for s in steps if s.figure is not None and s.figure.span is not None]
     widths = np.array([b - a for _, (a, b) in spans])

@@ -58,9 +58,7 @@ class WalkSketch:
             dashes = " ".join(ink.num(d * scale) for d in FAR_DASHES) if side == "far" else "none"
             leg = [one.landmarks["hip"], at["knee"], at["ankle"]]
             ink.polyline(group, leg, fill="none", stroke_dasharray=dashes)
-            ink.polyline(
-                group, [at["ankle"], at["heel"], at["toe"], at["ankle"]], fill="none", stroke_dasharray=dashes
-            )
+            ink.polyline(group, [at["ankle"], at["heel"], at["toe"], at["ankle"]], fill="none", stroke_dasharray=dashes)
         ink.ellipse(group, one.x, one.y, one.major, one.minor, one.angle)
 
     def number_places(self, plan: Plan, drawing: Numbered, size: float) -> list[Place]:

@@ -1,8 +1,8 @@
 """Landmarks that lie where neither their neighbours nor the same moment of the other steps lead.
 
 A walk has few drawings a step, and its own pattern belongs to it: a swinging foot turns sharply where it leaves the
-ground, in every step. So a drawing is off where it lies beside the smooth curve through two neighbours on each side, and
-the same landmark, or its other side's, does not do so at that phase of the other steps.
+ground, in every step. So a drawing is off where it lies beside the smooth curve through two neighbours on each side,
+and the same landmark, or its other side's, does not do so at that phase of the other steps.
 """
 
 from __future__ import annotations
@@ -91,9 +91,7 @@ def _swings(reading: Reading) -> list[_Row]:
     return rows
 
 
-def _rows(
-    name: str, places: Mapping[int, Place], reading: Reading, stretches: Sequence[tuple[int, int]]
-) -> list[_Row]:
+def _rows(name: str, places: Mapping[int, Place], reading: Reading, stretches: Sequence[tuple[int, int]]) -> list[_Row]:
     """Unbroken stretches in which the landmark shows in every drawing, of five drawings and more."""
     rows = []
     for first, last in stretches:
@@ -202,15 +200,13 @@ def _off_at(
     )
 
 
-def _pattern(
-    name: str, index: int, reading: Reading, residuals: Mapping[tuple[str, int], Floats]
-) -> Floats:
+def _pattern(name: str, index: int, reading: Reading, residuals: Mapping[tuple[str, int], Floats]) -> Floats:
     """How far the same landmark, or its other side's, is off at that phase of the other steps: the middle of them."""
     own = _stride_phase(name, index, reading)
     if own is None:
         return np.zeros(2)
     period = 2.0 if name != "hip" else 1.0
-    joint = name.split("_")[0]
+    joint = name.split("_", maxsplit=1)[0]
     nearest: dict[tuple[str, int], tuple[float, Floats]] = {}
     for (other, at), residual in residuals.items():
         if other.split("_")[0] != joint or (other == name and at == index):
@@ -237,8 +233,7 @@ def _stride_phase(name: str, index: int, reading: Reading) -> tuple[int, float] 
     """Which step it is, and for a foot how long ago (in steps) the other one landed, which is when it may leave."""
     clock = reading.steps[index].clock
     if name == "hip":
-        known = reading.phase(index)
-        return known
+        return reading.phase(index)
     side = name.split("_")[1]
     landed = [c.time for c in reading.contacts if c.side != side and c.time <= clock + 1e-6]
     if not landed:

@@ -34,11 +34,15 @@ def of(seen: Scene | None) -> Told | None:
             {"drawing": reading.steps[c.index].drawing, "frame": reading.steps[c.index].frame, "side": c.side}
             for c in reading.contacts
         ],
-        "phases": _phases(reading),
-        "supports": [
-            {"frame": s.frame, "sides": [side for side in SIDES if reading.stands_at(s.index, side)]}
-            for s in reading.steps
-        ],
+        "called": _phases(reading),
+        "lanes": {
+            "names": [f"{side} foot stands" for side in SIDES],
+            "on": [
+                {"frame": s.frame, "lanes": [reading.stands_at(s.index, side) for side in SIDES]} for s in reading.steps
+            ],
+        }
+        if reading.told
+        else None,
         "stands": [_stand(reading, s) for s in reading.stands],
         "timing": _timing(seen),
         "gaps": _gaps(reading),
@@ -47,9 +51,7 @@ def of(seen: Scene | None) -> Told | None:
         "arcs": _arcs(reading),
         "charts": _charts(reading, wave),
         "size": round(reading.leg / 2, 2),
-        "moments": [
-            {"time": round(c.time, 2), "first_frame": reading.steps[c.index].frame} for c in reading.contacts
-        ],
+        "moments": [{"time": round(c.time, 2), "first_frame": reading.steps[c.index].frame} for c in reading.contacts],
         "keys": sorted({reading.steps[c.index].frame for c in reading.contacts}),
         "breakdowns": sorted({p["frame"] for p in _phases(reading) if p["name"] == "passing"}),
     }
@@ -69,7 +71,7 @@ def _phases(reading: Reading) -> list[Told]:
             taken.add(step.index)
             found.append({"frame": step.frame, "drawing": step.drawing, "name": name, "side": pace.start.side})
     last = reading.contacts[-1] if reading.contacts else None
-    if last is not None and last.index not in {c for c in _known(found, reading)}:
+    if last is not None and last.index not in _known(found, reading):
         step = reading.steps[last.index]
         found.append({"frame": step.frame, "drawing": step.drawing, "name": "contact", "side": last.side})
     return sorted(found, key=lambda p: int(p["frame"]))
@@ -170,7 +172,7 @@ def _charts(reading: Reading, wave: Wave | None) -> Told:
                 _add(rows, "hips_model", step, middle + wave.height(known[1]))
         for side in SIDES:
             _add_side(rows, reading, step, side, usual)
-    return {name: values for name, values in rows.items()}
+    return dict(rows)
 
 
 def _add_side(

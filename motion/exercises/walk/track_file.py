@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
+import itertools
 from dataclasses import replace
 from typing import Any
 
-from motion.exercises.walk.figure import LANDMARKS, NAMES, SIDES
+from motion.exercises.walk.figure import ANKLE_HIGH, FOOT, HEEL_BACK, LANDMARKS, NAMES, SIDES
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.truth import BODY, FIGURE
 from motion.track import Figure, Shape, Track
 
 Told = dict[str, Any]
+UNSURE = 0.6
+"""A drawing whose figure is less sure than this is one to look at."""
 NEVER = ("neck", "head", *(f"{joint}_{side}" for side in SIDES for joint in ("elbow", "hand")))
 """Landmarks that a body on legs has none of."""
 
@@ -40,7 +43,7 @@ def _supports(scene: Scene | None) -> dict[int, list[str]]:
     """Which sides stand in each drawing, where it shows first."""
     found: dict[int, list[str]] = {}
     for step in scene.reading.steps if scene else ():
-        sides = [side for side in SIDES if scene is not None and scene.reading.stands_at(step.index, side)]
+        sides: list[str] = [side for side in SIDES if scene is not None and scene.reading.stands_at(step.index, side)]
         found.setdefault(step.drawing, sides)
     return found
 
@@ -79,16 +82,75 @@ def _place(at: tuple[float, float] | None) -> list[float] | None:
 
 
 def landmarks(told: Told) -> list[Told]:
-    """What of a drawing may be placed besides the body: every landmark, and where it is by drawing."""
-    figures = told.get("figures", ())
+    """What of a drawing may be placed besides the body: every landmark, and where it is by drawing.
+
+    In a drawing whose joints could not be told they stand below the body, to be dragged from there.
+    """
+    known = {str(f["drawing"]): _known(f) or _standing(f, told) for f in told.get("figures", ())}
     return [
         {
             "name": name,
             "label": NAMES[name],
-            "at": {str(f["drawing"]): f["landmarks"][name] for f in figures if f["landmarks"].get(name)},
+            "at": {drawing: places[name] for drawing, places in known.items() if places.get(name)},
         }
         for name in LANDMARKS
     ]
+
+
+def unsure(told: Told) -> list[int]:
+    """The drawings whose figure is not told, or not surely."""
+    return [f["drawing"] for f in told.get("figures", ()) if f["confidence"] < UNSURE and not f.get("placed")]
+
+
+def _known(figure: Told) -> dict[str, list[float]]:
+    return {name: at for name, at in figure["landmarks"].items() if at is not None}
+
+
+def _standing(figure: Told, told: Told) -> dict[str, list[float]]:
+    """A figure that stands on the ground below a drawing's body."""
+    body, ground = figure.get("body"), told.get("ground")
+    if body is None or ground is None:
+        return {}
+    level = ground["y_left"]
+    hip = [body["x"], body["y"] + 0.36 * body["major"]]
+    leg = max(20.0, (level - hip[1]) / (1 + ANKLE_HIGH))
+    facing = -1.0 if told.get("facing") == "left" else 1.0
+    found = {"hip": hip}
+    for side, ahead in zip(SIDES, (0.25, -0.25), strict=True):
+        x = hip[0] + ahead * leg
+        back, front = HEEL_BACK * leg, (FOOT - HEEL_BACK) * leg
+        found |= {
+            f"knee_{side}": [(hip[0] + x) / 2 + facing * 0.08 * leg, hip[1] + 0.5 * leg],
+            f"ankle_{side}": [x, level - ANKLE_HIGH * leg],
+            f"heel_{side}": [x - facing * back, level],
+            f"toe_{side}": [x + facing * front, level],
+        }
+    return {name: [round(v, 2) for v in at] for name, at in found.items()}
+
+
+def drawn_over(told: Told) -> Told:
+    """The stick figure of each drawing, near and far by kind, limbs that do not show apart; and where feet stand."""
+    parts = {str(f["drawing"]): _sticks(f) for f in told["track"].get("figures", ())}
+    stands = (told.get("motion") or {}).get("stands", ())
+    marks = [
+        {"points": s["mark"], "kind": s["side"], "first": s["first_frame"], "last": s["last_frame"]}
+        for s in stands
+        if s["mark"]
+    ]
+    return {"parts": {drawing: sticks for drawing, sticks in parts.items() if sticks}, "marks": marks}
+
+
+def _sticks(figure: Told) -> list[Told]:
+    at, hidden = figure["landmarks"], set(figure["hidden"])
+    found = []
+    for side in reversed(SIDES):
+        chain = ["hip", f"knee_{side}", f"ankle_{side}", f"heel_{side}", f"toe_{side}", f"ankle_{side}"]
+        for one, other in itertools.pairwise(chain):
+            if at.get(one) is None or at.get(other) is None:
+                continue
+            unseen = " hidden" if {one, other} & hidden else ""
+            found.append({"points": [at[one], at[other]], "kind": f"{side}{unseen}"})
+    return found
 
 
 def track_read(track: Track, told: Told) -> Track:

@@ -55,7 +55,7 @@ def of_parts(
 
 def _figure(drawing: int, pose: Pose) -> Figure:
     places = dict(pose.landmarks)
-    lows = {side: max(places[f"heel_{side}"][1], places[f"toe_{side}"][1]) for side in SIDES}
+    lows: dict[str, float] = {side: max(places[f"heel_{side}"][1], places[f"toe_{side}"][1]) for side in SIDES}
     soles = [places[f"{end}_{side}"][0] for end in ("heel", "toe") for side in SIDES]
     return Figure(
         drawing=drawing,

@@ -14,7 +14,6 @@ import numpy as np
 from motion.clip import Picture
 from motion.exercises.walk.figure import SIDES, Place, Side
 from motion.exercises.walk.plan import Plan, Pose
-from motion.synth import paint
 from motion.synth.backdrop import backdrop
 from motion.synth.camera import Camera
 from motion.synth.look import Colour, Look
@@ -74,7 +73,7 @@ def foot(ankle: Place, heel: Place, toe: Place, thick: float) -> list[Outline]:
 
 
 def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Generator) -> None:
-    places = {name: place for name, place in pose.landmarks.items()}
+    places = dict(pose.landmarks)
     if look.jitter:
         off = look.jitter * plan.recipe.gait.leg
         places = {name: (x + rng.normal(0, off), y + rng.normal(0, off)) for name, (x, y) in places.items()}

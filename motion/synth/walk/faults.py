@@ -51,9 +51,7 @@ def hips_moved(plan: Plan, one: Pose, dx: float, dy: float) -> Pose | None:
 
 def figure_moved(one: Pose, dx: float, dy: float) -> Pose:
     """The whole figure moved by so many px."""
-    return replace(
-        one, x=one.x + dx, y=one.y + dy, landmarks={n: _by(at, dx, dy) for n, at in one.landmarks.items()}
-    )
+    return replace(one, x=one.x + dx, y=one.y + dy, landmarks={n: _by(at, dx, dy) for n, at in one.landmarks.items()})
 
 
 def _by(at: Place, dx: float, dy: float) -> Place:
@@ -66,12 +64,11 @@ def _px(plan: Plan, share: float, least: float) -> float:
 
 def _swings(plan: Plan) -> list[tuple[Side, list[int]]]:
     """Each side's swings, as indices from the last standing drawing to the one that lands."""
-    found = []
+    found: list[tuple[Side, list[int]]] = []
     for side in SIDES:
         standing = [side in p.support for p in plan.poses]
-        for i in range(len(standing) - 1):
-            if standing[i] and not standing[i + 1] and True in standing[i + 1 :]:
-                found.append((side, list(range(i, standing.index(True, i + 1) + 1))))
+        leaves = [i for i in range(len(standing) - 1) if standing[i] and not standing[i + 1]]
+        found += [(side, list(range(i, standing.index(True, i + 1) + 1))) for i in leaves if True in standing[i + 1 :]]
     return found
 
 
@@ -109,7 +106,7 @@ def jump(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     off = times * max(0.18 * gap, _px(plan, 0.03, 2)) * _way(rng)
     way = (after - before) / max(1e-6, float(np.hypot(*(after - before))))
     moved = foot_moved(plan, plan.poses[at], side, float(off * way[0]), float(off * way[1]))
-    return moved and with_poses(plan, {at: moved})
+    return with_poses(plan, {at: moved}) if moved else None
 
 
 def figure_jump(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
@@ -132,7 +129,7 @@ def off_path(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
             return None
         side, at = chosen
         moved = foot_moved(plan, plan.poses[at], side, 0.0, -abs(off))
-    return moved and with_poses(plan, {at: moved})
+    return with_poses(plan, {at: moved}) if moved else None
 
 
 def surges(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
@@ -281,7 +278,7 @@ def gap(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     if chosen is None:
         return None
     moved = foot_moved(plan, plan.poses[chosen[1]], chosen[0], 0.0, -times * _px(plan, 0.025, 2))
-    return moved and with_poses(plan, {chosen[1]: moved})
+    return with_poses(plan, {chosen[1]: moved}) if moved else None
 
 
 def through(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
@@ -289,7 +286,7 @@ def through(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     if chosen is None:
         return None
     moved = foot_moved(plan, plan.poses[chosen[1]], chosen[0], 0.0, times * _px(plan, 0.025, 2))
-    return moved and with_poses(plan, {chosen[1]: moved})
+    return with_poses(plan, {chosen[1]: moved}) if moved else None
 
 
 def airborne(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
@@ -399,7 +396,6 @@ def legs_swapped(plan: Plan, rng: np.random.Generator, times: float) -> Plan | N
         turned = {f"{j}_{OTHER[side]}": own.landmarks[f"{j}_{side}"] for j in JOINTS for side in SIDES}
         changed[i] = replace(own, landmarks={**own.landmarks, **turned})
     return with_poses(plan, changed)
-
 
 
 FAULTS: dict[str, Plant] = {

@@ -215,6 +215,7 @@ def _unmeasured(player: dict[str, Any], *, placeable: bool) -> dict[str, Any]:
     kept = track if placeable else {"kind": track.get("kind"), "shapes": []}
     told = {"shifts": track.get("shifts", []), **{k: kept.get(k) for k in ("kind", "ground", "pivot", "shapes")}}
     nothing: dict[str, Any] = {"arcs": [], "size": None, "ideal": [], "guide": [], "moments": [], "still": None}
+    nothing |= {"marks": [], **({} if placeable else {"parts": {}, "landmarks": [], "unsure": []})}
     return {**player, **nothing, "track": told}
 
 
@@ -323,7 +324,9 @@ def _player(report: Report | None, kept: set[str], brief: Brief, *, with_guide: 
     """What the scripts need to play a clip and draw over it."""
     if report is None:
         return {"clip": None, "track": None, "arcs": [], "size": None, "ideal": [], "guide": [], "moments": []} | {
-            "findings": []
+            "findings": [],
+            "parts": {},
+            "marks": [],
         }
     known = faults(brief.exercise)
     return {
@@ -336,6 +339,8 @@ def _player(report: Report | None, kept: set[str], brief: Brief, *, with_guide: 
         "moments": [moment.frame for moment in report.moments],
         "fixture": exercise_of(brief).fixture,
         "landmarks": exercise_of(brief).landmarks(report.track),
+        "unsure": exercise_of(brief).unsure(report.track),
+        **exercise_of(brief).drawn_over(report.data),
         "still": report.motion.get("rest_line"),
         "findings": [
             {

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from motion.report import file as findings_file
+from motion.tracking import placing
 from motion.tracking.placing import Placement
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Person
@@ -35,6 +36,30 @@ def place_landmark(person: Person, take: Take, drawing: Any, name: Any, at: Any)
     """Say where one point of what moves is in a drawing; as above."""
     part = _part(person, take)
     _keep(part, take, place.with_landmark(take, drawing, name, at))
+
+
+def place_figure(person: Person, take: Take, drawing: Any, points: Any) -> None:
+    """Say where all points of what moves are in a drawing; as above."""
+    part = _part(person, take)
+    _keep(part, take, place.with_figure(take, drawing, points))
+
+
+def turn_sides(person: Person, take: Take, frames: Any) -> None:
+    """Say that near and far side were found the other way round in the drawings from one frame to another; as above."""
+    part = _part(person, take)
+    _keep(part, take, place.with_sides_turned(take, frames))
+
+
+def placed_now(person: Person, take: Take) -> dict[str, Any]:
+    """What is placed in a take, as it is kept. Raises as above."""
+    _part(person, take)
+    return dict(take.placed)
+
+
+def put_back(person: Person, take: Take, placed: dict[str, Any]) -> None:
+    """Put back what was placed before; as above."""
+    part = _part(person, take)
+    _keep(part, take, placing.from_json(placed))
 
 
 def place_fixture(person: Person, take: Take, numbers: Any) -> None:

@@ -29,8 +29,21 @@ class Seen(Spanned, Protocol):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Lane:
+    """One of several things that go on or do not, as a strip down the sheet."""
+
+    number: int
+    name: str
+    on: bool
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Row:
-    """One frame of the exposure sheet. Bars are in px; ``glyphs`` pairs of principle and key."""
+    """One frame of the exposure sheet. Bars are in px; ``glyphs`` pairs of principle and key.
+
+    ``called`` is what the drawing is called in its motion; ``lanes`` what goes on at the time, None where nothing is
+    told of that.
+    """
 
     frame: int
     drawing: int
@@ -42,6 +55,8 @@ class Row:
     glyphs: tuple[tuple[str, str], ...]
     notes: int
     drawn: bool
+    called: str
+    lanes: tuple[Lane, ...]
 
 
 def rows_of(
@@ -60,6 +75,7 @@ def rows_of(
     gaps = {g.frame: g for g in report.gaps}
     widest = max((max(g.gap, g.expected or 0.0) for g in report.gaps), default=1.0) or 1.0
     keys, breakdowns = report.keys, _breakdowns(report)
+    called, lanes = report.called, _lanes(report)
     rows = []
     for exposure in report.exposures:
         first = exposure.first_frame
@@ -79,9 +95,23 @@ def rows_of(
                     glyphs=tuple((f.principle, f.key) for f in findings if f.first_frame <= frame <= f.last_frame),
                     notes=sum(n.first_frame <= frame <= n.last_frame for n in notes),
                     drawn=any(s.first_frame <= frame <= s.last_frame for s in strokes),
+                    called=called.get(first, "") if frame == first else "",
+                    lanes=lanes.get(first, ()),
                 )
             )
     return rows
+
+
+def _lanes(report: Report) -> dict[int, tuple[Lane, ...]]:
+    """By a drawing's first frame."""
+    told = report.motion.get("lanes") or {"names": [], "on": []}
+    return {
+        row["frame"]: tuple(
+            Lane(number=n, name=name, on=on)
+            for n, (name, on) in enumerate(zip(told["names"], row["lanes"], strict=True))
+        )
+        for row in told["on"]
+    }
 
 
 def _breakdowns(report: Report) -> frozenset[int]:

@@ -78,9 +78,10 @@ export class Overlays {
     if (layers.neighbours && !clock.playing) {
       const beside = this.player.stepping.neighbours(clock.frame);
       beside.pinned.forEach((number) => this.outline(shapes.get(number), "o-pinned"));
-      beside.before.forEach((number, i) => this.outline(shapes.get(number), "o-before", FADES ** i));
-      beside.after.forEach((number, i) => this.outline(shapes.get(number), "o-after", FADES ** i));
+      beside.before.forEach((number, i) => this.neighbour(number, "o-before", FADES ** i));
+      beside.after.forEach((number, i) => this.neighbour(number, "o-after", FADES ** i));
     }
+    if (layers.ground) this.drawMarks();
     if (layers.shape) {
       const shape = shapes.get(drawingAt(exposures, clock.frame));
       this.outline(shape, shape?.source === "placed" ? "o-shape placed" : "o-shape");
@@ -92,10 +93,19 @@ export class Overlays {
     this.drawStrokes();
   }
 
-  /** The lines of a drawing's parts, each from where it hangs to its end. */
-  drawParts(drawing) {
-    (this.player.data.track.chains || []).filter((chain) => chain.drawing === drawing).forEach((chain) => {
-      add(this.moving, "polyline", { class: "o-part", points: pointsAttribute(chain.points) });
+  /** The lines of a drawing's parts; those of neighbours as faint as their outlines. */
+  drawParts(drawing, kind = "o-part", strength = 1) {
+    const faint = strength < 1 ? { "stroke-opacity": strength.toFixed(2) } : {};
+    (this.player.data.parts?.[drawing] || []).forEach((part) => {
+      add(this.moving, "polyline", { class: `${kind} ${part.kind}`, ...faint, points: pointsAttribute(part.points) });
+    });
+  }
+
+  /** Lines that belong to some frames, such as where something stands. */
+  drawMarks() {
+    const { clock, data } = this.player;
+    (data.marks || []).filter((mark) => mark.first <= clock.frame && clock.frame <= mark.last).forEach((mark) => {
+      add(this.moving, "polyline", { class: `o-stand ${mark.kind}`, points: pointsAttribute(mark.points) });
     });
   }
 
@@ -112,6 +122,11 @@ export class Overlays {
     this.ink.filter((stroke) => stroke.first <= clock.frame && clock.frame <= stroke.last).forEach((stroke) => {
       add(this.strokes, "path", { class: "o-stroke", d: stroke.path, "data-stroke": stroke.id, transform: "translate(0.5 0.5)" });
     });
+  }
+
+  neighbour(drawing, kind, strength) {
+    this.outline(this.player.shapes.get(drawing), kind, strength);
+    this.drawParts(drawing, kind, strength);
   }
 
   outline(shape, kind, strength = 1) {

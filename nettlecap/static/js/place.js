@@ -175,6 +175,32 @@ export class Place {
     this.send({ drawing, ellipse: { x, y, major, minor, angle: turned(angle) } });
   }
 
+  /** Keep all points of the drawing that shows, as they lie. */
+  figure() {
+    const { drawing } = this.current();
+    const named = (this.player.data.landmarks || []).filter(({ at }) => at[drawing]);
+    this.send({ drawing, points: Object.fromEntries(named.map(({ name, at }) => [name, at[drawing]])) });
+  }
+
+  /** Near and far were taken for each other, from one frame to another; where none is given, on the one that shows. */
+  turn() {
+    const here = this.player.clock.frame;
+    const [first, last] = ["turn-first", "turn-last"].map((name) => Number(document.querySelector(`[name="${name}"]`)?.value) || here);
+    this.send({ turn: [Math.min(first, last), Math.max(first, last)] });
+  }
+
+  /** To the next drawing in which a person should look. */
+  nextUnsure() {
+    const { clip, unsure } = this.player.data;
+    const starts = clip.exposures.filter((e) => unsure.includes(e.drawing)).map((e) => e.first_frame);
+    const next = starts.find((frame) => frame > this.player.clock.frame) ?? starts[0];
+    if (next) this.player.clock.goTo(next);
+  }
+
+  undo() {
+    this.send({ undo: true });
+  }
+
   takeBack() {
     this.send({ drawing: this.current().drawing, ellipse: null });
   }

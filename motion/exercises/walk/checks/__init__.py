@@ -14,6 +14,10 @@ CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, a
 OF_STEPS = ("timing.limps", "timing.passing", "spacing.stride", "timing.down_up")
 OF_PLACES = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
 AT_THE_SEAM = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
+NOT_TOLD = (
+    "The legs’ joints could not be told in these drawings. What the outline tells is judged: feet on the ground, rise "
+    "and fall, steps and exposures. Place the figure in one drawing, and the rest is looked for again."
+)
 BY_OUTLINE = (outline.check, as_asked.check)
 
 
@@ -31,6 +35,12 @@ def explained(found: list[Finding], scene: Scene) -> list[Finding]:
     if aloft:
         # Where nothing stands no step can be told, and all of the figure is off its arcs.
         left = [f for f in left if f.code not in OF_STEPS and not (f.code in OF_PLACES and _beside(f, aloft, scene))]
+    if "timing.limps" in codes and not scene.reading.across:
+        # The ground passes at one speed: steps of two lengths of time cannot both go with it.
+        left = [f for f in left if f.code != "contact.slides"]
+    snaps = [f for f in found if f.code == "spacing.pops"]
+    if snaps:
+        left = [f for f in left if f.code not in ("spacing.jump", "arc.off_path") or not _beside(f, snaps, scene)]
     if "spacing.surges" in codes:
         left = [f for f in left if f.code != "timing.passing"]
     if "timing.loop" in codes:
@@ -43,15 +53,13 @@ def explained(found: list[Finding], scene: Scene) -> list[Finding]:
 def _beside(finding: Finding, others: list[Finding], scene: Scene) -> bool:
     """Whether it lies within two drawings of one of some others."""
     near = 2 * max(s.frames for s in scene.reading.steps)
-    return any(o.first_frame - near <= finding.last_frame and finding.first_frame <= o.last_frame + near for o in others)
+    return any(
+        o.first_frame - near <= finding.last_frame and finding.first_frame <= o.last_frame + near for o in others
+    )
 
 
 def lacks(scene: Scene) -> tuple[str, str] | None:
     """Why not all can be judged: the figure's joints could not be told."""
     if scene.reading.told:
         return None
-    return (
-        "preflight.figure",
-        "The legs’ joints could not be told in these drawings. What the outline tells is judged: feet on the ground, "
-        "rise and fall, steps and exposures. Place the figure in one drawing, and the rest is looked for again.",
-    )
+    return "preflight.figure", NOT_TOLD

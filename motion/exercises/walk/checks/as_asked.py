@@ -65,12 +65,14 @@ def exposure(scene: Scene) -> list[Finding]:
 
     Measured: a drawing's frames. Tolerance: none. The clip's first and last drawing, and held ones, may be otherwise.
     """
-    asked, found = asking.exposure(scene.brief), []
+    asked = asking.exposure(scene.brief)
     if asked is None:
         return []
-    for step in scene.reading.steps[1:-1]:
-        if step.frames != asked and not step.held:
-            found.append(scene.finding("timing.exposure", [step], **asking.exposed(scene.brief, step, asked)))
+    found = [
+        scene.finding("timing.exposure", [step], **asking.exposed(scene.brief, step, asked))
+        for step in scene.reading.steps[1:-1]
+        if step.frames != asked and not step.held
+    ]
     return scene.merged(found)
 
 
@@ -91,7 +93,7 @@ def loop(scene: Scene) -> Iterator[Finding]:
     if as_is is None or as_is[1] <= allowed:
         return
     name, off = as_is
-    first, last = steps[0], steps[-1]
+    last = steps[-1]
     if turned is not None and turned[1] <= allowed < off and scene.asked.sides == "told":
         said = f"from frame {last.last_frame} to frame 1 near and far leg change places."
         mend = "Let the cycle have an even number of steps, one with each foot, and keep each leg its own tone."
@@ -173,5 +175,3 @@ def _off(told: Mapping[int, tuple[float, Place]], index: int) -> float | None:
                 weight *= (clock - told[j][0]) / (told[i][0] - told[j][0])
         led = [led[k] + weight * told[i][1][k] for k in (0, 1)]
     return math.hypot(place[0] - led[0], place[1] - led[1])
-
-

@@ -49,8 +49,8 @@ def gap(scene: Scene) -> Iterator[Finding]:
             tolerance=allowed,
             unit="px",
             part=foot(side),
-            message=f"{span(step.frame, step.last_frame)}: the {foot(side)} of drawing {step.drawing} should stand, but "
-            f"hangs {high:.0f} px above the ground.",
+            message=f"{span(step.frame, step.last_frame)}: the {foot(side)} of drawing {step.drawing} should stand, "
+            f"but hangs {high:.0f} px above the ground.",
             advice=f"Lower the {foot(side)} in drawing {step.drawing} by {high:.0f} px, until its sole rests on the "
             "ground.",
             overlay=_down(scene, step, side, high),
@@ -172,10 +172,11 @@ def airborne(scene: Scene) -> Iterator[Finding]:
     ups: list[tuple[Step, float]] = []
     for step in reading.steps:
         heights = [reading.sole(step, side) for side in SIDES]
-        lower = None if any(h is None for h in heights) else min(h for h in heights if h is not None)
-        if lower is not None and lower > ALOFT * reading.leg:
-            ups.append((step, lower))
-        elif lower is not None and lower > allowed and not any(reading.stands_at(step.index, s) for s in SIDES):
+        if any(h is None for h in heights):
+            continue
+        lower = min(h for h in heights if h is not None)
+        none_stands = not any(reading.stands_at(step.index, side) for side in SIDES)
+        if lower > ALOFT * reading.leg or (lower > allowed and none_stands):
             ups.append((step, lower))
     for run in _runs(ups):
         own, high = [s for s, _ in run], max(h for _, h in run)

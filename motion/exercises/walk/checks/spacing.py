@@ -97,7 +97,7 @@ def turned(scene: Scene) -> Iterator[Finding]:
     """
     steps = scene.reading.steps
     for run in _runs(scene.reading.swapped):
-        if run[0] == 0 or run[-1] == len(steps) - 1 and scene.brief.loop:
+        if run[0] == 0 or (run[-1] == len(steps) - 1 and scene.brief.loop):
             continue
         own = [steps[i] for i in run]
         yield scene.finding(
@@ -159,9 +159,7 @@ def _surge(scene: Scene, pace: Pace) -> Finding | None:
                 worst = (share, first, last)
     share, first, last = worst
     allowed = SURGES * scene.leniency
-    if abs(share) <= allowed or any(
-        ("hip", s.index) in scene.off for s in steps[max(0, first - 1) : last + 2]
-    ):
+    if abs(share) <= allowed or any(("hip", s.index) in scene.off for s in steps[max(0, first - 1) : last + 2]):
         return None
     word, mend = ("rushes", "closer together") if share > 0 else ("stalls", "farther apart")
     own = steps[first : last + 1]

@@ -1,7 +1,8 @@
-"""Timing of a walk: steps that take as long as each other, hips that sink and rise, legs that pass, all at their time."""
+"""Timing of a walk: steps that take as long as each other, hips that sink and rise and legs that pass at their time."""
 
 from __future__ import annotations
 
+import itertools
 from collections.abc import Iterator
 
 import numpy as np
@@ -123,7 +124,7 @@ def passes(scene: Scene, pace: Pace) -> float | None:
         one, other = step.at(f"ankle_{swinging}"), step.at(f"ankle_{OTHER[swinging]}")
         if one is not None and other is not None:
             told.append((step.clock, facing * (one[0] - other[0])))
-    for (t0, a), (t1, b) in zip(told, told[1:], strict=False):
+    for (t0, a), (t1, b) in itertools.pairwise(told):
         if a < 0 <= b:
             at = t0 + (t1 - t0) * -a / (b - a)
             return (at - pace.start.time) / max(1e-6, pace.frames)
@@ -150,6 +151,7 @@ def hold(scene: Scene) -> Iterator[Finding]:
             unit="frames",
             message=f"{span(step.frame, step.last_frame)}: drawing {step.drawing} is held for {step.frames} frames; "
             f"those beside it show for {usual}.",
-            advice=f"Take {step.held} frames from drawing {step.drawing}: a hold in the middle of a step stops the walk.",
+            advice=f"Take {step.held} frame{'s' if step.held > 1 else ''} from drawing {step.drawing}: a hold in the "
+            "middle of a step stops the walk.",
             overlay=({"kind": "frames", "frame": step.frame, "change": -step.held},),
         )

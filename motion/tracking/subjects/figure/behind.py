@@ -39,7 +39,7 @@ def covered(background: Background) -> Mask | None:
     small = np.ascontiguousarray(background.light[::2, ::2][: changes.shape[0], : changes.shape[1]])
     drawn = difference(small, _sheet(small)) > background.threshold
     ring = cv2.morphologyEx(changes.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((CLOSES, CLOSES), np.uint8))
-    inside = _holes(ring) & drawn
+    inside = _holes(np.asarray(ring, dtype=np.uint8)) & drawn
     plain = 1 - drawn.mean() > PLAIN
     moves = np.flatnonzero(changes.any(axis=1))
     feet = int(moves[0] + FEET * (moves[-1] - moves[0]))

@@ -97,7 +97,7 @@ def _hanging_together(
     if count < 2 or not near.any():
         return None
     own = np.bincount(parts[near]).argmax()
-    return marked & (parts == own)
+    return np.asarray(marked & (parts == own))
 
 
 def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place, Place] | None:

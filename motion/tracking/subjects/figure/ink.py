@@ -84,7 +84,7 @@ def sheet_of(kept: Inked, *, hollow: bool, thick_px: float = 0.0) -> Sheet:
         return Sheet(kept.left, kept.top, nothing, nothing, colour)
     padded = cv2.copyMakeBorder(differs, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_CONSTANT)
     colours = cv2.copyMakeBorder(colour, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_REPLICATE)
-    cover = _cover(padded, kept.threshold)
+    cover = _cover(np.asarray(padded, dtype=np.uint8), kept.threshold)
     solid = cover
     if hollow:
         solid = np.maximum(cover, enclosed(cover > 0.5, thick_px).astype(np.float32))

@@ -40,7 +40,7 @@ UNEXPLAINED, CLAIMED, OFF = 5.0, 3.5, 3.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Build:
-    """A figure's proportions in px: ``hip`` from the body's centre forward and down; limbs; ``wide`` strokes; facing."""
+    """A figure's proportions in px: ``hip`` from the body's centre forward and down; limbs; how ``wide`` they are."""
 
     hip: tuple[float, float]
     thigh: float
@@ -138,7 +138,7 @@ class Small:
         size = 2 * self.reach - 1
         columns = np.clip(np.rint(points[..., 0] + self.reach), 0, size).astype(np.intp)
         rows = np.clip(np.rint(points[..., 1] + self.reach / 3), 0, size).astype(np.intp)
-        return self.value[rows, columns]
+        return np.asarray(self.value[rows, columns])
 
 
 def _value(ink: NDArray[np.bool_], half: float) -> NDArray[np.float32]:
@@ -147,7 +147,7 @@ def _value(ink: NDArray[np.bool_], half: float) -> NDArray[np.float32]:
     outside = cv2.distanceTransform((~ink).astype(np.uint8), cv2.DIST_L2, 3)
     on = 0.65 + 0.35 * np.clip(inside / half, 0, 1)
     beside = 0.65 * np.clip(1 - outside / (BESIDE_PX + 0.5), 0, 1)
-    return np.where(ink, on, beside).astype(np.float32)
+    return np.asarray(np.where(ink, on, beside), dtype=np.float32)
 
 
 def _ways(angles: Floats) -> Floats:
@@ -194,9 +194,7 @@ def legs_of(sheet: Sheet, body: Ellipse, build: Build) -> Legs:
     )
 
 
-def _spread(
-    knees: Floats, ankles: Floats, scores: Floats, numbers: NDArray[np.intp], apart: float
-) -> NDArray[np.intp]:
+def _spread(knees: Floats, ankles: Floats, scores: Floats, numbers: NDArray[np.intp], apart: float) -> NDArray[np.intp]:
     """The numbers of the best that lie so far from each better one, best first."""
     order = np.argsort(-scores, kind="stable")
     places = np.concatenate([knees, ankles], axis=1)[order]

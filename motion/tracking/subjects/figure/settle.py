@@ -146,7 +146,9 @@ def stretch(seen: Across, wide: float) -> Stretch | None:
     for _ in range(3):
         if len(points) < FEWEST:
             return None
-        x, y, dx, dy = (float(v) for v in cv2.fitLine(points.astype(np.float32), cv2.DIST_L2, 0, 0.01, 0.01).ravel()[[2, 3, 0, 1]])
+        x, y, dx, dy = (
+            float(v) for v in cv2.fitLine(points.astype(np.float32), cv2.DIST_L2, 0, 0.01, 0.01).ravel()[[2, 3, 0, 1]]
+        )
         off = np.abs(dx * (points[:, 1] - y) - dy * (points[:, 0] - x))
         usual = max(0.35, float(np.median(off)))
         near = off <= STRAY * usual

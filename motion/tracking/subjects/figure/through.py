@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
@@ -43,8 +44,8 @@ STRAIGHT = 14.0
 ASTRAY = 0.03
 """Thighs that pass the hip by so much of the leg do not tell where it is."""
 ANKLE_MOST, ONE_STROKE, SQUARE = 0.19, 0.03, 0.35
-"""Where the foot stands about square on its shin (cosine), its ankle is no higher above the sole than so much of the leg; a foot whose heel lies no more behind it is one stroke
-from the ankle."""
+"""An ankle is no higher above the sole than so much of the leg; a foot whose heel lies no more behind it is one stroke
+from the ankle. That is told where the foot stands about square on its shin (cosine)."""
 TOLD = 0.5
 """A landmark less sure than this is hidden."""
 
@@ -152,8 +153,8 @@ def figures(
         spans.append(None if nothing else span_of(sheet))
     radius = bodies.usual_radius(cores)
     for index, at in enumerate(cores):
-        told = at and radius and bodies.ellipse_of(looking.sheet(index), at, radius)
-        found.append(Drawn(body=bodies_placed.get(index) or (told[0] if told else None)))
+        fitted = bodies.ellipse_of(looking.sheet(index), at, radius) if at and radius else None
+        found.append(Drawn(body=bodies_placed.get(index) or (fitted[0] if fitted else None)))
     build = _first_guess(looking, found, lows, facing)
     if build is None:
         return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans)
@@ -166,12 +167,13 @@ def _first_guess(
     looking: Looking, found: Sequence[Drawn], lows: Sequence[float | None], facing: float | None
 ) -> Build | None:
     """Proportions to begin with: those by which legs explain some drawings' ink best."""
-    seen = [i for i, d in enumerate(found) if d.body is not None and lows[i] is not None]
-    if len(seen) < 3:
+    told = [(i, d.body, low) for i, (d, low) in enumerate(zip(found, lows, strict=True)) if d.body and low is not None]
+    if len(told) < 3:
         return None
-    height = float(np.median([_height(found[i].body) for i in seen]))  # type: ignore[arg-type]
-    ground = float(np.median([lows[i] for i in seen]))  # type: ignore[arg-type]
-    hips = float(np.median([found[i].body.y for i in seen])) + HIP * height  # type: ignore[union-attr]
+    seen = [i for i, _, _ in told]
+    height = float(np.median([2 * body.half_height for _, body, _ in told]))
+    ground = float(np.median([low for _, _, low in told]))
+    hips = float(np.median([body.y for _, body, _ in told])) + HIP * height
     room = ground - hips
     if room < 24:
         return None
@@ -183,9 +185,7 @@ def _first_guess(
     for way in (1.0, -1.0) if facing is None else (facing,):
         for times in LENGTHS:
             leg = times * room / HIGH
-            build = Build(
-                hip=(0.0, HIP * height), thigh=leg / 2, shin=leg / 2, foot=FOOT * leg, wide=wide, facing=way
-            )
+            build = Build(hip=(0.0, HIP * height), thigh=leg / 2, shin=leg / 2, foot=FOOT * leg, wide=wide, facing=way)
             cost = 0.0
             for index in some:
                 body = found[index].body
@@ -194,10 +194,6 @@ def _first_guess(
             if best is None or cost < best[0]:
                 best = cost, build
     return best[1] if best else None
-
-
-def _height(body: Ellipse) -> float:
-    return 2 * body.half_height
 
 
 def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> bool:
@@ -351,8 +347,8 @@ def _explained(legs: Legs, pair: tuple[Pairs, int]) -> float:
     """Which share of a drawing's ink its two legs explain, less what they claim that is not there."""
     one, other = pair[0].legs[pair[1]]
     both = legs.covers[one] | legs.covers[other]
-    whole = max(1, np.count_nonzero(legs.ink))
-    return float(np.count_nonzero(both & legs.ink) - 0.5 * np.count_nonzero(both & ~legs.ink)) / whole
+    whole = max(1, int(np.count_nonzero(legs.ink)))
+    return float(np.count_nonzero(both & legs.ink) - 0.5 * np.count_nonzero(both & ~legs.ink)) / float(whole)
 
 
 def _usual_width(found: Sequence[Across], build: Build) -> float:
@@ -488,7 +484,7 @@ def _clear_of(leg: _Leg, other: _Leg, build: Build) -> bool:
     foot = np.array(leg.ankle) + shares * (np.array(leg.toe) - np.array(leg.ankle))
     parts = np.linspace(0, 1, 12)[:, None]
     joints = [np.array(p) for p in (other.knee, other.ankle, other.toe)]
-    over = np.concatenate([a + parts * (b - a) for a, b in zip(joints, joints[1:], strict=False)])
+    over = np.concatenate([a + parts * (b - a) for a, b in itertools.pairwise(joints)])
     far = np.hypot(foot[:, None, 0] - over[None, :, 0], foot[:, None, 1] - over[None, :, 1])
     return bool(far.min() > build.wide + 0.02 * build.leg)
 

@@ -33,7 +33,7 @@ class Tones:
         way = self.near - self.far
         middle, half = (self.near + self.far) / 2, float(way @ way) / 2
         told = (colour.astype(np.float32) - middle.astype(np.float32)) @ way.astype(np.float32)
-        return np.clip(told / half, -1, 1).astype(np.float32)
+        return np.asarray(np.clip(told / half, -1, 1), dtype=np.float32)
 
     def covers(self, sheet: Sheet) -> tuple[Cover, Cover]:
         """A drawing's cover by near ink, and by far ink.
@@ -86,7 +86,7 @@ def shown(sheet: Sheet, one: Mask, other: Mask, outside: Mask) -> Shown | None:
     return Shown(colours[0], colours[1], sheet.colour[one & other & ink])
 
 
-def tones_of(drawings: Sequence[Shown], paper: NDArray[np.uint8]) -> Tones | None:
+def tones_of(drawings: Sequence[Shown], paper: Floats) -> Tones | None:
     """The tones of both sides over a clip; None where they are drawn alike. ``paper`` (3,) lies behind."""
     if len(drawings) < FEWEST:
         return None
@@ -103,7 +103,7 @@ def tones_of(drawings: Sequence[Shown], paper: NDArray[np.uint8]) -> Tones | Non
     return told if _is_near(told, drawings, paper) else Tones(near=other, far=one)
 
 
-def _is_near(tones: Tones, drawings: Sequence[Shown], paper: NDArray[np.uint8]) -> bool:
+def _is_near(tones: Tones, drawings: Sequence[Shown], paper: Floats) -> bool:
     """Whether what is called near is: it lies over the other one, or stands out more from the paper."""
     crossing = [s.crossing for s in drawings if len(s.crossing)]
     if crossing:
