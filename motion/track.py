@@ -101,14 +101,15 @@ class Line:
 class Figure:
     """A jointed figure in one drawing: its landmarks (px) by name.
 
-    ``hidden`` are those that do not show, and lie where the run of the others leads; ``placed`` those that a person
-    put there. ``lows`` is how low (y, px) the outline of each part that may touch the ground reaches, where that shows;
+    ``hidden`` are those that do not show, and lie where the run of the others leads; ``firm`` those that show whole,
+    by which lengths can be told; ``placed`` those that a person put there. ``lows`` is how low (y, px) the outline of each part that may touch the ground reaches, where that shows;
     ``low`` how low the whole drawing does, ``span`` from where to where its lowest part goes.
     """
 
     drawing: int
     points: Mapping[str, tuple[float, float]]
     hidden: frozenset[str] = frozenset()
+    firm: frozenset[str] = frozenset()
     placed: frozenset[str] = frozenset()
     lows: Mapping[str, float] = field(default_factory=dict)
     low: float | None = None

@@ -170,7 +170,7 @@ ROUNDS = (
         login="kofi",
         name="Kofi Lindqvist",
         look="clean",
-        faults=("contact.through",),
+        faults=("contact.gap",),
         seed=2,
         stride=replace(_WALKED, frames=10, step=165, bend=0.015),
     ),

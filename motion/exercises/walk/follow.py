@@ -110,6 +110,7 @@ def _figures(told: Figures) -> list[Figure | None]:
                 drawing=index + 1,
                 points=dict(drawn.places) if shows else {},
                 hidden=frozenset(n for n, sure in drawn.sure.items() if sure < TOLD) if shows else frozenset(),
+                firm=frozenset(drawn.firm) if shows else frozenset(),
                 lows={side: foot.low for side, foot in drawn.feet.items() if foot is not None} if shows else {},
                 low=told.lows[index],
                 span=told.spans[index],
@@ -170,6 +171,7 @@ def swapped_sides(figure: Figure) -> Figure:
         figure,
         points={swapped(name): at for name, at in figure.points.items()},
         hidden=frozenset(swapped(name) for name in figure.hidden),
+        firm=frozenset(swapped(name) for name in figure.firm),
         placed=frozenset(swapped(name) for name in figure.placed),
         lows={_other(side): low for side, low in figure.lows.items()},
     )
@@ -196,6 +198,7 @@ def _with(
         before,
         points=points,
         hidden=before.hidden - frozenset(places),
+        firm=before.firm | frozenset(places),
         placed=before.placed | frozenset(places),
         lows=lows,
         confidence=1.0 if len(before.placed | frozenset(places)) >= len(LANDMARKS) else max(before.confidence, 0.5),

@@ -11,7 +11,7 @@ from motion.exercises.walk.checks.shape import VOLUME
 from motion.exercises.walk.scene import LIMB
 
 CHARTS: tuple[tuple[str, str, str, str], ...] = (
-    ("hips", "hips", "Hips above the ground", "px"),
+    ("hips", "hips", "Hips above their middle height", "px"),
     ("feet", "foot_near", "Near foot above the ground", "px"),
     ("feet_far", "foot_far", "Far foot above the ground", "px"),
     ("travel", "travel_near", "Near foot ahead of the hips", "px"),

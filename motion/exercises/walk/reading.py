@@ -21,12 +21,15 @@ from motion.track import Figure, Ground, Shape, Track
 FEWEST = 4
 FLAT = 0.20
 """A foot lies flat whose sole rises or falls by no more than such a share of its length."""
+NEARS = 0.06
+"""A foot has come near to where it lands within so much of a leg."""
 BEGINS = 0.12
 """A clip begins at a contact where its first foot is no more than so much of a leg from where feet land."""
 HELD_LEAST, HELD_TIMES = 1, 1.4
 """A drawing is held that shows so many frames longer than those around, and than the way to the next one takes."""
 AT_REST = 0.3
 """The figure stands still where it goes by less than such a share of its usual pace."""
+ALOFT_GOES, ALOFT_HIGH = 0.1, 0.02
 STILL_GOES, STILL_HIGH = 0.25, 0.004
 """A foot is not down that goes forward by such a share of the walk's own travel, and is so much of a leg off it."""
 
@@ -74,11 +77,15 @@ class Stand:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Contact:
-    """A foot lands: on which drawing (index), at what time."""
+    """A foot lands: on which drawing (index), at what time.
+
+    ``nears`` is when it came near to where it lands, between drawings; None where that does not show.
+    """
 
     side: Side
     index: int
     time: float
+    nears: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,6 +102,13 @@ class Pace:
     @property
     def frames(self) -> float:
         return self.end.time - self.start.time
+
+    @property
+    def finely(self) -> float | None:
+        """Its frames from when both feet came near to where they land; None where that does not show."""
+        if self.start.nears is None or self.end.nears is None:
+            return None
+        return self.end.nears - self.start.nears
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -187,7 +201,9 @@ def read(track: Track, brief: Brief) -> Reading | None:
         for side, own in support.items()
     }
     stands = tuple(s for side in SIDES for s in _stands(steps, side, support[side], facing, belt, cycle=brief.loop))
-    contacts = _contacts(steps, stands, facing, leg)
+    contacts = tuple(
+        replace(c, nears=_nears(steps, c, facing, belt, leg)) for c in _contacts(steps, stands, facing, leg)
+    )
     paces = _paces(contacts, stands, steps, facing, belt, speed, cycle=brief.loop)
     return Reading(
         steps=tuple(steps),
@@ -373,7 +389,7 @@ def _landed(
         travel = sole_travel(steps[index], steps[index + 1], side, facing, belt)
         high = sole_height(steps[index].figure, side, ground)
         walked = speed * (steps[index + 1].clock - steps[index].clock)
-        if travel is not None and high is not None and travel > STILL_GOES * walked and high > STILL_HIGH * leg:
+        if travel is not None and high is not None and _goes_on(travel, high, walked, leg):
             found[index] = False
     for index in range(1, len(steps) - 1):
         if not found[index] or found[index + 1] or not found[index - 1]:
@@ -381,7 +397,7 @@ def _landed(
         travel = sole_travel(steps[index - 1], steps[index], side, facing, belt)
         high = sole_height(steps[index].figure, side, ground)
         walked = speed * (steps[index].clock - steps[index - 1].clock)
-        if travel is not None and high is not None and travel > STILL_GOES * walked and high > STILL_HIGH * leg:
+        if travel is not None and high is not None and _goes_on(travel, high, walked, leg):
             found[index] = False
     if not cycle and len(steps) > 1 and not found[-1] and not found[-2]:
         high = sole_height(steps[-1].figure, side, ground)
@@ -392,6 +408,13 @@ def _landed(
         if high is not None and own is not None and reach and high < BEGINS / 6 * leg:
             found[-1] = abs(own - float(np.median(reach))) < BEGINS / 2 * leg
     return tuple(found)
+
+
+def _goes_on(travel: float, high: float, walked: float, leg: float) -> bool:
+    """Whether a foot that is this high is still on its way, or again; the higher it is, the less it need go."""
+    if high > ALOFT_HIGH * leg:
+        return travel > ALOFT_GOES * walked + 0.002 * leg
+    return travel > STILL_GOES * walked and high > STILL_HIGH * leg
 
 
 def _stands(
@@ -437,6 +460,22 @@ def _contacts(steps: Sequence[Step], stands: Sequence[Stand], facing: float, leg
             if at is not None and abs(at - usual) < BEGINS * leg:
                 found.append(Contact(side=s.side, index=0, time=steps[0].clock))
     return tuple(sorted(found, key=lambda c: (c.time, c.side)))
+
+
+def _nears(steps: Sequence[Step], contact: Contact, facing: float, belt: float, leg: float) -> float | None:
+    """When a foot that lands came within a small part of a leg of that place, between drawings."""
+    name = f"ankle_{contact.side}"
+    row = []
+    for index in range(max(0, contact.index - 4), min(len(steps), contact.index + 2)):
+        at = steps[index].at(name)
+        if at is None:
+            return None
+        row.append((steps[index].clock, facing * (at[0] - belt * steps[index].clock)))
+    place = max(x for _, x in row) - NEARS * leg
+    for (t0, a), (t1, b) in itertools.pairwise(row):
+        if a < place <= b:
+            return t0 + (t1 - t0) * (place - a) / (b - a)
+    return None
 
 
 def _ahead(step: Step, side: Side, facing: float) -> float | None:

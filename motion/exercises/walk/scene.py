@@ -159,9 +159,12 @@ class Scene:
 
 
 def _length(step: Step, start: str, end: str, side: Side) -> float | None:
-    one = step.at(start) if start == "hip" else step.at(f"{start}_{side}")
-    other = step.at(f"{end}_{side}")
-    return math.dist(one, other) if one and other else None
+    """How long a limb is that shows whole, px."""
+    names = ("hip" if start == "hip" else f"{start}_{side}", f"{end}_{side}")
+    if step.figure is None or not step.figure.firm.issuperset(names):
+        return None
+    one, other = (step.figure.points[name] for name in names)
+    return math.dist(one, other)
 
 
 def of_codes(found: Iterable[Finding], *codes: str) -> set[int]:

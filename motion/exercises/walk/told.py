@@ -166,10 +166,10 @@ def _charts(reading: Reading, wave: Wave | None) -> Told:
     for step in reading.steps:
         hip = step.at("hip")
         if hip is not None:
-            _add(rows, "hips", step, reading.height(hip))
+            _add(rows, "hips", step, reading.height(hip) - middle)
             known = reading.phase(step.index)
             if wave is not None and known is not None:
-                _add(rows, "hips_model", step, middle + wave.height(known[1]))
+                _add(rows, "hips_model", step, wave.height(known[1]))
         for side in SIDES:
             _add_side(rows, reading, step, side, usual)
     return dict(rows)

@@ -60,6 +60,7 @@ def _figure(drawing: int, pose: Pose) -> Figure:
     return Figure(
         drawing=drawing,
         points=places,
+        firm=frozenset(places),
         lows=lows,
         low=max(lows.values()),
         span=(min(soles), max(soles)),

@@ -150,7 +150,7 @@ def _around(scene: Scene, name: str, after: str) -> Mapping[int, tuple[float, Pl
     reading = scene.reading
     steps = reading.steps
     period = steps[-1].clock + steps[-1].frames - steps[-1].held
-    travel = reading.facing * reading.speed if reading.across else 0.0
+    travel = _travel(scene) if reading.across else 0.0
     found: dict[int, tuple[float, Place]] = {}
     for turn, called in ((0, name), (1, after)):
         for step in steps:
@@ -159,6 +159,17 @@ def _around(scene: Scene, name: str, after: str) -> Mapping[int, tuple[float, Pl
                 clock = step.clock + turn * period
                 found[step.index + turn * len(steps)] = clock, (at[0] - travel * step.clock, at[1])
     return found
+
+
+def _travel(scene: Scene) -> float:
+    """How far across the hips go in a frame, px to the right: over whole strides, where the clip has one."""
+    reading = scene.reading
+    for start in reading.contacts:
+        for end in reversed(reading.contacts):
+            one, other = reading.steps[start.index].at("hip"), reading.steps[end.index].at("hip")
+            if end.side == start.side and end.index > start.index and one is not None and other is not None:
+                return (other[0] - one[0]) / (end.time - start.time)
+    return reading.facing * reading.speed
 
 
 def _off(told: Mapping[int, tuple[float, Place]], index: int) -> float | None:

@@ -38,7 +38,7 @@ def gap(scene: Scene) -> Iterator[Finding]:
             continue
         if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.limbs_off:
             continue
-        if _leaves(scene, step, side) or _arrives(scene, step, side):
+        if _leaves(scene, step, side) or _arrives(scene, step, side) or _at_an_end(scene, step, side):
             continue
         yield scene.finding(
             "contact.gap",
@@ -74,6 +74,11 @@ def _arrives(scene: Scene, step: Step, side: Side) -> bool:
         return False
     travel = sole_travel(step, scene.reading.steps[following], side, scene.reading.facing, scene.reading.belt)
     return travel is not None and travel > scene.px(SLIDES, SLIDES_PX) and _other_stands(scene, step, side)
+
+
+def _at_an_end(scene: Scene, step: Step, side: Side) -> bool:
+    """Whether the clip begins or ends here, and may do so while this foot is on its way."""
+    return step.index in (0, len(scene.reading.steps) - 1) and _other_stands(scene, step, side)
 
 
 def _other_stands(scene: Scene, step: Step, side: Side) -> bool:

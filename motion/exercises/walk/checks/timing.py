@@ -38,7 +38,7 @@ def limps(scene: Scene) -> Iterator[Finding]:
     contacts = [scene.reading.steps[c.index] for c in scene.reading.contacts]
     longest = max((s.frames - s.held for s in contacts), default=1)
     allowed = max(LIMPS_FRAMES, LIMPS * (near + far) / 2, float(longest)) * scene.leniency
-    if abs(near - far) <= allowed:
+    if abs(near - far) <= allowed or not _also_finely(scene, near - far):
         return
     longer, shorter = ("near", "far") if near > far else ("far", "near")
     yield scene.whole_clip(
@@ -53,6 +53,15 @@ def limps(scene: Scene) -> Iterator[Finding]:
         advice=f"Give both steps {(near + far) / 2:.0f} frames, from contact to contact.",
         overlay=(),
     )
+
+
+def _also_finely(scene: Scene, off: float) -> bool:
+    """Whether feet also come near to where they land at such different times: a contact may be told a drawing early."""
+    finely = {side: [v for p in scene.paces if p.side == side and (v := p.finely) is not None] for side in SIDES}
+    if not all(finely.values()):
+        return True
+    near, far = (float(np.mean(finely[side])) for side in SIDES)
+    return (near - far) * off > 0 and abs(near - far) > 0.6 * abs(off)
 
 
 def down_up(scene: Scene) -> Iterator[Finding]:

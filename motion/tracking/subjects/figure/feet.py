@@ -87,7 +87,7 @@ def _hanging_together(
     part: Cover, corner: tuple[int, int], ankle: Place, way: NDArray[np.float64], leg: float, wide: float
 ) -> NDArray[np.bool_] | None:
     """Which pixels are the foot's: those around the ankle, but for the shin, that hang together with what is there."""
-    rows, columns = np.mgrid[: part.shape[0], : part.shape[1]]
+    rows, columns = np.ogrid[: part.shape[0], : part.shape[1]]
     dx, dy = columns + corner[0] - ankle[0], rows + corner[1] - ankle[1]
     shin = (dx * way[0] + dy * way[1] < -ABOVE * leg) & (np.abs(dx * way[1] - dy * way[0]) < SHIN * wide + 2)
     marked = (part > 0.5) & ~shin & (np.hypot(dx, dy) < REACH * leg)

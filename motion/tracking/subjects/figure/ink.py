@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
 from motion.tracking.edges import Sight
 from motion.tracking.light import within
@@ -18,7 +19,9 @@ AROUND = 9
 """How dark ink is, is told from so many px around."""
 SPECK = 0.004
 """Of the figure's ink: what is smaller, and lies apart, is a speck."""
-GAP_PX = 3
+CLOSES_AT = 1.3
+"""Outlines are closed by what stands out by so many times the least that counts."""
+GAP_PX = 5
 """Outlines that are open by so much are closed."""
 
 
@@ -87,7 +90,9 @@ def sheet_of(kept: Inked, *, hollow: bool, thick_px: float = 0.0) -> Sheet:
     cover = _cover(np.asarray(padded, dtype=np.uint8), kept.threshold)
     solid = cover
     if hollow:
-        solid = np.maximum(cover, enclosed(cover > 0.5, thick_px).astype(np.float32))
+        # A pale line beside a dark one counts as well: whatever stands out closes an outline.
+        marked = np.asarray(padded) > CLOSES_AT * kept.threshold
+        solid = np.maximum(cover, enclosed(marked, thick_px).astype(np.float32))
     return Sheet(kept.left - AROUND, kept.top - AROUND, cover, solid, np.asarray(colours))
 
 
@@ -120,10 +125,11 @@ def enclosed(marked: Mask, thick_px: float) -> Mask:
         return np.zeros_like(marked)
     count, parts = cv2.connectedComponents(holes, connectivity=4)
     depth = cv2.distanceTransform(holes, cv2.DIST_L2, 3)
-    deepest = np.zeros(count)
-    np.maximum.at(deepest, parts.reshape(-1), depth.reshape(-1))
+    deepest = np.asarray(ndimage.maximum(depth, parts, np.arange(count)))
     thin = np.flatnonzero(2 * deepest <= thick_px)
-    return np.asarray(np.isin(parts, thin[thin > 0]))
+    inside = np.isin(parts, thin[thin > 0]).astype(np.uint8)
+    # Closing gaps made the lines wider by half of that, inwards too.
+    return np.asarray(cv2.dilate(inside, np.ones((GAP_PX, GAP_PX), np.uint8)) > 0)
 
 
 def whole(marked: Mask) -> Mask:

@@ -126,7 +126,7 @@ class Small:
 
     def _disc(self, body: Ellipse, build: Build) -> NDArray[np.bool_]:
         """Where the body is."""
-        rows, columns = np.mgrid[: 2 * self.reach, : 2 * self.reach]
+        rows, columns = np.ogrid[: 2 * self.reach, : 2 * self.reach]
         dx = (columns - self.reach) / self.scale * build.facing + self._hip[0] - body.x
         dy = (rows - self.reach / 3) / self.scale + self._hip[1] - body.y
         turn = math.radians(body.angle)
@@ -178,7 +178,6 @@ def legs_of(sheet: Sheet, body: Ellipse, build: Build) -> Legs:
         scores.append(score.reshape(-1))
     knee, ankle, score = np.concatenate(knees), np.concatenate(ankles), np.concatenate(scores)
     best = np.argpartition(-score, TRIED)[:TRIED]
-    best = _spread(knee[best], ankle[best], score[best], best, 2.0)
     toe, foot = _feet(small, ankle[best], build)
     total = 0.82 * score[best] + 0.18 * foot
     order = _spread(knee[best], ankle[best], total, np.arange(len(best)), APART_PX)[:KEPT]

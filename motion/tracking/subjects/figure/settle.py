@@ -22,7 +22,7 @@ STATIONS = 14
 FROM, TO = 0.10, 0.94
 """Along a limb, from which share of its length to which it is looked at."""
 STEP = 0.5
-WIDTHS = (0.65, 1.3)
+WIDTHS = (0.75, 1.25)
 """A limb is seen where its ink is so many times as wide as usual."""
 STRAY = 2.5
 """Middles that lie farther off the line than so many times the usual are left out."""

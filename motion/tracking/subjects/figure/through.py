@@ -24,12 +24,16 @@ Place = tuple[float, float]
 Help = Mapping[str, Mapping[int, Place]]
 """Landmarks that a person placed, by name and then by drawing (from 0)."""
 SIDES = ("near", "far")
+FAINT = 0.25
+"""What covers so much of a pixel may be part of an outline."""
 HOLLOW = 0.010
 """Limbs are hollow where what outlines enclose below the body takes so much of a leg's length squared, all through."""
 THICKEST = 0.22
 """Nothing thicker than so much of the legs' room, ground to hip, is a limb."""
 KEPT_BYTES = 60_000_000
 """So much of unpacked drawings is kept at hand; of long clips the others are unpacked again."""
+MOST_KEPT = 64
+"""Of clips with no more drawings what was told of near and far ink is kept."""
 SAMPLED = 6
 LENGTHS = (0.94, 1.04, 1.14, 1.26)
 """How long legs may be, in rooms from hip to ground: bent ones are longer than they are high."""
@@ -41,6 +45,8 @@ REDONE, REDONE_HIP = 0.04, 0.03
 """Where limbs turn out to be of another length, poses are looked for again."""
 STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
+CLEARLY_BENT, WHOLE = 20.0, 0.55
+"""A knee is firm that is bent by so many degrees, of a leg whose thigh and shin show by themselves to such a share."""
 ASTRAY = 0.03
 """Thighs that pass the hip by so much of the leg do not tell where it is."""
 ANKLE_MOST, ONE_STROKE, SQUARE = 0.19, 0.03, 0.35
@@ -57,6 +63,7 @@ class Drawn:
     body: Ellipse | None
     places: dict[str, Place] = field(default_factory=dict)
     sure: dict[str, float] = field(default_factory=dict)
+    firm: set[str] = field(default_factory=set)
     feet: dict[str, Foot | None] = field(default_factory=dict)
     explained: float = 0.0
 
@@ -205,7 +212,7 @@ def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], ro
         if body is None:
             continue
         outside = bodies.without_body(sheet, body, 0.05 * room)
-        marked = sheet.cover > 0.5
+        marked = sheet.cover > FAINT
         filled = ink.enclosed(marked, THICKEST * room) & outside & ~marked
         shares.append(float(np.count_nonzero(filled)) / room**2)
     return bool(shares) and float(np.percentile(shares, 25)) > HOLLOW
@@ -220,11 +227,12 @@ def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room:
         if body is None:
             continue
         legs = ((sheet.solid > 0.5) & bodies.without_body(sheet, body, 0.05 * room)).astype(np.uint8)
-        depth = cv2.distanceTransform(legs, cv2.DIST_L2, 5)
-        ridge = (depth >= cv2.dilate(depth, np.ones((3, 3), np.uint8))) & (depth > 0.5)
-        if ridge.any():
-            widths.append(float(np.median(depth[ridge])))
-    return max(1.5, 2 * float(np.median(widths)) - 0.5) if widths else 4.0
+        outlines, _ = cv2.findContours(legs, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+        around = sum(cv2.arcLength(o, closed=True) for o in outlines)
+        if around > room:
+            # A stroke is as wide as twice its area beside the way all round it.
+            widths.append(2 * float(np.count_nonzero(legs)) / around)
+    return max(1.5, float(np.median(widths))) if widths else 4.0
 
 
 class _Work:
@@ -235,6 +243,7 @@ class _Work:
     ) -> None:
         self._looking, self._found, self._placed = looking, found, placed
         self._paper = paper
+        self._covers: dict[int, tuple[Cover, Cover]] = {}
         self._seen = [i for i, d in enumerate(found) if d.body is not None]
         self._pace = [sum(pace[a:b]) for a, b in zip(self._seen, self._seen[1:], strict=False)]
 
@@ -294,7 +303,7 @@ class _Work:
         if told is not None:
             sheet = self._looking.sheet(index)
             small = poses.Small(sheet, self._body(index), build)
-            near, far = (small.ink_of(cover, sheet, build.facing) for cover in told.covers(sheet))
+            near, far = (small.ink_of(cover, sheet, build.facing) for cover in self._covers_of(index, told))
             both = np.maximum(1, (legs.covers & (near | far)).sum(axis=1))
             extra[:, 0] += 5.0 * (legs.covers & far & ~near).sum(axis=1) / both
             extra[:, 1] += 2.0 * (legs.covers & near & ~far).sum(axis=1) / both
@@ -307,6 +316,15 @@ class _Work:
                     extra[:, k] += np.minimum(40.0, 60.0 * np.hypot(*(places - own).T) / build.leg)
         return extra
 
+    def _covers_of(self, index: int, told: Tones) -> tuple[Cover, Cover]:
+        """A drawing's near and far ink; kept of short clips."""
+        known = self._covers.get(index)
+        if known is None:
+            known = told.covers(self._looking.sheet(index))
+            if len(self._seen) <= MOST_KEPT:
+                self._covers[index] = known
+        return known
+
     def _tones(self, chosen: Sequence[tuple[Pairs, int]], build: Build) -> Tones | None:
         told = []
         for index, (pairs, number) in zip(self._seen, chosen, strict=True):
@@ -318,10 +336,15 @@ class _Work:
                 told.append(some)
         return tones.tones_of(told, self._paper)
 
+    def _limbs(self, index: int, build: Build, places: Floats, told: Tones | None) -> _Limbs:
+        sheet = self._looking.sheet(index)
+        covers = (sheet.solid, sheet.solid) if told is None else self._covers_of(index, told)
+        return _Limbs.of(sheet, self._body(index), build, places, covers)
+
     def _set(self, chosen: Sequence[tuple[Pairs, int]], build: Build, told: Tones | None) -> Build:
         """Set all limbs and feet; gives the proportions that they show."""
         limbs = [
-            _Limbs.of(self._looking.sheet(i), self._body(i), build, pairs.of(n) * build.leg, told)
+            self._limbs(i, build, pairs.of(n) * build.leg, told)
             for i, (pairs, n) in zip(self._seen, chosen, strict=True)
         ]
         wide = {part: _usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
@@ -383,9 +406,8 @@ class _Limbs:
         self.body, self.legs, self.hip = body, legs, build.hip_of(body)
 
     @classmethod
-    def of(cls, sheet: Sheet, body: Ellipse, build: Build, places: Floats, told: Tones | None) -> _Limbs:
+    def of(cls, sheet: Sheet, body: Ellipse, build: Build, places: Floats, covers: tuple[Cover, Cover]) -> _Limbs:
         """From a pose: ``places`` (2, 3, 2) knees, ankles and toes from the hip, forward and down, px."""
-        covers = told.covers(sheet) if told is not None else (sheet.solid, sheet.solid)
         outside = bodies.without_body(sheet, body, 0.02 * build.leg)
         origin, hip = (sheet.left, sheet.top), build.hip_of(body)
         legs = []
@@ -451,11 +473,12 @@ class _Limbs:
 
     def finish(self, build: Build, into: Drawn) -> None:
         """Hand on every landmark with how sure it is."""
-        into.places, into.sure, into.feet = {"hip": self.hip}, {"hip": 0.95}, {}
+        into.places, into.sure, into.feet, into.firm = {"hip": self.hip}, {"hip": 0.95}, {}, {"hip"}
         for side, leg in zip(SIDES, self.legs, strict=True):
             knee, ankle = _joints(leg, self.hip, build)
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
             seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
+            into.firm |= _firm(side, leg, seen)
             into.sure[f"knee_{side}"] = _sure(max(seen) if leg.joint is None else min(seen), leg.joint is not None)
             into.sure[f"ankle_{side}"] = _sure(seen[1], leg.foot_joint is not None)
             heel, toe, sure = _foot_of(leg, knee, ankle, build)
@@ -472,6 +495,17 @@ def _sure(seen: float, crossed: bool) -> float:
     if seen <= 0:
         return 0.3
     return round(min(0.98, 0.45 + 0.45 * min(1.0, 1.6 * seen) + (0.1 if crossed else 0.0)), 3)
+
+
+def _firm(side: str, leg: _Leg, seen: Sequence[float]) -> set[str]:
+    """The joints of a leg that show whole: thigh and shin both show by themselves, and so does the foot."""
+    found = set()
+    crosses = leg.thigh is not None and leg.shin is not None and _bend(leg.thigh, leg.shin) > CLEARLY_BENT
+    if leg.joint is not None and crosses and min(seen) >= WHOLE:
+        found.add(f"knee_{side}")
+        if leg.foot_joint is not None:
+            found.add(f"ankle_{side}")
+    return found
 
 
 def _near(one: Place, other: Place, px: float) -> bool:

@@ -1,0 +1,282 @@
+"""Recall, false findings and errors of walks drawn apart."""
+
+from __future__ import annotations
+
+import random
+import tempfile
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from multiprocessing import get_context
+from pathlib import Path
+
+import numpy as np
+
+from bench.apart import walk_pictures, walks
+from bench.apart.walk_faults import PLANTS
+from bench.apart.walk_pictures import Look
+from bench.apart.walks import SIDES, Walk
+from motion import formats
+from motion.analysis import Analysis, analyse, judge
+from motion.brief import Brief, WalkBrief
+from motion.clip import Clip, Exposure, Unseen
+from motion.exercises.walk.truth import FIGURE, of_parts
+from motion.findings import Finding
+from motion.synth import write
+from motion.track import Figure, Ground, Shape, Track
+
+FORMS: tuple[write.Form, ...] = ("lossless", "lossless", "mp4", "webm")
+LARGE, WIDEST = 1000, 960
+JOINTS = ("hip", "knee", "ankle", "heel", "toe")
+
+
+def brief_of(walk: Walk, look: Look | None = None) -> Brief:
+    """The brief under which it is judged."""
+    own = walk.manner
+    return Brief(
+        fps=own.fps,
+        loop=own.loop,
+        asked=WalkBrief(
+            path="across" if own.across else "in_place",
+            sides="same" if look is not None and look.far == "same" else "told",
+        ),
+    )
+
+
+def track_of(walk: Walk) -> Track:
+    """It as perfectly measured."""
+    exposures, first = [], 1
+    for n, d in enumerate(walk.drawings, start=1):
+        exposures.append(Exposure(drawing=n, first_frame=first, frames=d.frames))
+        first += d.frames
+    own = walk.manner
+    figures, bodies = [], []
+    for n, d in enumerate(walk.drawings, start=1):
+        lows = {side: max(d.points[f"heel_{side}"][1], d.points[f"toe_{side}"][1]) for side in SIDES}
+        soles = [d.points[f"{end}_{side}"][0] for end in ("heel", "toe") for side in SIDES]
+        figures.append(
+            Figure(
+                drawing=n,
+                points=d.points,
+                firm=frozenset(d.points),
+                lows=lows,
+                low=max(lows.values()),
+                span=(min(soles), max(soles)),
+                confidence=0.99,
+            )
+        )
+        x, y, wide, tall = d.body
+        bodies.append(
+            Shape(
+                drawing=n, x=x, y=y, major=max(wide, tall), minor=min(wide, tall), angle=90.0 if tall > wide else 0.0,
+                bottom=max(lows.values()), clipped=False, confidence=0.99,
+            )  # fmt: skip
+        )
+    return of_parts(
+        tuple(exposures),
+        tuple(bodies),
+        tuple(figures),
+        tuple(range(len(figures))),
+        Ground(y_left=own.ground, y_right=own.ground, width=own.width, confidence=0.99, drawn=True),
+    )
+
+
+def judged(walk: Walk) -> tuple[Finding, ...]:
+    """What the checks find in it as perfectly measured."""
+    own = walk.manner
+    clip = Clip(
+        name="apart",
+        fps=own.fps,
+        width=own.width,
+        height=own.height,
+        footage=Unseen(),
+        picture_frames=tuple(d.frames for d in walk.drawings),
+    )
+    return judge(clip, brief_of(walk), track_of(walk)).findings
+
+
+def spoilt(code: str | None, rng: random.Random) -> tuple[Walk, list[int]]:
+    """A walk with a fault, and the drawings that it concerns; clean without a code."""
+    while True:
+        walk = walks.plan(rng)
+        planted = (walk, list[int]()) if code is None else PLANTS[code](rng, walk)
+        if planted is not None:
+            return planted
+
+
+def perfect(count: int, clean: int) -> str:
+    """A table of what the checks find in walks as perfectly measured."""
+    rows = ["| fault | found | beside it |", "| --- | ---: | --- |"]
+    found: Counter[str] = Counter()
+    for number in range(clean):
+        found.update({f.code for f in judged(spoilt(None, random.Random(f"clean walk {number}"))[0])})
+    for code in PLANTS:
+        hits, beside = 0, Counter[str]()
+        for number in range(count):
+            walk, at = spoilt(code, random.Random(f"walk {code} {number}"))
+            told = judged(walk)
+            hits += any(f.code == code and _there(f, walk, at) for f in told)
+            beside.update({f.code for f in told if f.code != code})
+        rows.append(f"| `{code}` | {hits} of {count} | {_said(beside)} |")
+    rows.append(f"| none | {clean} clean clips | {_said(found)} |")
+    return "\n".join(rows)
+
+
+def _said(counter: Counter[str]) -> str:
+    return ", ".join(f"{code} {n}" for code, n in counter.most_common()) or "nothing"
+
+
+def _frames(walk: Walk, index: int) -> tuple[int, int]:
+    first = 1 + sum(d.frames for d in walk.drawings[:index])
+    return first, first + walk.drawings[index].frames - 1
+
+
+def _there(finding: Finding, walk: Walk, at: Sequence[int]) -> bool:
+    """Whether a finding lies within a drawing of where the fault is."""
+    if not at:
+        return True
+    first, last = _frames(walk, max(0, at[0] - 1))[0], _frames(walk, min(len(walk.drawings) - 1, at[-1] + 1))[1]
+    return finding.first_frame <= last and first <= finding.last_frame
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Told:
+    """What came of one clip. ``off`` is px by joint of those that are told, in a frame 960 wide."""
+
+    code: str | None
+    form: str
+    kind: str
+    look: Look
+    read: bool
+    hit: bool
+    others: tuple[str, ...]
+    off: dict[str, list[float]]
+    hidden: int
+    sides: tuple[int, int]
+    contacts: tuple[int, int]
+
+
+def told_of(job: tuple[str | None, int, write.Form]) -> Told:
+    """Draw a clip by its code, number and form, analyse it, and hold it against what is known."""
+    code, number, form = job
+    rng = random.Random(f"walk {code} {number} {form}")
+    walk, at = spoilt(code, rng)
+    look = walk_pictures.look(rng, grainy=walk.manner.width < LARGE)
+    found = _analysed(walk, look, form)
+    off, hidden, sides = _errors(walk, found, look)
+    there = [f for f in found.findings if f.code == code and _there(f, walk, at)]
+    return Told(
+        code=code,
+        form=form,
+        kind=walk.manner.kind,
+        look=look,
+        read=found.scene is not None and found.scene.reading.told,
+        hit=bool(there),
+        others=tuple(f.code for f in found.findings if f not in there),
+        off=off,
+        hidden=hidden,
+        sides=sides,
+        contacts=_contacts(walk, found),
+    )
+
+
+def _analysed(walk: Walk, look: Look, form: write.Form) -> Analysis:
+    pictures = [
+        (np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), frames)
+        for p, frames in walk_pictures.drawings(walk, look)
+    ]
+    brief = brief_of(walk, look)
+    with tempfile.TemporaryDirectory() as folder:
+        path = write.save(iter(pictures), Path(folder) / ("walk.webm" if form == "webm" else "walk.mp4"), form, walk.manner.fps)
+        return analyse(formats.read(path, walk.manner.fps), brief)
+
+
+def _errors(walk: Walk, found: Analysis, look: Look) -> tuple[dict[str, list[float]], int, tuple[int, int]]:
+    """Errors by joint of what is told, how many are hidden, and in how many drawings near and far are right, of all."""
+    off: dict[str, list[float]] = {joint: [] for joint in JOINTS}
+    hidden, right, seen = 0, 0, 0
+    scale = WIDEST / max(WIDEST, walk.manner.width)
+    figures = found.track.figures(FIGURE)
+    first = 1
+    numbers = {}
+    for e in found.track.exposures:
+        for frame in range(e.first_frame, e.first_frame + e.frames):
+            numbers[frame] = e.drawing
+    for d in walk.drawings:
+        figure = figures[numbers[first] - 1] if first in numbers else None
+        first += d.frames
+        if figure is None or not figure.points:
+            continue
+        ways = [{n: figure.points[_named(n, turned)] for n in d.points} for turned in (False, True)]
+        apart = [sum(np.hypot(p[0] - d.points[n][0], p[1] - d.points[n][1]) for n, p in way.items()) for way in ways]
+        turned = bool(apart[1] < apart[0])
+        seen, right = seen + 1, right + int(not turned)
+        for n in d.points:
+            if _named(n, turned) in figure.hidden:
+                hidden += 1
+                continue
+            x, y = ways[turned][n]
+            off[n.split("_")[0]].append(scale * float(np.hypot(x - d.points[n][0], y - d.points[n][1])))
+    if look.far == "same" and right < seen - right:
+        right = seen - right
+    return off, hidden, (right, seen)
+
+
+def _named(name: str, turned: bool) -> str:
+    if not turned or "_" not in name:
+        return name
+    joint, side = name.split("_")
+    return f"{joint}_{SIDES[1 - SIDES.index(side)]}"
+
+
+def _contacts(walk: Walk, found: Analysis) -> tuple[int, int]:
+    """How many contacts are told within a drawing of where they are, of all but one in the clip's last drawing."""
+    wanted = [_frames(walk, i) for i, _ in walk.contacts if i < len(walk.drawings) - 2]
+    if found.scene is None:
+        return 0, len(wanted)
+    told = [found.scene.reading.steps[c.index].frame for c in found.scene.reading.contacts]
+    near = [any(first - (last - first + 1) <= t <= last + (last - first + 1) for t in told) for first, last in wanted]
+    return sum(near), len(near)
+
+
+def run(count: int, clean: int) -> list[Told]:
+    """So many clips a fault, and so many clean ones, over looks and forms."""
+    jobs = [(code, n, FORMS[n % len(FORMS)]) for code in PLANTS for n in range(count)]
+    jobs += [(None, n, FORMS[n % len(FORMS)]) for n in range(clean)]
+    with get_context("spawn").Pool() as pool:
+        return pool.map(told_of, jobs, chunksize=1)
+
+
+def table(told: Sequence[Told]) -> str:
+    """Recall and false findings; landmark errors; near and far; contacts; per look and form."""
+    rows = ["| fault | found | beside it |", "| --- | ---: | --- |"]
+    for code in PLANTS:
+        own = [t for t in told if t.code == code]
+        beside = Counter(c for t in own for c in set(t.others))
+        rows.append(f"| `{code}` | {sum(t.hit for t in own)} of {len(own)} | {_said(beside)} |")
+    clean = [t for t in told if t.code is None]
+    rows.append(f"| none | {len(clean)} clean clips | {_said(Counter(c for t in clean for c in set(t.others)))} |")
+    rows += ["", "| clips | read | " + " | ".join(f"{j}, px" for j in JOINTS) + " | hidden | near and far | contacts |"]
+    rows.append("| --- | ---: |" + " --- |" * (len(JOINTS) + 3))
+    groups = {"all": list(told)}
+    for t in told:
+        for name in (f"limbs: {t.look.limbs}", f"far side: {t.look.far}", f"form: {t.form}", f"walk: {t.kind}"):
+            groups.setdefault(name, []).append(t)
+    rows += [_row(name, own) for name, own in sorted(groups.items())]
+    return "\n".join(rows)
+
+
+def _row(name: str, told: Sequence[Told]) -> str:
+    cells = []
+    for joint in JOINTS:
+        values = [v for t in told for v in t.off[joint]]
+        cells.append(f"{np.median(values):.1f} / {np.percentile(values, 95):.1f}" if values else "")
+    count = sum(len(v) for t in told for v in t.off.values())
+    hidden = sum(t.hidden for t in told)
+    right, seen = (sum(t.sides[k] for t in told) for k in (0, 1))
+    met, wanted = (sum(t.contacts[k] for t in told) for k in (0, 1))
+    return (
+        f"| {name} | {sum(t.read for t in told)} of {len(told)} | {' | '.join(cells)} | "
+        f"{100 * hidden / max(1, hidden + count):.0f} % | {100 * right / max(1, seen):.1f} % | "
+        f"{100 * met / max(1, wanted):.1f} % |"
+    )

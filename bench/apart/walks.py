@@ -1,0 +1,351 @@
+"""Walks planned apart: real people's joint angles over a stride, and the trade's four drawings of a step.
+
+Lengths in px, y down, the figure walks to the right and is mirrored afterwards. Nothing here knows the core's ideal.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+from dataclasses import dataclass, replace
+
+import numpy as np
+from scipy.interpolate import CubicSpline, PchipInterpolator
+
+Point = tuple[float, float]
+# Degrees over a stride in tenths from a foot's own contact, as gait laboratories publish them for grown people walking at
+# ease: thigh forward, knee bent, foot up.
+HIP = (30, 26, 18, 9, 0, -8, -6, 10, 25, 32, 30)
+KNEE = (5, 17, 15, 8, 5, 12, 38, 61, 50, 18, 5)
+ANKLE = (0, -5, 3, 7, 10, 7, -18, -8, 0, 1, 0)
+_TENTHS = np.linspace(0, 1, 11)
+_CURVES = [CubicSpline(_TENTHS, values, bc_type="periodic") for values in (HIP, KNEE, ANKLE)]
+FLAT = (0.12, 0.42)
+LOWEST, STEADIED, CLEARS = 0.06, 0.3, 0.045
+SIDES = ("near", "far")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Manner:
+    """How somebody walks and how it is timed. ``leg`` px; ``step`` and others in legs; ``drawings`` a step."""
+
+    kind: str
+    leg: float
+    drawings: int
+    exposure: str
+    steps: int
+    across: bool
+    facing: float
+    step: float
+    rise: float
+    lift: float
+    bent: float
+    foot: float
+    high: float
+    back: float
+    body: float
+    width: int
+    height: int
+    ground: float
+    fps: float
+    begins: float
+    loop: bool
+    wobble: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Posed:
+    """One drawing: landmarks px in the frame, the body's centre and size, and for how many frames it shows."""
+
+    points: dict[str, Point]
+    body: tuple[float, float, float, float]
+    frames: int
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Walk:
+    """The drawings of a clip; ``contacts`` are (drawing from 0, side)."""
+
+    manner: Manner
+    drawings: tuple[Posed, ...]
+    contacts: tuple[tuple[int, str], ...]
+
+
+def manner(rng: random.Random) -> Manner:
+    """Any."""
+    width, height = rng.choice([(960, 540), (960, 540), (1280, 720), (800, 600)])
+    leg = height * rng.uniform(0.24, 0.40)
+    across, loop = rng.random() < 0.4, rng.random() < 0.3
+    ground = height * rng.uniform(0.86, 0.93)
+    return Manner(
+        kind=rng.choice(["person", "person", "keys"]),
+        leg=leg,
+        drawings=rng.choice([6, 8, 8, 10, 12, 12, 14]),
+        exposure=rng.choice(["ones", "ones", "twos", "mixed"]),
+        steps=4 if loop else rng.choice([3, 4, 4, 5]),
+        across=across,
+        facing=1.0 if rng.random() < 0.6 else -1.0,
+        step=rng.uniform(0.55, 0.85),
+        rise=rng.uniform(0.03, 0.09),
+        lift=rng.uniform(0.06, 0.16),
+        bent=rng.uniform(0.02, 0.07),
+        foot=rng.uniform(0.24, 0.33),
+        high=rng.uniform(0.06, 0.10),
+        back=rng.uniform(0.04, 0.09),
+        body=rng.uniform(0.42, 0.7),
+        width=width,
+        height=height,
+        ground=ground,
+        fps=rng.choice([24.0, 24.0, 25.0, 12.0]),
+        begins=0.0 if loop else rng.choice([0.0, 0.0, 0.3, 0.6]),
+        loop=loop,
+        wobble=rng.choice([0.0, 0.0, 0.004, 0.008]),
+    )
+
+
+def plan(rng: random.Random) -> Walk:
+    """A good walk that stays in the frame."""
+    while True:
+        own = manner(rng)
+        walk = _walk(own, rng)
+        if walk is not None and all(_inside(own, d) for d in walk.drawings):
+            return walk
+
+
+def _inside(own: Manner, drawing: Posed) -> bool:
+    xs = [p[0] for p in drawing.points.values()]
+    x, y, wide, tall = drawing.body
+    return min(*xs, x - wide / 2) > 12 and max(*xs, x + wide / 2) < own.width - 12 and y - tall / 2 > 12
+
+
+def _walk(own: Manner, rng: random.Random) -> Walk | None:
+    count = own.steps * own.drawings + (0 if own.loop else 1)
+    shown = [_frames(own, index) for index in range(count)]
+    step = sum(_frames(own, index) for index in range(own.drawings))
+    times = [own.begins + sum(shown[:k]) / step for k in range(count)]
+    model = _person(own) if own.kind == "person" else _keys(own)
+    if model is None:
+        return None
+    speed = model.speed
+    poses = []
+    for time in times:
+        places = model.at(time)
+        if places is None:
+            return None
+        shift = 0.0 if own.across else -speed * time
+        poses.append({name: (x + shift, y) for name, (x, y) in places.items()})
+    middle = own.width / 2 if not own.across else own.width * 0.16
+    left = poses[0]["hip"][0]
+    drawn = []
+    for index, pose in enumerate(poses):
+        moved = {n: (middle + x - left, own.ground + y) for n, (x, y) in pose.items()}
+        if own.wobble:
+            moved = {n: _shaken(p, own.wobble * own.leg, rng) for n, p in moved.items()}
+        if own.facing < 0:
+            moved = {n: (own.width - 1 - x, y) for n, (x, y) in moved.items()}
+        tall = own.body * own.leg
+        hip = moved["hip"]
+        drawn.append(Posed(points=moved, body=(hip[0], hip[1] - 0.3 * tall, 0.8 * tall, tall), frames=shown[index]))
+    contacts = []
+    for k in range(-1, own.steps + 3):
+        if times[0] - 1e-6 <= k <= times[-1] + 1e-6:
+            contacts.append((next(i for i, t in enumerate(times) if t >= k - 1e-6), SIDES[k % 2]))
+    return Walk(manner=own, drawings=tuple(drawn), contacts=tuple(contacts))
+
+
+def _frames(own: Manner, index: int) -> int:
+    """For how many frames a drawing shows; mixed: the first half of each step on twos."""
+    return {"ones": 1, "twos": 2}.get(own.exposure, 2 if index % own.drawings < own.drawings // 2 else 1)
+
+
+def _shaken(point: Point, by: float, rng: random.Random) -> Point:
+    return point[0] + rng.gauss(0, by / 2), point[1] + rng.gauss(0, by / 2)
+
+
+class _Model:
+    """Landmarks at a time in steps, the ground at y = 0, y down. ``speed`` is px a step."""
+
+    def __init__(self, own: Manner, hips: tuple[CubicSpline, CubicSpline], feet: object, speed: float) -> None:
+        self.own, self.hips, self.feet, self.speed = own, hips, feet, speed
+
+    def at(self, time: float) -> dict[str, Point] | None:
+        own = self.own
+        turn = time % 2.0
+        gone = (time - turn) * self.speed
+        hip = float(self.hips[0](turn)) + gone, float(self.hips[1](turn))
+        found = {"hip": hip}
+        for side, late in (("near", 0.0), ("far", 1.0)):
+            ankle, pitch = self.feet(turn, late)  # type: ignore[operator]
+            ankle = ankle[0] + gone, ankle[1]
+            knee = _knee(hip, ankle, own.leg / 2)
+            if knee is None:
+                return None
+            heel, toe = sole(own, ankle, pitch)
+            found |= {f"knee_{side}": knee, f"ankle_{side}": ankle, f"heel_{side}": heel, f"toe_{side}": toe}
+        return found
+
+
+def sole(own: Manner, ankle: Point, pitch: float) -> tuple[Point, Point]:
+    """Heel and toe under an ankle, the toes up by so many radians."""
+    c, s = math.cos(pitch), math.sin(pitch)
+    ends = []
+    for along in (-own.back, own.foot - own.back):
+        x, y = along * own.leg, own.high * own.leg
+        ends.append((ankle[0] + c * x + s * y, ankle[1] - s * x + c * y))
+    return ends[0], ends[1]
+
+
+def _knee(hip: Point, ankle: Point, link: float) -> Point | None:
+    far = math.dist(hip, ankle)
+    if far >= 2 * link * 0.9995:
+        return None
+    aside = math.sqrt(link * link - far * far / 4)
+    ux, uy = (ankle[0] - hip[0]) / far, (ankle[1] - hip[1]) / far
+    return (hip[0] + ankle[0]) / 2 + aside * uy, (hip[1] + ankle[1]) / 2 - aside * ux
+
+
+def _angles(stride: float) -> tuple[float, float, float]:
+    """Thigh, knee and how far the toes are up, radians, at a share of a foot's stride."""
+    hip, knee, ankle = (float(curve(stride % 1.0)) for curve in _CURVES)
+    pitch = hip - knee + ankle
+    if FLAT[0] <= stride % 1.0 <= FLAT[1]:
+        pitch = 0.0
+    elif stride % 1.0 < FLAT[0]:
+        pitch *= 1 - (stride % 1.0) / FLAT[0]
+    elif stride % 1.0 < 0.6:
+        pitch *= ((stride % 1.0 - FLAT[1]) / (0.6 - FLAT[1])) ** 0.7
+    return math.radians(hip), math.radians(knee), math.radians(pitch)
+
+
+def _person(own: Manner) -> _Model | None:
+    """Joint angles, with the standing foot held to the ground."""
+    scale = own.step / 0.75
+    fine = np.linspace(0, 2, 161)
+
+    def leg(stride: float) -> tuple[Point, float]:
+        hip, knee, pitch = _angles(stride)
+        hip, knee = hip * scale, max(0.06, knee)
+        link = own.leg / 2
+        return (
+            link * (math.sin(hip) + math.sin(hip - knee)),
+            link * (math.cos(hip) + math.cos(hip - knee)),
+        ), pitch
+
+    hips_x, hips_y = [0.0], []
+    for k, time in enumerate(fine):
+        lows = []
+        for late in (0.0, 1.0):
+            (x, y), pitch = leg((time - late) / 2)
+            heel, toe = sole(own, (x, y), pitch)
+            lows.append(max(heel[1], toe[1]))
+        hips_y.append(-max(lows))
+        if k:
+            late = 0.0 if fine[k - 1] < 1 else 1.0
+            early = ((fine[k - 1] - late) / 2) % 1.0 < FLAT[0]
+            before, after = (_anchor(own, leg((t - late) / 2), heel=early) for t in (fine[k - 1], time))
+            hips_x.append(hips_x[-1] - (after - before))
+    speed = (hips_x[-1] - hips_x[0]) / 2
+    if speed <= 0.3 * own.leg:
+        return None
+    # People's hips are lowest while both feet stand, and their speed varies by a tenth or two within a step.
+    middle = float(np.mean(hips_y)) + own.bent * own.leg * 0.4
+    ys = middle + own.rise * own.leg / 2 * np.cos(2 * math.pi * (fine - LOWEST))
+    ys[-1] = ys[0]
+    drift = STEADIED * (np.array(hips_x) - speed * fine)
+    drift[-1] = drift[0]
+    smooth_x = CubicSpline(fine, drift, bc_type="periodic")
+    for lower in np.arange(0.0, 0.16, 0.01) * own.leg:
+        # As high as all that its feet do allows.
+        smooth_y = CubicSpline(fine, ys + lower, bc_type="periodic")
+        hips = (lambda t: smooth_x(t) + speed * t, smooth_y)
+        model = _Model(own, hips, _feet_of(own, hips, leg, speed), speed)  # type: ignore[arg-type]
+        if all(model.at(float(t)) is not None for t in fine[::4]):
+            return model
+    return None
+
+
+def _anchor(own: Manner, leg: tuple[Point, float], *, heel: bool) -> float:
+    """How far forward of the hips the end is on which a foot stands."""
+    back, front = sole(own, leg[0], leg[1])
+    return back[0] if heel else front[0]
+
+
+def _feet_of(own: Manner, hips: object, leg: object, speed: float):  # type: ignore[no-untyped-def]
+    """Feet that stand where they landed, and swing as their joints have them."""
+    hx, hy = hips  # type: ignore[misc]
+
+    def feet(turn: float, late: float) -> tuple[Point, float]:
+        stride = ((turn - late) / 2) % 1.0
+        landed = turn - 2 * stride
+        (_, y), pitch = leg(stride)  # type: ignore[operator]
+        start = _placed(leg, hx, hy, landed)
+        heel0, toe0 = sole(own, start[0], start[1])
+        flat_toe = heel0[0] + own.foot * own.leg
+        if stride < 0.58:
+            heel, toe = sole(own, (0.0, 0.0), pitch)
+            if stride <= FLAT[1]:
+                return (heel0[0] - heel[0], -max(heel[1], toe[1])), pitch
+            return (flat_toe - toe[0], -toe[1]), pitch
+        # From where it left to where it lands next, by its joints, with what both ends are off spread over the way.
+        share = (stride - 0.58) / 0.42
+        eased = share * share * (3 - 2 * share)
+        gone = eased
+        here = (0.0, float(hy(turn)) + y)
+        leave, _ = feet(landed + 2 * 0.5799, late)
+        (_, ly), _ = leg(0.58)
+        off0 = (0.0, leave[1] - (float(hy(landed + 1.16)) + ly))
+        nxt = _placed(leg, hx, hy, landed + 2)
+        (_, ey), _ = leg(0.0)
+        off1 = (0.0, nxt[0][1] - (float(hy(landed + 2)) + ey))
+        y_off = off0[1] + (off1[1] - off0[1]) * eased
+        forward = leave[0] + (nxt[0][0] - leave[0]) * gone
+        ankle = forward, here[1] + y_off - CLEARS * own.leg * math.sin(math.pi * share)
+        low = max(p[1] for p in sole(own, ankle, pitch))
+        return (ankle[0], ankle[1] - max(0.0, low)), pitch
+
+    def _placed(leg, hx, hy, time):  # type: ignore[no-untyped-def]
+        (x, _), pitch = leg(0.0)
+        heel, toe = sole(own, (0.0, 0.0), pitch)
+        return (float(hx(time)) + x, -max(heel[1], toe[1])), pitch
+
+    return feet
+
+
+def _keys(own: Manner) -> _Model | None:
+    """Contact, down, passing, up, drawn one by one and eased between."""
+    speed = own.step * own.leg
+    reach = own.leg * (1 - own.bent)
+    half = speed / 2
+    lowest = -(own.high * own.leg + math.sqrt(max(1.0, reach**2 - half**2))) * 0.985
+    rise = own.rise * own.leg
+    phases = np.array([0.0, 0.2, 0.5, 0.75, 1.0])
+    heights = lowest - rise * np.array([0.55, 0.0, 0.75, 1.0, 0.55])
+    both = np.concatenate([phases[:-1], phases + 1])
+    hy = CubicSpline(both, np.concatenate([heights[:-1], heights]), bc_type="periodic")
+    lift = own.lift * own.leg
+    up = PchipInterpolator([1.1, 1.3, 1.5, 1.75, 2.0], [0.0, 0.8 * lift, lift, 0.6 * lift, 0.0])
+    go = PchipInterpolator([1.1, 1.3, 1.5, 1.75, 2.0], [0.0, 0.35, 0.95, 1.6, 2.0])
+    roll = PchipInterpolator([0, 0.18, 0.8, 1.1, 1.5, 1.8, 2.0], np.radians([20, 0, 0, -28, -8, 12, 20]))
+
+    def feet(turn: float, late: float) -> tuple[Point, float]:
+        since = (turn - late) % 2.0
+        landed = turn - since
+        pitch = float(roll(since))
+        place = (landed + 0.5) * speed - 0.5 * own.foot * own.leg + own.back * own.leg
+        heel, toe = sole(own, (0.0, 0.0), pitch)
+        if since <= 0.5:
+            return (place - own.back * own.leg - heel[0], -max(heel[1], toe[1])), pitch
+        front = place + (own.foot - own.back) * own.leg
+        if since <= 1.1:
+            return (front - toe[0], -max(heel[1], toe[1])), pitch
+        left = front - sole(own, (0.0, 0.0), float(roll(1.1)))[1][0]
+        nxt = place + 2 * speed - own.back * own.leg - sole(own, (0.0, 0.0), float(roll(2.0)))[0][0]
+        share = float(go(since)) / 2
+        return (left + share * (nxt - left), -max(heel[1], toe[1]) - float(up(since))), pitch
+
+    return _Model(own, (lambda t: speed * t, hy), feet, speed)  # type: ignore[arg-type]
+
+
+def with_drawings(walk: Walk, changed: dict[int, Posed]) -> Walk:
+    """The walk with some drawings put in place of its own."""
+    return replace(walk, drawings=tuple(changed.get(i, d) for i, d in enumerate(walk.drawings)))
