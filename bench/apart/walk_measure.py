@@ -68,8 +68,15 @@ def track_of(walk: Walk) -> Track:
         x, y, wide, tall = d.body
         bodies.append(
             Shape(
-                drawing=n, x=x, y=y, major=max(wide, tall), minor=min(wide, tall), angle=90.0 if tall > wide else 0.0,
-                bottom=max(lows.values()), clipped=False, confidence=0.99,
+                drawing=n,
+                x=x,
+                y=y,
+                major=max(wide, tall),
+                minor=min(wide, tall),
+                angle=90.0 if tall > wide else 0.0,
+                bottom=max(lows.values()),
+                clipped=False,
+                confidence=0.99,
             )  # fmt: skip
         )
     return of_parts(
@@ -187,7 +194,9 @@ def _analysed(walk: Walk, look: Look, form: write.Form) -> Analysis:
     ]
     brief = brief_of(walk, look)
     with tempfile.TemporaryDirectory() as folder:
-        path = write.save(iter(pictures), Path(folder) / ("walk.webm" if form == "webm" else "walk.mp4"), form, walk.manner.fps)
+        path = write.save(
+            iter(pictures), Path(folder) / ("walk.webm" if form == "webm" else "walk.mp4"), form, walk.manner.fps
+        )
         return analyse(formats.read(path, walk.manner.fps), brief)
 
 

@@ -103,7 +103,11 @@ def _laid(behind: Picture, posed: Posed, drawn: Look, facing: float) -> Picture:
     part = behind[top:bottom, left:right]
     fine = cv2.resize(part, None, fx=FINER, fy=FINER, interpolation=cv2.INTER_NEAREST)
     pen = _Pen(np.array(fine, np.uint8), left, top)
-    order = [("far", False), ("body", True), ("near", False)] if drawn.over else [("far", False), ("near", False), ("body", True)]
+    order = (
+        [("far", False), ("body", True), ("near", False)]
+        if drawn.over
+        else [("far", False), ("near", False), ("body", True)]
+    )
     for what, is_body in order:
         if is_body:
             _body(pen, posed, drawn)
@@ -135,7 +139,9 @@ class _Pen:
         turn = math.atan2(other[1] - one[1], other[0] - one[0])
         arc = np.linspace(math.pi / 2, 3 * math.pi / 2, 18)
         ends = [(p, a + (0 if p is one else math.pi)) for p in (one, other) for a in arc]
-        self.area([(p[0] + wide / 2 * math.cos(turn + a), p[1] + wide / 2 * math.sin(turn + a)) for p, a in ends], colour)
+        self.area(
+            [(p[0] + wide / 2 * math.cos(turn + a), p[1] + wide / 2 * math.sin(turn + a)) for p, a in ends], colour
+        )
 
 
 def _toned(colour: Colour, what: str, drawn: Look) -> Colour:

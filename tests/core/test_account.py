@@ -17,12 +17,15 @@ from motion.exercises.bounce import arc, contacts, hang, keeping, patterns, slid
 from motion.exercises.pendulum import reading as swing_reading
 from motion.exercises.pendulum import scene as swing_scene
 from motion.exercises.pendulum import smooth as swing_smooth
+from motion.exercises.walk import scene as walk_scene
+from motion.exercises.walk import smooth as walk_smooth
 
 ROOT = Path(__file__).parents[2]
 PICTURES = ROOT / "nettlecap/static/img/checks"
 RESTS_ON = {
     "bounce": (arc, contacts, hang, keeping, patterns, sliding, smooth),
     "pendulum": (swing_smooth, swing_reading, swing_scene),
+    "walk": (walk_smooth, walk_scene),
 }
 # Numbers of the account that are counts in words, not constants.
 WORDS = {"24"}

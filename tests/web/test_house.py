@@ -15,7 +15,7 @@ from django.conf import settings
 from django.core.management import call_command
 from django.test import SimpleTestCase, TestCase, override_settings
 
-from motion.brief import Brief, Feel, PendulumBrief, Swing
+from motion.brief import Brief, Feel, PendulumBrief, Stride, Swing, WalkBrief
 from nettlecap.classroom import roster
 from nettlecap.classroom.models import Person
 from nettlecap.pages import demo, gradebook, keeping
@@ -66,7 +66,8 @@ class House(SimpleTestCase):
     def test_the_brief_files_page_names_every_key(self) -> None:
         page = (settings.BASE / "docs" / "brief-file.md").read_text()
         swing = Brief(guide=Swing(), asked=PendulumBrief())
-        for brief in (Brief(guide=Feel(), frames=(1, 2), canvas=(16, 16)), swing):
+        walk = Brief(guide=Stride(), asked=WalkBrief())
+        for brief in (Brief(guide=Feel(), frames=(1, 2), canvas=(16, 16)), swing, walk):
             for key in _keys(brief.to_json()):
                 self.assertTrue(f"`{key}`" in page or key == "schema", key)
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
 from motion.brief import Brief
 from motion.exercises.exercise import Handle, Place
-from motion.exercises.walk.plan import Plan, pose
+from motion.exercises.walk.figure import HIP_UP
+from motion.exercises.walk.plan import Plan, Recipe, pose
 
+SOLVED = 40
 MOST_RISE = 0.25
 """Of the leg: more rise and fall than that is no walk."""
 
@@ -85,5 +88,15 @@ def drag(brief: Brief, plan: Plan, name: str, to: Place) -> dict[str, Any]:
         now = min(passing.landmarks[f"heel_{side}"][1] for side in ("near", "far"))
         return {"lift": round(min(600.0, max(0.0, gait.lift + now - to[1])), 1)}
     if name == "rise":
-        return {"rise": round(min(MOST_RISE * gait.leg, max(0.0, contact.y - to[1])), 1)}
-    return {"body": round(max(16.0, contact.major + 2 * (contact.y - contact.major / 2 - to[1])), 1)}
+        return {"rise": round(_rise_to(recipe, to[1]), 1)}
+    # The hip lies within the body, which grows from there up and down.
+    return {"body": round(max(16.0, (hip[1] - to[1]) / (1 - HIP_UP)), 1)}
+
+
+def _rise_to(recipe: Recipe, y: float) -> float:
+    """The rise and fall at which its handle lies at ``y`` px: more of it lets the hips ride lower, too."""
+    rise = recipe.gait.rise
+    for _ in range(SOLVED):
+        contact = pose(replace(recipe, gait=replace(recipe.gait, rise=rise)), 0.0, 1)
+        rise = min(MOST_RISE * recipe.gait.leg, max(0.0, rise + contact.y - rise - y))
+    return rise
