@@ -6,7 +6,7 @@ import sys
 
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
 from bench.apart import measure as apart
-from bench.apart import odd, swing_measure
+from bench.apart import odd, swing_measure, walk_measure
 from motion.synth.bounce.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -22,6 +22,9 @@ def main() -> None:
     print("\n## Pendulums drawn apart\n")
     print(swing_measure.perfect(*((5, 50) if "--quick" in sys.argv else (100, 2000))) + "\n")
     print(swing_measure.table(swing_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)))))
+    print("\n## Walks drawn apart\n")
+    print(walk_measure.perfect(*((5, 30) if "--quick" in sys.argv else (100, 1000))) + "\n")
+    print(walk_measure.table(walk_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)))))
     print("\n## Odd, and not wrong\n")
     print(odd.table(odd.run(3 if "--quick" in sys.argv else 30)))
     print("\n## Severity and strictness\n")

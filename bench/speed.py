@@ -18,10 +18,11 @@ from typing import TypeVar
 
 from motion import formats, memory
 from motion.analysis import analyse, judge
-from motion.brief import Brief, PendulumBrief, Swing
+from motion.brief import Brief, PendulumBrief, Stride, Swing, WalkBrief
 from motion.clip import Clip
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.exercises.pendulum.feel import plan_of
+from motion.exercises.walk.feel import plan_of as walk_of
 from motion.synth import draw as drawing
 from motion.synth import write
 from motion.synth.bounce import draw
@@ -70,6 +71,13 @@ def _hung(size: tuple[int, int]) -> Brief:
 def _hung_clip(folder: Path, brief: Brief, look: str, form: write.Form) -> Path:
     frames = drawing.frames("pendulum", plan_of(brief), LOOKS[look], 5)
     return write.save(frames, folder / f"hung-{look}.{form}", form, brief.fps)
+
+
+def _walked(folder: Path, look: str, form: write.Form) -> Path:
+    """A walk of four steps of twelve drawings."""
+    brief = Brief(canvas=SIZES["960 x 540"], asked=WalkBrief(), guide=Stride())
+    frames = drawing.frames("walk", walk_of(brief), LOOKS[look], 5)
+    return write.save(frames, folder / f"walked-{look}.{form}", form, brief.fps)
 
 
 def _decode(clip: Clip) -> None:
@@ -134,6 +142,9 @@ def table() -> str:
                     _ratios, _hung_clip(folder, brief, look, form), replace(brief, guide=None)
                 )
                 rows.append(f"| pendulum, {size}, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |")
+        for look, form in SWUNG:
+            ratio, again = _in_fresh_process(_ratios, _walked(folder, look, form), Brief(asked=WalkBrief()))
+            rows.append(f"| walk, 960 x 540, 49 frames, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |")
         peaks = [_in_fresh_process(_peak_mb, _clip(folder, LONG, "harbour", form), Brief()) for form in MEMORY_FORMS]
     told = ", ".join(f"{peak:.0f} MB ({form})" for (_, peak), form in zip(peaks, MEMORY_FORMS, strict=True))
     return "\n".join([*rows, "", f"Memory for {peaks[0][0]} frames of 1280 x 720: {told}."])

@@ -102,8 +102,9 @@ class Figure:
     """A jointed figure in one drawing: its landmarks (px) by name.
 
     ``hidden`` are those that do not show, and lie where the run of the others leads; ``firm`` those that show whole,
-    by which lengths can be told; ``placed`` those that a person put there. ``lows`` is how low (y, px) the outline of each part that may touch the ground reaches, where that shows;
-    ``low`` how low the whole drawing does, ``span`` from where to where its lowest part goes.
+    by which lengths can be told; ``placed`` those that a person put there. ``lows`` is how low (y, px) the outline of
+    each part that may touch the ground reaches, where that shows; ``low`` how low the whole drawing does, ``span`` from
+    where to where its lowest part goes.
     """
 
     drawing: int

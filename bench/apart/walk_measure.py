@@ -77,7 +77,7 @@ def track_of(walk: Walk) -> Track:
                 bottom=max(lows.values()),
                 clipped=False,
                 confidence=0.99,
-            )  # fmt: skip
+            )
         )
     return of_parts(
         tuple(exposures),
@@ -250,7 +250,9 @@ def _contacts(walk: Walk, found: Analysis) -> tuple[int, int]:
 
 def run(count: int, clean: int) -> list[Told]:
     """So many clips a fault, and so many clean ones, over looks and forms."""
-    jobs = [(code, n, FORMS[n % len(FORMS)]) for code in PLANTS for n in range(count)]
+    jobs: list[tuple[str | None, int, write.Form]] = [
+        (code, n, FORMS[n % len(FORMS)]) for code in PLANTS for n in range(count)
+    ]
     jobs += [(None, n, FORMS[n % len(FORMS)]) for n in range(clean)]
     with get_context("spawn").Pool() as pool:
         return pool.map(told_of, jobs, chunksize=1)

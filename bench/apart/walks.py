@@ -7,14 +7,15 @@ from __future__ import annotations
 
 import math
 import random
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
 Point = tuple[float, float]
-# Degrees over a stride in tenths from a foot's own contact, as gait laboratories publish them for grown people walking at
-# ease: thigh forward, knee bent, foot up.
+# Degrees over a stride in tenths from a foot's own contact, as gait laboratories publish them for grown people who walk
+# at ease: thigh forward, knee bent, foot up.
 HIP = (30, 26, 18, 9, 0, -8, -6, 10, 25, 32, 30)
 KNEE = (5, 17, 15, 8, 5, 12, 38, 61, 50, 18, 5)
 ANKLE = (0, -5, 3, 7, 10, 7, -18, -8, 0, 1, 0)
@@ -23,6 +24,11 @@ _CURVES = [CubicSpline(_TENTHS, values, bc_type="periodic") for values in (HIP, 
 FLAT = (0.12, 0.42)
 LOWEST, STEADIED, CLEARS = 0.06, 0.3, 0.045
 SIDES = ("near", "far")
+Curve = Callable[[float], float]
+Limb = Callable[[float], tuple[Point, float]]
+"""At a share of a stride: the ankle from the hip, and how far the toes are up, radians."""
+Feet = Callable[[float, float], tuple[Point, float]]
+"""At a time in steps, and how late its side is: the ankle, and how far the toes are up."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -146,10 +152,11 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
         tall = own.body * own.leg
         hip = moved["hip"]
         drawn.append(Posed(points=moved, body=(hip[0], hip[1] - 0.3 * tall, 0.8 * tall, tall), frames=shown[index]))
-    contacts = []
-    for k in range(-1, own.steps + 3):
-        if times[0] - 1e-6 <= k <= times[-1] + 1e-6:
-            contacts.append((next(i for i, t in enumerate(times) if t >= k - 1e-6), SIDES[k % 2]))
+    contacts = [
+        (next(i for i, t in enumerate(times) if t >= k - 1e-6), SIDES[k % 2])
+        for k in range(-1, own.steps + 3)
+        if times[0] - 1e-6 <= k <= times[-1] + 1e-6
+    ]
     return Walk(manner=own, drawings=tuple(drawn), contacts=tuple(contacts))
 
 
@@ -165,7 +172,7 @@ def _shaken(point: Point, by: float, rng: random.Random) -> Point:
 class _Model:
     """Landmarks at a time in steps, the ground at y = 0, y down. ``speed`` is px a step."""
 
-    def __init__(self, own: Manner, hips: tuple[CubicSpline, CubicSpline], feet: object, speed: float) -> None:
+    def __init__(self, own: Manner, hips: tuple[Curve, Curve], feet: Feet, speed: float) -> None:
         self.own, self.hips, self.feet, self.speed = own, hips, feet, speed
 
     def at(self, time: float) -> dict[str, Point] | None:
@@ -175,7 +182,7 @@ class _Model:
         hip = float(self.hips[0](turn)) + gone, float(self.hips[1](turn))
         found = {"hip": hip}
         for side, late in (("near", 0.0), ("far", 1.0)):
-            ankle, pitch = self.feet(turn, late)  # type: ignore[operator]
+            ankle, pitch = self.feet(turn, late)
             ankle = ankle[0] + gone, ankle[1]
             knee = _knee(hip, ankle, own.leg / 2)
             if knee is None:
@@ -257,11 +264,15 @@ def _person(own: Manner) -> _Model | None:
     for lower in np.arange(0.0, 0.16, 0.01) * own.leg:
         # As high as all that its feet do allows.
         smooth_y = CubicSpline(fine, ys + lower, bc_type="periodic")
-        hips = (lambda t: smooth_x(t) + speed * t, smooth_y)
-        model = _Model(own, hips, _feet_of(own, hips, leg, speed), speed)  # type: ignore[arg-type]
+        hips = _line(smooth_x, speed), _line(smooth_y, 0.0)
+        model = _Model(own, hips, _feet_of(own, hips, leg), speed)
         if all(model.at(float(t)) is not None for t in fine[::4]):
             return model
     return None
+
+
+def _line(curve: CubicSpline, speed: float) -> Curve:
+    return lambda t: float(curve(t)) + speed * t
 
 
 def _anchor(own: Manner, leg: tuple[Point, float], *, heel: bool) -> float:
@@ -270,16 +281,16 @@ def _anchor(own: Manner, leg: tuple[Point, float], *, heel: bool) -> float:
     return back[0] if heel else front[0]
 
 
-def _feet_of(own: Manner, hips: object, leg: object, speed: float):  # type: ignore[no-untyped-def]
+def _feet_of(own: Manner, hips: tuple[Curve, Curve], leg: Limb) -> Feet:
     """Feet that stand where they landed, and swing as their joints have them."""
-    hx, hy = hips  # type: ignore[misc]
+    hx, hy = hips
 
     def feet(turn: float, late: float) -> tuple[Point, float]:
         stride = ((turn - late) / 2) % 1.0
         landed = turn - 2 * stride
-        (_, y), pitch = leg(stride)  # type: ignore[operator]
-        start = _placed(leg, hx, hy, landed)
-        heel0, toe0 = sole(own, start[0], start[1])
+        (_, y), pitch = leg(stride)
+        start = placed(landed)
+        heel0, _ = sole(own, start[0], start[1])
         flat_toe = heel0[0] + own.foot * own.leg
         if stride < 0.58:
             heel, toe = sole(own, (0.0, 0.0), pitch)
@@ -294,7 +305,7 @@ def _feet_of(own: Manner, hips: object, leg: object, speed: float):  # type: ign
         leave, _ = feet(landed + 2 * 0.5799, late)
         (_, ly), _ = leg(0.58)
         off0 = (0.0, leave[1] - (float(hy(landed + 1.16)) + ly))
-        nxt = _placed(leg, hx, hy, landed + 2)
+        nxt = placed(landed + 2)
         (_, ey), _ = leg(0.0)
         off1 = (0.0, nxt[0][1] - (float(hy(landed + 2)) + ey))
         y_off = off0[1] + (off1[1] - off0[1]) * eased
@@ -303,7 +314,7 @@ def _feet_of(own: Manner, hips: object, leg: object, speed: float):  # type: ign
         low = max(p[1] for p in sole(own, ankle, pitch))
         return (ankle[0], ankle[1] - max(0.0, low)), pitch
 
-    def _placed(leg, hx, hy, time):  # type: ignore[no-untyped-def]
+    def placed(time: float) -> tuple[Point, float]:
         (x, _), pitch = leg(0.0)
         heel, toe = sole(own, (0.0, 0.0), pitch)
         return (float(hx(time)) + x, -max(heel[1], toe[1])), pitch
@@ -343,7 +354,7 @@ def _keys(own: Manner) -> _Model | None:
         share = float(go(since)) / 2
         return (left + share * (nxt - left), -max(heel[1], toe[1]) - float(up(since))), pitch
 
-    return _Model(own, (lambda t: speed * t, hy), feet, speed)  # type: ignore[arg-type]
+    return _Model(own, (lambda t: speed * t, _line(hy, 0.0)), feet, speed)
 
 
 def with_drawings(walk: Walk, changed: dict[int, Posed]) -> Walk:

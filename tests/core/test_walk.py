@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import random
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from unittest import TestCase
 
@@ -26,13 +27,28 @@ from motion.report.file import judge_again, to_json, to_text
 from motion.synth import draw
 from motion.synth.look import LOOKS
 from motion.synth.walk.faults import FAULTS, MORE
-from motion.tracking.placing import Placement, from_json as placed
+from motion.track import Figure
+from motion.tracking.placing import Placement
+from motion.tracking.placing import from_json as placed
 
 GUIDE = Brief(
     canvas=(640, 360),
     asked=WalkBrief(direction="right"),
     guide=Stride(start_x=320, ground=310, leg=140, body=90, step=100, rise=8, lift=12),
 )
+
+
+SAME, TURNED = (("near", "near"), ("far", "far")), (("near", "far"), ("far", "near"))
+
+
+def _apart(figure: Figure, at: Mapping[str, tuple[float, float]], pairs: Sequence[tuple[str, str]]) -> list[float]:
+    """How far knees and ankles that show lie from where they are, px, each side held against one of the plan's."""
+    return [
+        math.dist(figure.points[f"{joint}_{side}"], at[f"{joint}_{other}"])
+        for joint in ("knee", "ankle")
+        for side, other in pairs
+        if f"{joint}_{side}" not in figure.hidden
+    ]
 
 
 def changed(brief: Brief, **values: object) -> Brief:
@@ -201,9 +217,7 @@ class Pictures(TestCase):
             for figure in found.track.figures(FIGURE):
                 assert figure is not None
                 at = plan.poses[found.track.pictures[figure.drawing - 1]].landmarks
-                ways = [[math.dist(figure.points[f"{j}_{s}"], at[f"{j}_{o}"]) for j in ("knee", "ankle")
-                         for s, o in pairs if f"{j}_{s}" not in figure.hidden]
-                        for pairs in ((("near", "near"), ("far", "far")), (("near", "far"), ("far", "near")))]  # fmt: skip
+                ways = [_apart(figure, at, pairs) for pairs in (SAME, TURNED)]
                 off += min(ways, key=sum)
             with self.subTest(name):
                 self.assertLess(float(np.median(off)), 1.5)

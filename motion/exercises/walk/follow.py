@@ -24,7 +24,7 @@ from motion.tracking.subjects.figure import behind, ink
 from motion.tracking.subjects.figure.through import TOLD, Drawn, Figures, figures
 
 EXPLAINED, MOST_TOLD = 0.22, 0.6
-"""A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such drawings."""
+"""A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such."""
 
 
 def track(
@@ -35,7 +35,8 @@ def track(
     tell(0.0, "reading the pictures")
     pictures = Pictures(clip, uneven=True)
     plain = pictures.background()
-    in_front = behind.covered(plain)
+    # One that crosses the picture leaves every place, and shows what is behind it.
+    in_front = behind.covered(plain) if asked_of(brief).path == "in_place" else None
     eye = Eye(plain if in_front is None else pictures.background(in_front))
     found = scan(pictures, eye, tell, keep=ink.inked, compact=False)
     tell(0.9, "finding the figure")

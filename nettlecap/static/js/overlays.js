@@ -61,6 +61,8 @@ export class Overlays {
       .filter((shape) => shape)
       .map((shape) => [shape.x, shape.y]);
     add(this.still, "polyline", { class: "o-path", points: pointsAttribute(places) });
+    // Where it hardly leaves its place, ticks would lie over each other.
+    if (data.size && reach(places) < data.size / 2) return;
     const length = data.clip.height / 40;
     places.forEach((here, i) => {
       const across = tickAcross(places[Math.max(0, i - 1)], here, places[Math.min(places.length - 1, i + 1)], length);
@@ -172,6 +174,12 @@ export class Overlays {
 /** Whether a mark is the only one of its kind in a finding. */
 function alone(finding, mark) {
   return finding.overlay.filter((other) => other.kind === mark.kind).length === 1;
+}
+
+/** How far places lie apart, across or down. */
+function reach(places) {
+  const spans = [0, 1].map((axis) => places.map((place) => place[axis])).map((values) => Math.max(...values) - Math.min(...values));
+  return Math.max(...spans);
 }
 
 function group(parent, name) {

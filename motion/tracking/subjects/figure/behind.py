@@ -24,6 +24,10 @@ FEET = 0.8
 """From this share of the height of what moves downwards there are feet, which leave no place for long, and a ground."""
 HIPS = 0.3
 """Below the body legs are in front nearly all the time for so much of its height."""
+BARE = 0.004
+"""Paper with less scenery on it is as good as bare."""
+WITHIN, AROUND = 0.95, 0.5
+"""What is drawn is the figure's where so much of it, or of what lies around it, moves."""
 LARGEST = 0.25
 """No figure leaves so large a share of the picture to what stands still."""
 
@@ -40,10 +44,12 @@ def covered(background: Background) -> Mask | None:
     drawn = difference(small, _sheet(small)) > background.threshold
     ring = cv2.morphologyEx(changes.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((CLOSES, CLOSES), np.uint8))
     inside = _holes(np.asarray(ring, dtype=np.uint8)) & drawn
-    plain = 1 - drawn.mean() > PLAIN
+    level = _level(drawn)
+    scenery = drawn & ~changes & ~inside & ~level[:, None]
+    plain = 1 - drawn.mean() > PLAIN and scenery.mean() < BARE
     moves = np.flatnonzero(changes.any(axis=1))
     feet = int(moves[0] + FEET * (moves[-1] - moves[0]))
-    own = inside | _touching(drawn, changes) | (drawn & changes) if plain else inside
+    own = inside | _left_behind(drawn & ~level[:, None], changes)
     own[feet:] = False
     if own.mean() > LARGEST or not (own.any() or plain):
         return None
@@ -72,15 +78,23 @@ def _holes(ring: NDArray[np.uint8]) -> Mask:
     return np.asarray((filled == 0)[1:-1, 1:-1])
 
 
-def _touching(drawn: Mask, changes: Mask) -> Mask:
-    """What is drawn and touches what moves, but for a ground all across, and what hangs together with it there."""
-    level = drawn.mean(axis=1) > LEVEL_SHARE
-    level = cv2.dilate(level.astype(np.uint8)[:, None], np.ones((5, 1), np.uint8))[:, 0] > 0
-    alone = drawn & ~level[:, None] & ~changes
-    count, parts = cv2.connectedComponents(alone.astype(np.uint8), connectivity=8)
-    beside = cv2.dilate(changes.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0
-    rows = np.flatnonzero(changes.any(axis=1))
-    # A ground that is not level all across is drawn low; the figure's own is where its body is.
-    beside[int(rows[0] + 0.6 * (rows[-1] - rows[0])) :] = False
-    touched = np.unique(parts[beside & alone])
-    return np.isin(parts, touched[touched > 0]) if count > 1 else np.zeros_like(drawn)
+def _level(drawn: Mask) -> Mask:
+    """(rows,) those that a ground or a floor fills all across, and those next to them."""
+    level = (drawn.mean(axis=1) > LEVEL_SHARE).astype(np.uint8)
+    return np.asarray(cv2.dilate(level[:, None], np.ones((5, 1), np.uint8))[:, 0] > 0)
+
+
+def _left_behind(drawn: Mask, changes: Mask) -> Mask:
+    """What is drawn where something moves, or with that nearly all around: the figure's own, left to what stands still.
+
+    Scenery goes on beyond where the figure does.
+    """
+    count, parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)
+    kernel = np.ones((3, 3), np.uint8)
+    own = []
+    for number in range(1, count):
+        part = parts == number
+        around = (cv2.dilate(part.astype(np.uint8), kernel) > 0) & ~part
+        if float(np.mean(changes[part])) > WITHIN or float(np.mean(changes[around])) > AROUND:
+            own.append(number)
+    return np.isin(parts, own)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -17,6 +17,7 @@ UPPER = 0.68
 """The body's thickest place lies in this upper share of the figure."""
 OPENED = 0.62
 """Limbs are taken off by what is so much thinner than the body."""
+STEPS = 12
 LIKE = (0.6, 1.6)
 """A body's thickness lies between so many times the clip's usual one."""
 
@@ -49,15 +50,35 @@ def usual_radius(cores: Sequence[Core | None]) -> float | None:
     return float(np.median(found)) if found else None
 
 
-def ellipse_of(sheet: Sheet, at: Core, radius: float) -> tuple[Ellipse, bool] | None:
-    """The body's ellipse to the outside of its outline, and whether the frame's box cuts it; None where it is none."""
+def ellipse_of(sheet: Sheet, at: Core, radius: float) -> tuple[Ellipse, float] | None:
+    """The body's ellipse to the outside of its outline, and how well it is one, 0 to 1; None where it is none."""
     if not LIKE[0] * radius <= at.radius <= LIKE[1] * radius:
         return None
-    solid = np.maximum(sheet.cover, whole(sheet.cover > 0.5).astype(np.float32))
-    return _fitted(solid, at, radius, sheet)
+    return _fitted(_solid(sheet), at, radius, sheet)
 
 
-def _fitted(solid: NDArray[np.float32], at: Core, radius: float, sheet: Sheet) -> tuple[Ellipse, bool] | None:
+def _solid(sheet: Sheet) -> NDArray[np.float32]:
+    return np.maximum(sheet.cover, whole(sheet.cover > 0.5).astype(np.float32))
+
+
+def of_size(sheet: Sheet, at: Core, like: Ellipse) -> Ellipse:
+    """Where a body of a known size lies, from its thickest place on: the middle of the ink within it, step by step.
+
+    So legs that hang on it do not draw it to them.
+    """
+    solid = _solid(sheet)
+    x, y = at.x, at.y
+    for _ in range(STEPS):
+        inside = ~without_body(sheet, replace(like, x=x, y=y), 0.0)
+        weights = np.where(inside, solid, np.float32(0))
+        moments = cv2.moments(weights)
+        if moments["m00"] <= 0:
+            break
+        x, y = moments["m10"] / moments["m00"] + sheet.left, moments["m01"] / moments["m00"] + sheet.top
+    return replace(like, x=x, y=y)
+
+
+def _fitted(solid: NDArray[np.float32], at: Core, radius: float, sheet: Sheet) -> tuple[Ellipse, float] | None:
     opened = _opened((solid > 0.5).astype(np.uint8), OPENED * radius)
     count, parts = cv2.connectedComponents(opened, connectivity=4)
     own = parts[round(at.y) - sheet.top, round(at.x) - sheet.left]
@@ -76,7 +97,9 @@ def _fitted(solid: NDArray[np.float32], at: Core, radius: float, sheet: Sheet) -
     major, minor = 4 * math.sqrt((xx + yy + apart) / 2), 4 * math.sqrt(max(1e-9, (xx + yy - apart) / 2))
     angle = -0.5 * math.degrees(math.atan2(2 * xy, xx - yy))
     ellipse = Ellipse(x=x + sheet.left, y=y + sheet.top, major=major, minor=minor, angle=axis_angle(angle))
-    return ellipse, False
+    inside = ~without_body(sheet, ellipse, 0.0)
+    both, either = np.count_nonzero(inside & (part > 0)), np.count_nonzero(inside | (part > 0))
+    return ellipse, float(both) / max(1, int(either))
 
 
 def _opened(marked: NDArray[np.uint8], reach: float) -> NDArray[np.uint8]:

@@ -35,7 +35,7 @@ TRIED, KEPT, APART_PX = 110, 14, 5.0
 """So many of the best legs get feet; of those so many are kept that lie so far from each other."""
 BESIDE_PX = 2.0
 UNEXPLAINED, CLAIMED, OFF = 5.0, 3.5, 3.0
-"""What ink costs that no leg explains, what a leg costs where there is none, and what lies off the middle of its ink."""
+"""What ink costs that no leg explains, what a leg costs where there is none, and off the middle of its ink."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 import cv2
 import numpy as np
 
-from motion.tracking.ellipse import Ellipse
+from motion.tracking.ellipse import Ellipse, axis_angle
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import feet, ink, poses, run, settle, tones
 from motion.tracking.subjects.figure.feet import Foot
@@ -52,6 +52,8 @@ ASTRAY = 0.03
 ANKLE_MOST, ONE_STROKE, SQUARE = 0.19, 0.03, 0.35
 """An ankle is no higher above the sole than so much of the leg; a foot whose heel lies no more behind it is one stroke
 from the ankle. That is told where the foot stands about square on its shin (cosine)."""
+ELLIPTIC = 0.93
+"""A body is one where it and its ellipse share so much of what both cover; else it has the size of those that are."""
 TOLD = 0.5
 """A landmark less sure than this is hidden."""
 
@@ -159,15 +161,30 @@ def figures(
         lows.append(None if nothing else low_of(sheet))
         spans.append(None if nothing else span_of(sheet))
     radius = bodies.usual_radius(cores)
+    fits: list[tuple[Ellipse, float] | None] = []
     for index, at in enumerate(cores):
-        fitted = bodies.ellipse_of(looking.sheet(index), at, radius) if at and radius else None
-        found.append(Drawn(body=bodies_placed.get(index) or (fitted[0] if fitted else None)))
+        fits.append(bodies.ellipse_of(looking.sheet(index), at, radius) if at and radius else None)
+    like = _usual_body([f[0] for f in fits if f is not None and f[1] >= ELLIPTIC])
+    for index, (at, fitted) in enumerate(zip(cores, fits, strict=True)):
+        body = fitted[0] if fitted else None
+        if at is not None and fitted is not None and fitted[1] < ELLIPTIC and like is not None:
+            body = bodies.of_size(looking.sheet(index), at, like)
+        found.append(Drawn(body=bodies_placed.get(index) or body))
     build = _first_guess(looking, found, lows, facing)
     if build is None:
         return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans)
     work = _Work(looking, found, placed, pace, paper)
     build, told = work.settled(build)
     return Figures(drawings=found, build=build, told=told is not None, lows=lows, spans=spans)
+
+
+def _usual_body(found: Sequence[Ellipse]) -> Ellipse | None:
+    """A body as large as those that show well usually are; None with too few of them."""
+    if len(found) < 3:
+        return None
+    major, minor = (float(np.median([getattr(e, axis) for e in found])) for axis in ("major", "minor"))
+    turns = np.exp(2j * np.radians([e.angle for e in found])).mean()
+    return replace(found[0], major=major, minor=minor, angle=axis_angle(math.degrees(float(np.angle(turns))) / 2))
 
 
 def _first_guess(
@@ -367,11 +384,18 @@ class _Work:
 
 
 def _explained(legs: Legs, pair: tuple[Pairs, int]) -> float:
-    """Which share of a drawing's ink its two legs explain, less what they claim that is not there."""
+    """Which share of a drawing's ink its two legs explain, less what they claim that is not there.
+
+    Poses lie on a grid: what lies a pixel or two beside a thin stroke is on it.
+    """
     one, other = pair[0].legs[pair[1]]
-    both = legs.covers[one] | legs.covers[other]
-    whole = max(1, int(np.count_nonzero(legs.ink)))
-    return float(np.count_nonzero(both & legs.ink) - 0.5 * np.count_nonzero(both & ~legs.ink)) / float(whole)
+    side = math.isqrt(len(legs.ink))
+    both = (legs.covers[one] | legs.covers[other]).reshape(side, side).astype(np.uint8)
+    ink_there = legs.ink.reshape(side, side).astype(np.uint8)
+    kernel = np.ones((5, 5), np.uint8)
+    near, near_ink = cv2.dilate(both, kernel) > 0, cv2.dilate(ink_there, kernel) > 0
+    told = float(np.count_nonzero(near & (ink_there > 0))) / max(1, int(np.count_nonzero(ink_there)))
+    return told - float(np.count_nonzero((both > 0) & ~near_ink)) / max(1, int(np.count_nonzero(both)))
 
 
 def _usual_width(found: Sequence[Across], build: Build) -> float:
