@@ -10,9 +10,6 @@ from motion.track import Shape
 Mark = dict[str, Any]
 
 
-POINT_PX = 12.0
-
-
 class Framed(Protocol):
     """A drawing in playing order: the frame on which it begins."""
 
@@ -46,8 +43,14 @@ def ellipse(frame: int, x: float, y: float, major: float, minor: float, angle: f
 
 
 def point(step: Framed, x: float, y: float) -> Mark:
-    """Where (px) a point of the drawing belongs, as a small ring."""
-    return ellipse(step.frame, x, y, POINT_PX, POINT_PX)
+    """Where (px) a point of the drawing belongs."""
+    return {"kind": "point", "frame": step.frame, "x": round(x, 2), "y": round(y, 2)}
+
+
+def lines(step: Framed, several: Sequence[Sequence[tuple[float, float]]]) -> Mark:
+    """Lines (px) that show how what would have to be drawn anew belongs."""
+    told = [[[round(x, 2), round(y, 2)] for x, y in points] for points in several]
+    return {"kind": "lines", "frame": step.frame, "lines": told}
 
 
 def gap(step: Framed, x1: float, y1: float, x2: float, y2: float) -> Mark:

@@ -128,7 +128,7 @@ class Guided(Generic[P]):
     ``keys`` are indices of key drawings, ``shares`` how far each in-between is on its way from the key before to the
     key after, ``by_hand`` those that were set by hand, ``free`` whether a drawing can be; ``slow_first`` tells at which
     end of the stretch between two drawings the slow one lies; ``gaps`` are from each drawing to the next, in
-    ``gap_unit``.
+    ``gap_unit``. ``figure_sheet`` draws what is to be drawn, to be given out with the guide, where that needs telling.
     """
 
     blank: Ideal
@@ -150,6 +150,7 @@ class Guided(Generic[P]):
     disagreements: Callable[[Brief, P], dict[str, str]]
     handles: Callable[[Brief, P], list[Handle]]
     drag: Callable[[Brief, P, str, Place], dict[str, Any]]
+    figure_sheet: Callable[[Brief, P], Element] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -18,6 +18,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion import ink
 from motion.clip import Exposure, Picture
 from motion.export.take import exposures_of, laid_drawing
 
@@ -32,6 +33,8 @@ MARGIN_PX, MARGIN = 3.0, 0.05
 SOFT_PX = 2.0
 BESIDE_LINE_PX = 12.0
 """How far to both sides a line is cut out, px of a frame 960 wide."""
+LINE_PX = 3.0
+"""How wide lines over a drawing are, px of a frame 960 wide."""
 CORE_PX = 1.5
 """A subject covers what lies so far (px) within its outline, even where it is as light as the paper."""
 ALIKE = 12.0
@@ -40,11 +43,15 @@ ALIKE = 12.0
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shown:
-    """One exposure of a mended take: a drawing by number, placed elsewhere where ``place`` is given, and its frames."""
+    """One exposure of a mended take: a drawing by number, placed elsewhere where ``place`` is given, and its frames.
+
+    ``lines`` (px) are drawn over it: how what would have to be drawn anew belongs.
+    """
 
     drawing: int
     frames: int
     place: Shape | None = None
+    lines: tuple[Points, ...] = ()
 
 
 def plan(findings: dict[str, Any], agreed: Iterable[dict[str, Any]]) -> list[Shown]:
@@ -56,7 +63,13 @@ def plan(findings: dict[str, Any], agreed: Iterable[dict[str, Any]]) -> list[Sho
                 _place(parts, mark)
             elif mark["kind"] == "frames":
                 _retime(parts, mark)
-    return [Shown(drawing=p.exposure.drawing, frames=p.frames, place=p.place) for p in parts if p.frames > 0]
+            elif mark["kind"] == "lines":
+                _draw_over(parts, mark)
+    return [
+        Shown(drawing=p.exposure.drawing, frames=p.frames, place=p.place, lines=tuple(p.lines))
+        for p in parts
+        if p.frames > 0
+    ]
 
 
 class _Part:
@@ -66,6 +79,14 @@ class _Part:
         self.exposure = exposure
         self.frames = exposure.frames
         self.place: Shape | None = None
+        self.lines: list[Points] = []
+
+
+def _draw_over(parts: list[_Part], mark: dict[str, Any]) -> None:
+    for part in parts:
+        if part.exposure.first_frame <= mark["frame"] <= part.exposure.last_frame:
+            part.lines += mark["lines"]
+            return
 
 
 def _place(parts: list[_Part], mark: dict[str, Any]) -> None:
@@ -94,14 +115,29 @@ def _retime(parts: list[_Part], mark: dict[str, Any]) -> None:
 def pictures(findings: dict[str, Any], drawings: Path, shown: Sequence[Shown]) -> Iterator[tuple[int, Picture]]:
     """The moved drawings of a mended take as pictures (height, width, 4), with their index in ``shown``."""
     shapes = {s["drawing"]: s for s in findings["track"]["shapes"]}
-    moved = [(i, s) for i, s in enumerate(shown) if s.place is not None and s.drawing in shapes]
+    moved = [(i, s) for i, s in enumerate(shown) if (s.place is not None and s.drawing in shapes) or s.lines]
     if not moved:
         return
     behind = _Behind(findings, drawings, shapes)
     lines = {c["drawing"]: c["points"] for c in findings["track"].get("chains", ())}
     for index, part in moved:
         picture = laid_drawing(findings, drawings, part.drawing)
-        yield index, _moved(picture, behind, shapes[part.drawing], part.place or {}, lines.get(part.drawing))
+        if part.place is not None and part.drawing in shapes:
+            picture = _moved(picture, behind, shapes[part.drawing], part.place, lines.get(part.drawing))
+        yield index, _drawn_over(picture, part.lines)
+
+
+def _drawn_over(picture: Picture, lines: Sequence[Points]) -> Picture:
+    """The picture with lines over it, in the colour in which is shown where something belongs."""
+    if not lines:
+        return picture
+    over = picture.copy()
+    red, green, blue = (int(ink.MEND[k : k + 2], 16) for k in (1, 3, 5))
+    for points in lines:
+        fixed = np.rint(np.array(points, dtype=np.float64) * 16).astype(np.int32).reshape(-1, 1, 2)
+        width = max(2, round(LINE_PX * picture.shape[1] / 960))
+        cv2.polylines(over, [fixed], False, (red, green, blue, 255), width, cv2.LINE_AA, 4)
+    return over
 
 
 class _Behind:

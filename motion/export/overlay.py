@@ -39,6 +39,11 @@ def draw_finding(root: Element, finding: dict[str, Any]) -> None:
             ellipse(group, mark, stroke_dasharray=f"{ink.num(7 * scale)} {ink.num(4 * scale)}")
         elif mark["kind"] == "path":
             add(group, "polyline", points=_points(mark["points"]), stroke_dasharray="7 4")
+        elif mark["kind"] == "point":
+            add(group, "circle", cx=mark["x"], cy=mark["y"], r=6 * scale)
+        elif mark["kind"] == "lines":
+            for points in mark["lines"]:
+                add(group, "polyline", points=_points(points), stroke_dasharray="7 4")
         elif mark["kind"] == "gap":
             line(group, mark["x1"], mark["y1"], mark["x2"], mark["y2"], stroke_width=4 * scale)
 

@@ -41,8 +41,11 @@ KINDS: dict[str, tuple[str, str, str]] = {
     "frames.zip": ("application/zip", "A picture a frame, PNG", "numbered, transparent, in a zip"),
     "sheet.pdf": ("application/pdf", "To print, PDF", "path, timing chart, facts, room for notes"),
     "chart.svg": ("image/svg+xml", "Timing chart, SVG", "keys, breakdowns, in-betweens"),
+    "figure.svg": ("image/svg+xml", "The figure to draw, SVG", "proportions, tones, the drawings by name"),
+    "figure.png": ("image/png", "The figure to draw, PNG", "the same as a picture"),
 }
-NEEDS_ALL = ("frames.zip", "sheet.pdf", "chart.svg")
+OF_FIGURE = ("figure.svg", "figure.png")
+NEEDS_ALL = ("frames.zip", "sheet.pdf", "chart.svg", *OF_FIGURE)
 
 
 def layers_for(*, marks: bool, brief: Brief) -> Layers:
@@ -58,18 +61,20 @@ def given(brief: Brief, *, marks: bool) -> Given | None:
     layers = layers_for(marks=marks, brief=brief)
     if brief.core.guide is None or not layers:
         return None
-    return Given(drawing=ink.text_of(sheet.draw(guide_of(brief.core), layers)), kinds=kinds_for(layers))
+    return Given(drawing=ink.text_of(sheet.draw(guide_of(brief.core), layers)), kinds=kinds_for(brief, layers))
 
 
-def kinds_for(layers: Layers) -> tuple[str, ...]:
+def kinds_for(brief: Brief, layers: Layers) -> tuple[str, ...]:
     """The files that come with those layers."""
-    return tuple(k for k in KINDS if layers == sheet.LAYERS or k not in NEEDS_ALL)
+    told = brief.exercise.guided.figure_sheet is not None
+    kinds = [k for k in KINDS if told or k not in OF_FIGURE]
+    return tuple(k for k in kinds if layers == sheet.LAYERS or k not in NEEDS_ALL)
 
 
 def file_for(person: Any, brief: Brief, kind: str) -> GuideFile | None:
     """A file of the guide; None where there is none such for that person."""
     layers = layers_for(marks=policy.may_mark(person, brief.course_id), brief=brief)
-    if brief.core.guide is None or not layers or kind not in kinds_for(layers):
+    if brief.core.guide is None or not layers or kind not in kinds_for(brief, layers):
         return None
     made = MAKERS[kind](brief, guide_of(brief.core), layers)
     return GuideFile(parts=made, content_type=KINDS[kind][0], name=f"{stem_of(brief)}-guide-{kind}")
@@ -96,6 +101,21 @@ def _chart(_: Brief, guide: Guide, __: Layers) -> Iterable[bytes]:
     return [ink.file_of(chart.draw(guide))]
 
 
+def _figure(guide: Guide) -> ink.Element:
+    draws = guide.exercise.guided.figure_sheet
+    if draws is None:
+        raise LookupError("this exercise has no figure to draw")
+    return draws(guide.brief, guide.plan)
+
+
+def _figure_svg(_: Brief, guide: Guide, __: Layers) -> Iterable[bytes]:
+    return [ink.file_of(_figure(guide))]
+
+
+def _figure_png(_: Brief, guide: Guide, __: Layers) -> Iterable[bytes]:
+    return [stills.png(_figure(guide))]
+
+
 def _pdf(brief: Brief, guide: Guide, layers: Layers) -> Iterable[bytes]:
     from nettlecap.classroom import printing
 
@@ -103,6 +123,7 @@ def _pdf(brief: Brief, guide: Guide, layers: Layers) -> Iterable[bytes]:
         "brief": brief,
         "sheet": ink.text_of(sheet.draw(guide, layers)),
         "chart": ink.text_of(chart.draw(guide)),
+        "figure": ink.text_of(_figure(guide)) if guide.exercise.guided.figure_sheet else "",
         "words": guide.exercise.guided.sentences(guide.brief, guide.plan),
         "facts": guide.exercise.facts(guide.brief),
         "lines": range(4),
@@ -116,4 +137,6 @@ MAKERS: dict[str, Callable[[Brief, Guide, Layers], Iterable[bytes]]] = {
     "frames.zip": _frames,
     "sheet.pdf": _pdf,
     "chart.svg": _chart,
+    "figure.svg": _figure_svg,
+    "figure.png": _figure_png,
 }

@@ -107,6 +107,7 @@ def _place(request: SignedIn, seen: Take, asked: dict[str, Any]) -> None:
     """Do what is asked; what was placed before is kept with the session, to be put back."""
     name = f"placed-{seen.pk}"
     before = list(request.session.get(name, []))
+    now = placed_now(request.user, seen)
     if "undo" in asked:
         if before:
             put_back(request.user, seen, before.pop())
@@ -115,7 +116,6 @@ def _place(request: SignedIn, seen: Take, asked: dict[str, Any]) -> None:
     if "again" in asked:
         find_again(request.user, seen)
         return
-    now = placed_now(request.user, seen)
     if seen.brief.exercise.fixture in asked:
         place_fixture(request.user, seen, asked[seen.brief.exercise.fixture])
     elif "landmark" in asked:

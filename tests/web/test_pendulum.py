@@ -80,7 +80,7 @@ class Pendulum(SchoolTest):
         ):
             with self.subTest(name, args=args):
                 self.assertEqual(self.client.get(reverse(name, args=args)).status_code, 200)
-        self.assertEqual(self.client.get(reverse("checks-of", args=["walk"])).status_code, 404)
+        self.assertEqual(self.client.get(reverse("checks-of", args=["dance"])).status_code, 404)
 
     def test_the_pivot_is_placed_by_hand_and_taken_back(self) -> None:
         take = self.school.take(data=hung(None)[0])

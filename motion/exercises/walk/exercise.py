@@ -5,7 +5,7 @@ from __future__ import annotations
 from motion.brief import Brief, Stride
 from motion.clip import Clip, Exposure
 from motion.exercises.exercise import Exercise, Guided, Nouns
-from motion.exercises.walk import follow, handles, presets, told, truth, words
+from motion.exercises.walk import figure_sheet, follow, handles, presets, told, truth, words
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.checks import judged, lacks
 from motion.exercises.walk.feel import plan_of
@@ -67,6 +67,7 @@ WALK: Exercise[Plan, Scene] = Exercise(
         disagreements=words.disagreements,
         handles=handles.handles,
         drag=handles.drag,
+        figure_sheet=figure_sheet.draw,
     ),
     follow=_follow,
     nothing=_nothing,

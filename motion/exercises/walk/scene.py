@@ -95,6 +95,17 @@ class Scene:
         return found
 
     @cached_property
+    def usual(self) -> dict[str, float]:
+        """How long thigh and shin usually are, px: the medians of both sides where they show whole."""
+        found = {}
+        for name, start, end in (("thigh", "hip", "knee"), ("shin", "knee", "ankle")):
+            lengths = [
+                v for s in self.reading.steps for side in SIDES if (v := _length(s, start, end, side)) is not None
+            ]
+            found[name] = float(np.median(lengths)) if lengths else self.reading.leg / 2
+        return found
+
+    @cached_property
     def slid(self) -> dict[tuple[Side, int], float]:
         """How far a standing foot slides over the ground from a drawing (index) to the next, px forward, by side.
 

@@ -164,6 +164,15 @@ export class Overlays {
     if (mark.kind === "path") {
       add(this.moving, "polyline", { class: `o-mend p-${principle}`, points: pointsAttribute(mark.points) });
     }
+    if (mark.kind === "point") {
+      const r = this.player.data.clip.width / 130;
+      add(this.moving, "circle", { class: `o-place p-${principle}${here ? "" : " aside"}`, cx: mark.x + 0.5, cy: mark.y + 0.5, r });
+    }
+    if (mark.kind === "lines") {
+      mark.lines.forEach((points) => {
+        add(this.moving, "polyline", { class: `o-place p-${principle}${here ? "" : " aside"}`, points: pointsAttribute(points) });
+      });
+    }
     if (mark.kind === "gap") {
       const ends = [[mark.x1, mark.y1], [mark.x2, mark.y2]];
       add(this.moving, "polyline", { class: `o-gap p-${principle}`, points: pointsAttribute(ends) });

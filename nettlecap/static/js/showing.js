@@ -30,6 +30,8 @@ export function partsOf(finding) {
   const ellipses = finding.overlay.filter((mark) => mark.kind === "place");
   const points = finding.overlay.flatMap((mark) => {
     if (mark.kind === "path") return mark.points;
+    if (mark.kind === "point") return [[mark.x, mark.y]];
+    if (mark.kind === "lines") return mark.lines.flat();
     return mark.kind === "gap" ? [[mark.x1, mark.y1], [mark.x2, mark.y2]] : [];
   });
   return { ellipses, points };

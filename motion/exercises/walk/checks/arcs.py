@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from motion.checks import overlay
-from motion.exercises.walk.checks.spacing import whole
+from motion.exercises.walk.checks.spacing import led, whole
 from motion.exercises.walk.checks.words import part_of
 from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.scene import Scene
@@ -61,7 +61,7 @@ def off_path(scene: Scene, off: Off) -> Finding:
         message=f"{span(step.frame, step.last_frame)}: the {part} of drawing {step.drawing} {lie} "
         f"{abs(off.across):.0f} px {side} the arc that the drawings beside make.",
         advice=f"Move the {part} in drawing {step.drawing} {abs(off.across):.0f} px {back}.",
-        overlay=(overlay.point(step, *off.belongs),),
+        overlay=(overlay.point(step, *off.belongs), *led(scene, off)),
     )
 
 

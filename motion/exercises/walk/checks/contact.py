@@ -6,6 +6,7 @@ import itertools
 from collections.abc import Iterator
 
 from motion.checks import overlay
+from motion.exercises.walk.checks import mend
 from motion.exercises.walk.checks.words import foot
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.reading import Step, sole_travel
@@ -33,7 +34,7 @@ def gap(scene: Scene) -> Iterator[Finding]:
     """
     allowed = scene.px(GAP, LEAST_PX)
     for step, side in itertools.product(scene.reading.steps, SIDES):
-        high = scene.reading.sole(step, side)
+        high = lowest(scene, step, side)
         if high is None or not allowed < high <= ALOFT * scene.reading.leg:
             continue
         if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.limbs_off:
@@ -53,8 +54,21 @@ def gap(scene: Scene) -> Iterator[Finding]:
             f"but hangs {high:.0f} px above the ground.",
             advice=f"Lower the {foot(side)} in drawing {step.drawing} by {high:.0f} px, until its sole rests on the "
             "ground.",
-            overlay=_down(scene, step, side, high),
+            overlay=(*_down(scene, step, side, high), *mend.foot(scene, step, side, 0.0, high)),
         )
+
+
+def lowest(scene: Scene, step: Step, side: Side) -> float | None:
+    """How high a foot is above the ground, px; of one that is hidden how high the lowest of the drawing's ink is.
+
+    A foot behind the other one is no lower than that; it is told so only where it stands.
+    """
+    high = scene.reading.sole(step, side)
+    if high is not None or step.figure is None or step.figure.low is None or step.figure.span is None:
+        return high
+    if not scene.reading.stands_at(step.index, side):
+        return None
+    return scene.reading.ground.y_at(sum(step.figure.span) / 2) - step.figure.low
 
 
 def _leaves(scene: Scene, step: Step, side: Side) -> bool:
@@ -102,7 +116,7 @@ def through(scene: Scene) -> Iterator[Finding]:
     """
     allowed = scene.px(THROUGH, LEAST_PX)
     for step, side in itertools.product(scene.reading.steps, SIDES):
-        high = scene.reading.sole(step, side)
+        high = lowest(scene, step, side)
         if high is None or -high <= allowed or (side, step.index) in scene.limbs_off:
             continue
         yield scene.finding(
@@ -118,7 +132,7 @@ def through(scene: Scene) -> Iterator[Finding]:
             f"{-high:.0f} px into the ground.",
             advice=f"Raise the {foot(side)} in drawing {step.drawing} by {-high:.0f} px, until its sole rests on the "
             "ground.",
-            overlay=_down(scene, step, side, high),
+            overlay=(*_down(scene, step, side, high), *mend.foot(scene, step, side, 0.0, high)),
         )
 
 
@@ -152,7 +166,10 @@ def slides(scene: Scene) -> list[Finding]:
                     f"{abs(travel):.0f} px {way} from drawing {one.drawing} to {other.drawing}{against}.",
                     advice=f"Keep the {foot(side)} where it was put down: move it {abs(travel):.0f} px "
                     f"{'back' if travel > 0 else 'forward'} in drawing {other.drawing}.",
-                    overlay=_slid(one, other, side, scene),
+                    overlay=(
+                        *_slid(one, other, side, scene),
+                        *mend.foot(scene, other, side, -travel * reading.facing, 0.0),
+                    ),
                 )
             )
     return scene.merged(found)

@@ -7,6 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from motion.checks import overlay
+from motion.exercises.walk.checks import mend
 from motion.exercises.walk.figure import SIDES, bend_of
 from motion.exercises.walk.scene import Scene
 from motion.findings import Finding, span
@@ -84,7 +85,7 @@ def length(scene: Scene) -> Iterator[Finding]:
             message=f"{span(step.frame, step.last_frame)}: the {side} {off.name} of drawing {step.drawing} is "
             f"{100 * abs(share):.0f} % {'longer' if share > 0 else 'shorter'} than in the other drawings.",
             advice=f"Draw the {side} {off.name} {off.usual:.0f} px long; here it has {off.length:.0f} px.",
-            overlay=(),
+            overlay=mend.leg(scene, step, side),
         )
 
 
@@ -114,5 +115,5 @@ def bends(scene: Scene) -> Iterator[Finding]:
                 message=f"{span(step.frame, step.last_frame)}: the {side} knee of drawing {step.drawing} bends "
                 f"backwards by {back:.0f}°.",
                 advice=f"Turn the {side} knee forward in drawing {step.drawing}: knees bend the way the figure walks.",
-                overlay=(overlay.point(step, *knee),),
+                overlay=(overlay.point(step, *knee), *mend.leg(scene, step, side)),
             )

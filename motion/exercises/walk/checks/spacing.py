@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from motion.checks import overlay
+from motion.exercises.walk.checks import mend
 from motion.exercises.walk.checks.words import part_of
 from motion.exercises.walk.figure import SIDES, Side, bend_of
 from motion.exercises.walk.reading import Pace, Step
@@ -86,8 +87,22 @@ def jump(scene: Scene, off: Off) -> Finding:
         message=f"{span(step.frame, step.last_frame)}: the {part} of drawing {step.drawing} {they} "
         f"{abs(off.along):.0f} px {way} between the drawings before and after.",
         advice=f"Move the {part} in drawing {step.drawing} {abs(off.along):.0f} px {back}.",
-        overlay=(overlay.point(step, *off.belongs),),
+        overlay=(overlay.point(step, *off.belongs), *led(scene, off, everything=part == "figure")),
     )
+
+
+def led(scene: Scene, off: Off, *, everything: bool = False) -> tuple[overlay.Mark, ...]:
+    """The figure with what is off where it is led."""
+    step = scene.reading.steps[off.index]
+    at = step.at(off.name)
+    if at is None:
+        return ()
+    dx, dy = off.belongs[0] - at[0], off.belongs[1] - at[1]
+    if everything:
+        return mend.whole(step, dx, dy)
+    if off.name == "hip":
+        return mend.hips(scene, step, dx, dy)
+    return mend.foot(scene, step, "near" if off.name.endswith("near") else "far", dx, dy)
 
 
 def turned(scene: Scene) -> Iterator[Finding]:

@@ -1,0 +1,130 @@
+"""A walk through the pages: found, placed by hand, swapped, taken back, given out, mended and saved."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+
+import numpy as np
+from django.http import HttpResponse
+from django.urls import reverse
+
+from motion.brief import Brief, Stride, WalkBrief
+from motion.exercises.walk.feel import plan_of
+from motion.exercises.walk.figure import LANDMARKS
+from motion.synth import draw, write
+from motion.synth.look import LOOKS
+from motion.synth.walk.faults import FAULTS
+from nettlecap.takes.models import Take
+from tests.web.school import SchoolTest
+
+ASKED = Brief(
+    canvas=(480, 270),
+    asked=WalkBrief(direction="right"),
+    guide=Stride(start_x=240, ground=236, leg=110, body=70, step=80, frames=8, steps=3, rise=6, lift=10),
+)
+
+
+def walked(code: str | None) -> tuple[bytes, int | None]:
+    """A zip of a walk, clean or with a fault, and the frame that shows it."""
+    plan = right = plan_of(ASKED)
+    if code:
+        plan = next(p for s in range(60) if (p := FAULTS[code](right, np.random.default_rng(s), 3.5)) is not None)
+    wrong = [i for i, (a, b) in enumerate(zip(plan.poses, right.poses, strict=True)) if a != b]
+    drawn = draw.frames("walk", plan, LOOKS["cut-out"])
+    return write.to_zip(drawn), plan.first_frame(wrong[0]) if wrong else None
+
+
+class Walk(SchoolTest):
+    def setUp(self) -> None:
+        super().setUp()
+        told = replace(ASKED, title="").to_json()
+        self.school.brief = self.school.set_brief(**told)
+
+    def place(self, take: Take, **asked: object) -> HttpResponse:
+        return self.client.post(reverse("place", args=[take.pk]), {"place": json.dumps(asked)})
+
+    def test_a_hanging_foot_is_found_told_and_shown_mended(self) -> None:
+        data, frame = walked("contact.gap")
+        take = self.school.take(data=data)
+        found = (take.analysis.findings or {})["findings"]
+        self.assertEqual([(f["code"], f["first_frame"]) for f in found], [("contact.gap", frame)])
+        self.as_person(self.school.instructor)
+        page = self.client.get(reverse("desk", args=[take.pk]))
+        for words in ("should stand", "Timing, step by step", "A tick at every contact", "passing", "foot stands"):
+            self.assertContains(page, words)
+        mended = self.client.get(reverse("mended", args=[take.pk])).json()
+        self.assertEqual(len([part for part in mended["shown"] if part["moved"] is not None]), 1)
+
+    def test_joints_a_figure_and_sides_are_placed_and_each_is_taken_back(self) -> None:
+        take = self.school.take(data=walked(None)[0])
+        self.assertEqual((take.analysis.findings or {})["findings"], [])
+        self.as_person(self.school.instructor)
+        told = (take.analysis.findings or {})["track"]["figures"][5]
+        points = {name: told["landmarks"][name] for name in LANDMARKS}
+        self.place(take, drawing=6, landmark="toe_near", at=[points["toe_near"][0], points["toe_near"][1] + 20])
+        take.refresh_from_db()
+        self.assertEqual(take.placed["landmarks"]["toe_near"]["6"][1], round(points["toe_near"][1] + 20, 2))
+        take.analysis.refresh_from_db()
+        self.assertIn("contact.through", [f["code"] for f in (take.analysis.findings or {})["findings"]])
+        self.place(take, drawing=6, points=points)
+        self.place(take, turn=[1, 3])
+        take.refresh_from_db()
+        self.assertEqual(len(take.placed["landmarks"]), len(LANDMARKS))
+        self.assertEqual(take.placed["turned"], [1, 2, 3])
+        for _ in range(3):
+            self.place(take, undo=True)
+        take.refresh_from_db()
+        self.assertEqual(take.placed, {})
+        take.analysis.refresh_from_db()
+        self.assertEqual((take.analysis.findings or {})["findings"], [])
+        self.assertEqual(self.place(take, undo=True).status_code, 200)
+
+    def test_what_is_no_joint_and_no_frame_is_refused_and_others_may_not_place(self) -> None:
+        take = self.school.take(data=walked(None)[0])
+        self.as_person(self.school.instructor)
+        for asked in (
+            {"drawing": 6, "landmark": "tail", "at": [1, 1]},
+            {"drawing": 6, "points": {"tail": [1, 1]}},
+            {"drawing": 6, "points": []},
+            {"turn": [3]},
+            {"turn": ["1", "2"]},
+            {"turn": [900, 901]},
+            {"turn": None},
+        ):
+            with self.subTest(asked):
+                self.assertEqual(self.place(take, **asked).status_code, 422)
+        self.as_person(self.school.student)
+        for asked in ({"turn": [1, 3]}, {"drawing": 6, "points": {"hip": [1, 1]}}, {"undo": True}):
+            with self.subTest(asked, by="student"):
+                self.assertEqual(self.place(take, **asked).status_code, 403)
+        take.refresh_from_db()
+        self.assertEqual(take.placed, {})
+
+    def test_the_figure_to_draw_is_given_out_with_the_guide(self) -> None:
+        for person in (self.school.instructor, self.school.student):
+            self.as_person(person)
+            for kind in ("figure.svg", "figure.png", "sheet.pdf", "frames.zip", "chart.svg"):
+                answer = self.client.get(reverse("guide-file", args=[self.school.brief.pk, kind]))
+                with self.subTest(kind):
+                    self.assertEqual(answer.status_code, 200)
+                    self.assertGreater(len(b"".join(answer)), 500)  # type: ignore[call-overload]
+        drawn = self.client.get(reverse("guide-file", args=[self.school.brief.pk, "figure.svg"]))
+        text = b"".join(drawn).decode()  # type: ignore[call-overload]
+        for name in ("contact", "down", "passing", "up", "thigh 0.50"):
+            self.assertIn(name, text)
+
+    def test_editor_wall_comparison_and_files_are_there(self) -> None:
+        take = self.school.take(data=walked(None)[0])
+        self.as_person(self.school.instructor)
+        for name, args in (
+            ("beside-guide", [take.pk]),
+            ("class-wall", [self.school.course.pk]),
+            ("checks-of", ["walk"]),
+            ("brief", [self.school.brief.pk]),
+        ):
+            with self.subTest(name):
+                self.assertEqual(self.client.get(reverse(name, args=args)).status_code, 200)
+        editor = self.client.get(reverse("new-brief", args=[self.school.course.pk]), {"exercise": "walk"})
+        for words in ("Lamplighter", "Frames a step", "left open", "Lift of the foot"):
+            self.assertContains(editor, words)
