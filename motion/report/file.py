@@ -142,15 +142,25 @@ def to_text(analysis: Analysis) -> str:
 
 
 def track_csv(analysis: Analysis) -> str:
-    """One row an exposure: frame range, drawing, and the measured shape; empty cells where none was measured."""
+    """One row an exposure: frame range, drawing, the measured shape, and the landmarks where what moves has any.
+
+    Empty cells where none was measured.
+    """
     stream = io.StringIO()
     rows = csv.writer(stream, lineterminator="\n")
-    rows.writerow(["first_frame", "last_frame", "drawing", *MEASURES, "clipped", "confidence", "source"])
+    exercise = exercise_of(analysis.brief)
+    landmarks = exercise.landmarks(exercise.track_told(analysis.track, analysis.scene))
+    points = [f"{landmark['name']}_{axis}" for landmark in landmarks for axis in ("x", "y")]
+    rows.writerow(["first_frame", "last_frame", "drawing", *MEASURES, "clipped", "confidence", "source", *points])
     for e in analysis.track.exposures:
         shape = analysis.track.shape_of(e.drawing)
         values: list[Any] = [""] * 9
         if shape is not None:
             numbers = [f"{getattr(shape, c):.2f}" for c in MEASURES]
             values = [*numbers, str(shape.clipped).lower(), f"{shape.confidence:.3f}", shape.source]
+        for landmark in landmarks:
+            supposed = e.drawing in landmark.get("supposed", ())
+            at = None if supposed else landmark["at"].get(str(e.drawing))
+            values += ["", ""] if at is None else [f"{v:.2f}" for v in at]
         rows.writerow([e.first_frame, e.last_frame, e.drawing, *values])
     return stream.getvalue()

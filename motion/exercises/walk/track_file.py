@@ -85,13 +85,16 @@ def _place(at: tuple[float, float] | None) -> list[float] | None:
 def landmarks(told: Told) -> list[Told]:
     """What of a drawing may be placed besides the body: every landmark, and where it is by drawing.
 
-    In a drawing whose joints could not be told they stand below the body, to be dragged from there.
+    In a drawing whose joints could not be told they stand below the body, to be dragged from there (``supposed``).
     """
-    known = {str(f["drawing"]): _known(f) or _standing(f, told) for f in told.get("figures", ())}
+    figures = told.get("figures", ())
+    known = {str(f["drawing"]): _known(f) or _standing(f, told) for f in figures}
+    supposed = [f["drawing"] for f in figures if not _known(f)]
     return [
         {
             "name": name,
             "label": NAMES[name],
+            "supposed": supposed,
             "at": {drawing: places[name] for drawing, places in known.items() if places.get(name)},
         }
         for name in LANDMARKS
