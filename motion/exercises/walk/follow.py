@@ -21,7 +21,8 @@ from motion.tracking.exposures import expose
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Eye, Pictures, Progress, scan
 from motion.tracking.subjects.figure import behind, ink
-from motion.tracking.subjects.figure.through import TOLD, Drawn, Figures, figures
+from motion.tracking.subjects.figure.drawn import TOLD, Drawn
+from motion.tracking.subjects.figure.through import Figures, figures
 
 EXPLAINED, MOST_TOLD = 0.22, 0.6
 """A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such."""

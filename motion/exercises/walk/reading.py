@@ -14,13 +14,12 @@ from motion.brief import Brief
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import OTHER, SIDES, Place, Side
 from motion.exercises.walk.sides import sorted_sides
-from motion.exercises.walk.stance import Sole, standing
+from motion.exercises.walk.soles import ahead_of, landed, lower_end, sole_height, stands_of, support_of
+from motion.exercises.walk.steps import Contact, Pace, Stand, Step
 from motion.exercises.walk.truth import BODY, FIGURE
-from motion.track import Figure, Ground, Shape, Track
+from motion.track import Ground, Shape, Track
 
 FEWEST = 4
-FLAT = 0.20
-"""A foot lies flat whose sole rises or falls by no more than such a share of its length."""
 NEARS = 0.06
 """A foot has come near to where it lands within so much of a leg."""
 BEGINS = 0.12
@@ -29,86 +28,6 @@ HELD_LEAST, HELD_TIMES = 1, 1.4
 """A drawing is held that shows so many frames longer than those around, and than the way to the next one takes."""
 AT_REST = 0.3
 """The figure stands still where it goes by less than such a share of its usual pace."""
-ALOFT_GOES, ALOFT_HIGH = 0.1, 0.02
-STILL_GOES, STILL_HIGH = 0.25, 0.004
-"""A foot is not down that goes forward by such a share of the walk's own travel, and is so much of a leg off it."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Step:
-    """A drawing in playing order. ``clock`` is when it shows, in frames from the first, holds taken out."""
-
-    index: int
-    drawing: int
-    frame: int
-    frames: int
-    clock: float
-    figure: Figure | None
-    body: Shape | None
-    held: int = 0
-
-    @property
-    def last_frame(self) -> int:
-        return self.frame + self.frames - 1
-
-    @property
-    def confidence(self) -> float:
-        return self.figure.confidence if self.figure else 0.3
-
-    def at(self, name: str) -> Place | None:
-        """A landmark that shows."""
-        return self.figure.at(name) if self.figure else None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Stand:
-    """One time that a foot stands: drawings ``first`` to ``last`` (indices), and where it lies flat over the ground.
-
-    ``lands`` and ``leaves`` tell whether the clip shows that; ``place`` is px forward, the ground's own.
-    """
-
-    side: Side
-    first: int
-    last: int
-    lands: bool
-    leaves: bool
-    place: float | None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Contact:
-    """A foot lands: on which drawing (index), at what time.
-
-    ``nears`` is when it came near to where it lands, between drawings; None where that does not show.
-    """
-
-    side: Side
-    index: int
-    time: float
-    nears: float | None = None
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pace:
-    """One step, from a foot's contact to the other's: ``side`` lands at its end. ``judged``: no start and no stop."""
-
-    number: int
-    side: Side
-    start: Contact
-    end: Contact
-    length: float | None
-    judged: bool = True
-
-    @property
-    def frames(self) -> float:
-        return self.end.time - self.start.time
-
-    @property
-    def finely(self) -> float | None:
-        """Its frames from when both feet came near to where they land; None where that does not show."""
-        if self.start.nears is None or self.end.nears is None:
-            return None
-        return self.end.nears - self.start.nears
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -162,21 +81,6 @@ class Reading:
         return [(a.last, b.first) for a, b in itertools.pairwise(own) if b.lands]
 
 
-def sole_height(figure: Figure | None, side: Side, ground: Ground) -> float | None:
-    """How high the lowest point of a foot is above the ground, px; None where it does not show."""
-    if figure is None:
-        return None
-    low = figure.lows.get(side)
-    ends = [p for end in ("heel", "toe") if (p := figure.at(f"{end}_{side}")) is not None]
-    if low is None and not ends:
-        return None
-    if not ends:
-        return None
-    lowest = max(ends, key=lambda p: p[1] - ground.y_at(p[0]))
-    bottom = lowest[1] if low is None else max(low, lowest[1])
-    return ground.y_at(lowest[0]) - bottom
-
-
 def read(track: Track, brief: Brief) -> Reading | None:
     """A walk from its track; None where nothing was found to read."""
     steps = _steps(track)
@@ -195,12 +99,12 @@ def read(track: Track, brief: Brief) -> Reading | None:
     belt, speed = _belt(steps, facing, ground, across=across)
     steps = _without_holds(steps, facing, belt, speed)
     belt, speed = _belt(steps, facing, ground, across=across)
-    support = {side: _support(steps, side, facing, belt, speed, leg, ground, cycle=brief.loop) for side in SIDES}
+    support = {side: support_of(steps, side, facing, belt, speed, leg, ground, cycle=brief.loop) for side in SIDES}
     support = {
-        side: _landed(steps, side, own, facing, belt, speed, leg, ground, cycle=brief.loop)
+        side: landed(steps, side, own, facing, belt, speed, leg, ground, cycle=brief.loop)
         for side, own in support.items()
     }
-    stands = tuple(s for side in SIDES for s in _stands(steps, side, support[side], facing, belt, cycle=brief.loop))
+    stands = tuple(s for side in SIDES for s in stands_of(steps, side, support[side], facing, belt, cycle=brief.loop))
     contacts = tuple(
         replace(c, nears=_nears(steps, c, facing, belt, leg)) for c in _contacts(steps, stands, facing, leg)
     )
@@ -274,16 +178,6 @@ def _leg_by_outline(steps: Sequence[Step], ground: Ground) -> float | None:
     return float(np.median(rooms)) if rooms and float(np.median(rooms)) > 8 else None
 
 
-def _lower_end(one: Step, other: Step, side: Side) -> float | None:
-    """How far along the frame a foot's end goes that is the lower one in both drawings, px."""
-    ends = []
-    for end in ("heel", "toe"):
-        a, b = one.at(f"{end}_{side}"), other.at(f"{end}_{side}")
-        if a is not None and b is not None:
-            ends.append((a[1] + b[1], b[0] - a[0]))
-    return max(ends)[1] if ends else None
-
-
 def _belt(steps: Sequence[Step], facing: float, ground: Ground, *, across: bool) -> tuple[float, float]:
     """By how many px a frame the ground passes under the figure, and how many it goes over the ground."""
     if across:
@@ -298,7 +192,7 @@ def _belt(steps: Sequence[Step], facing: float, ground: Ground, *, across: bool)
         heights = [(h, side) for side in SIDES if (h := sole_height(one.figure, side, ground)) is not None]
         if time <= 0 or not heights:
             continue
-        travel = _lower_end(one, other, min(heights)[1])
+        travel = lower_end(one, other, min(heights)[1])
         if travel is not None and facing * travel <= 0:
             moves.append(travel / time)
     belt = float(np.median(moves)) if moves else 0.0
@@ -331,132 +225,18 @@ def _takes(one: Step, other: Step, facing: float, belt: float, speed: float) -> 
     if abs(belt) < 1e-6:
         a, b = one.at("hip"), other.at("hip")
         return facing * (b[0] - a[0]) / speed if a and b else None
-    travels = [-facing * t for side in SIDES if (t := _lower_end(one, other, side)) is not None]
+    travels = [-facing * t for side in SIDES if (t := lower_end(one, other, side)) is not None]
     return max(travels) / speed if travels else None
-
-
-def _support(
-    steps: Sequence[Step],
-    side: Side,
-    facing: float,
-    belt: float,
-    speed: float,
-    leg: float,
-    ground: Ground,
-    *,
-    cycle: bool,
-) -> tuple[bool, ...]:
-    following = [*steps[1:], replace(steps[0], clock=steps[-1].clock + steps[-1].frames) if cycle else None]
-    soles, walked = [], []
-    for one, other in zip(steps, following, strict=True):
-        travel = None if other is None else sole_travel(one, other, side, facing, belt)
-        soles.append(Sole(height=sole_height(one.figure, side, ground), travel=travel))
-        walked.append(speed * (one.frames if other is None else max(0.5, other.clock - one.clock)))
-    return tuple(standing(soles, walked, leg, cycle=cycle))
-
-
-def sole_travel(one: Step, other: Step, side: Side, facing: float, belt: float) -> float | None:
-    """How far the steadier end of a foot's sole goes over the ground from a drawing to the next, px forward."""
-    ground = belt * (other.clock - one.clock)
-    moves = [
-        facing * (b[0] - a[0] - ground)
-        for end in ("heel", "toe")
-        if (a := one.at(f"{end}_{side}")) is not None and (b := other.at(f"{end}_{side}")) is not None
-    ]
-    return min(moves, key=abs) if moves else None
-
-
-def _landed(
-    steps: Sequence[Step],
-    side: Side,
-    support: Sequence[bool],
-    facing: float,
-    belt: float,
-    speed: float,
-    leg: float,
-    ground: Ground,
-    *,
-    cycle: bool,
-) -> tuple[bool, ...]:
-    """The same where a foot stands only while it is down: as it lands and as it leaves it is low, and goes forward.
-
-    A foot that comes down in the last drawing, as far ahead as feet land, stands there.
-    """
-    found = list(support)
-    for index in range(1, len(steps) - 1):
-        if not found[index] or found[index - 1]:
-            continue
-        travel = sole_travel(steps[index], steps[index + 1], side, facing, belt)
-        high = sole_height(steps[index].figure, side, ground)
-        walked = speed * (steps[index + 1].clock - steps[index].clock)
-        if travel is not None and high is not None and _goes_on(travel, high, walked, leg):
-            found[index] = False
-    for index in range(1, len(steps) - 1):
-        if not found[index] or found[index + 1] or not found[index - 1]:
-            continue
-        travel = sole_travel(steps[index - 1], steps[index], side, facing, belt)
-        high = sole_height(steps[index].figure, side, ground)
-        walked = speed * (steps[index].clock - steps[index - 1].clock)
-        if travel is not None and high is not None and _goes_on(travel, high, walked, leg):
-            found[index] = False
-    if not cycle and len(steps) > 1 and not found[-1] and not found[-2]:
-        high = sole_height(steps[-1].figure, side, ground)
-        reach = [
-            v for i in range(1, len(steps)) if found[i] and not found[i - 1] and (v := _ahead(steps[i], side, facing))
-        ]
-        own = _ahead(steps[-1], side, facing)
-        if high is not None and own is not None and reach and high < BEGINS / 6 * leg:
-            found[-1] = abs(own - float(np.median(reach))) < BEGINS / 2 * leg
-    return tuple(found)
-
-
-def _goes_on(travel: float, high: float, walked: float, leg: float) -> bool:
-    """Whether a foot that is this high is still on its way, or again; the higher it is, the less it need go."""
-    if high > ALOFT_HIGH * leg:
-        return travel > ALOFT_GOES * walked + 0.002 * leg
-    return travel > STILL_GOES * walked and high > STILL_HIGH * leg
-
-
-def _stands(
-    steps: Sequence[Step], side: Side, support: Sequence[bool], facing: float, belt: float, *, cycle: bool
-) -> list[Stand]:
-    found = []
-    count = len(steps)
-    runs = [(k, [i for i, _ in g]) for k, g in itertools.groupby(enumerate(support), key=lambda one: one[1])]
-    for stands, run in runs:
-        if not stands:
-            continue
-        places = [p for i in run if (p := _flat_place(steps[i], side, facing, belt)) is not None]
-        around = cycle and not all(support)
-        found.append(
-            Stand(
-                side=side,
-                first=run[0],
-                last=run[-1],
-                lands=run[0] > 0 or (around and not support[-1]),
-                leaves=run[-1] < count - 1 or (around and not support[0]),
-                place=float(np.median(places)) if places else None,
-            )
-        )
-    return found
-
-
-def _flat_place(step: Step, side: Side, facing: float, belt: float) -> float | None:
-    """Where a foot that lies flat is over the ground, px forward."""
-    heel, toe = step.at(f"heel_{side}"), step.at(f"toe_{side}")
-    if heel is None or toe is None or abs(toe[1] - heel[1]) > FLAT * math.dist(heel, toe):
-        return None
-    return facing * ((heel[0] + toe[0]) / 2 - belt * step.clock)
 
 
 def _contacts(steps: Sequence[Step], stands: Sequence[Stand], facing: float, leg: float) -> tuple[Contact, ...]:
     """Where a foot lands, in playing order; a clip may begin with one."""
     found = [Contact(side=s.side, index=s.first, time=steps[s.first].clock) for s in stands if s.lands]
-    reach = [v for c in found if (v := _ahead(steps[c.index], c.side, facing)) is not None]
+    reach = [v for c in found if (v := ahead_of(steps[c.index], c.side, facing)) is not None]
     if reach:
         usual = float(np.median(reach))
         for s in stands:
-            at = None if s.lands or s.first > 0 else _ahead(steps[0], s.side, facing)
+            at = None if s.lands or s.first > 0 else ahead_of(steps[0], s.side, facing)
             if at is not None and abs(at - usual) < BEGINS * leg:
                 found.append(Contact(side=s.side, index=0, time=steps[0].clock))
     return tuple(sorted(found, key=lambda c: (c.time, c.side)))
@@ -476,13 +256,6 @@ def _nears(steps: Sequence[Step], contact: Contact, facing: float, belt: float, 
         if a < place <= b:
             return t0 + (t1 - t0) * (place - a) / (b - a)
     return None
-
-
-def _ahead(step: Step, side: Side, facing: float) -> float | None:
-    """How far a heel is ahead of the hips, px."""
-    hip, heel = step.at("hip"), step.at(f"heel_{side}")
-    heel = heel or step.at(f"ankle_{side}")
-    return facing * (heel[0] - hip[0]) if hip and heel else None
 
 
 def _paces(

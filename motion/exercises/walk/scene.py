@@ -15,8 +15,10 @@ from motion.brief import Brief, WalkBrief
 from motion.catalogue import faults
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import SIDES, Side
-from motion.exercises.walk.reading import Pace, Reading, Step, read, sole_travel
+from motion.exercises.walk.reading import Reading, read
 from motion.exercises.walk.smooth import Off, off_places
+from motion.exercises.walk.soles import sole_travel
+from motion.exercises.walk.steps import Pace, Step
 from motion.findings import Finding, merge_runs, severity, surety
 from motion.track import Track
 

@@ -17,7 +17,7 @@ from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.follow import swapped_sides
 
 if TYPE_CHECKING:
-    from motion.exercises.walk.reading import Step
+    from motion.exercises.walk.steps import Step
 
 SUDDEN, MOST = 0.12, 6.0
 """A change of speed by so much of a leg costs 1, none more than the latter."""

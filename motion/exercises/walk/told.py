@@ -11,8 +11,9 @@ import numpy as np
 from motion.exercises.walk.checks.timing import passes
 from motion.exercises.walk.figure import SIDES, Side, bend_of, swing_of
 from motion.exercises.walk.plan import PHASES
-from motion.exercises.walk.reading import Pace, Reading, Stand, Step
+from motion.exercises.walk.reading import Reading
 from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.steps import Pace, Stand, Step
 from motion.exercises.walk.wave import Wave, hips_wave
 
 Told = dict[str, Any]

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from motion.exercises.walk.reading import Pace, Reading
+from motion.exercises.walk.reading import Reading
+from motion.exercises.walk.steps import Pace
 
 FEWEST = 5
 

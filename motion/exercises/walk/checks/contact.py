@@ -9,8 +9,9 @@ from motion.checks import overlay
 from motion.exercises.walk.checks import mend
 from motion.exercises.walk.checks.words import foot
 from motion.exercises.walk.figure import SIDES, Side
-from motion.exercises.walk.reading import Step, sole_travel
 from motion.exercises.walk.scene import SLIDES, SLIDES_PX, Scene
+from motion.exercises.walk.soles import sole_travel
+from motion.exercises.walk.steps import Step
 from motion.findings import Finding, span
 
 GAP, THROUGH, LEAST_PX = 0.025, 0.025, 2.0

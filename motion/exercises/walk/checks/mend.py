@@ -6,8 +6,8 @@ from collections.abc import Iterable
 
 from motion.checks import overlay
 from motion.exercises.walk.figure import SIDES, Place, Side, knee_of
-from motion.exercises.walk.reading import Step
 from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.steps import Step
 
 FOOT = ("ankle", "heel", "toe")
 

@@ -11,9 +11,9 @@ from motion.checks import overlay
 from motion.exercises.walk.checks import mend
 from motion.exercises.walk.checks.words import part_of
 from motion.exercises.walk.figure import SIDES, Side, bend_of
-from motion.exercises.walk.reading import Pace, Step
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.smooth import SHARES, Off
+from motion.exercises.walk.steps import Pace, Step
 from motion.findings import Finding, span
 
 SURGES = 0.40

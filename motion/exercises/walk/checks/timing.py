@@ -9,8 +9,8 @@ import numpy as np
 
 from motion.exercises.walk.checks.arcs import FLAT
 from motion.exercises.walk.figure import OTHER, SIDES
-from motion.exercises.walk.reading import Pace
 from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.steps import Pace
 from motion.exercises.walk.wave import hips_wave
 from motion.findings import Finding, span
 

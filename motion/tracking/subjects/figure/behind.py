@@ -28,6 +28,8 @@ BARE = 0.004
 """Paper with less scenery on it is as good as bare."""
 WITHIN, AROUND = 0.95, 0.5
 """What is drawn is the figure's where so much of it, or of what lies around it, moves."""
+LEAST_PX = 24
+"""What is drawn smaller than this (at half size) is grain, or no matter."""
 LARGEST = 0.25
 """No figure leaves so large a share of the picture to what stands still."""
 
@@ -90,11 +92,13 @@ def _left_behind(drawn: Mask, changes: Mask) -> Mask:
     Scenery goes on beyond where the figure does.
     """
     count, parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)
+    sizes = np.bincount(parts.reshape(-1), minlength=count)
+    within = np.bincount(parts[changes], minlength=count) / np.maximum(1, sizes)
+    own = {int(n) for n in np.flatnonzero(within > WITHIN)} - {0}
     kernel = np.ones((3, 3), np.uint8)
-    own = []
-    for number in range(1, count):
+    for number in np.flatnonzero((sizes >= LEAST_PX) & (within > 0) & (within <= WITHIN)):
         part = parts == number
         around = (cv2.dilate(part.astype(np.uint8), kernel) > 0) & ~part
-        if float(np.mean(changes[part])) > WITHIN or float(np.mean(changes[around])) > AROUND:
-            own.append(number)
-    return np.isin(parts, own)
+        if number and float(np.mean(changes[around])) > AROUND:
+            own.add(int(number))
+    return np.isin(parts, sorted(own))

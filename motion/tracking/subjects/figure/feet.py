@@ -33,7 +33,6 @@ class Foot:
     heel: Place
     toe: Place
     low: float
-    area: float
 
 
 def foot_of(
@@ -71,7 +70,7 @@ def foot_of(
     # The outline runs through the middles of its fine pixels, half of one within the edge.
     edge = 0.5 / FINE
     low = float(points[:, 1].max()) + edge
-    return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low, float(marked.sum()))
+    return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low)
 
 
 def _around(cover: Cover, origin: Place, ankle: Place, reach: float) -> tuple[Cover, int, int]:

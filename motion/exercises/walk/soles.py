@@ -1,0 +1,169 @@
+"""What the soles tell: how high a foot is, how far it goes over the ground, and when it stands."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+import numpy as np
+
+from motion.exercises.walk.figure import Side
+from motion.exercises.walk.stance import Sole, standing
+from motion.exercises.walk.steps import Stand, Step
+from motion.track import Figure, Ground
+
+FLAT = 0.20
+"""A foot lies flat whose sole rises or falls by no more than such a share of its length."""
+ALOFT_GOES, ALOFT_HIGH = 0.1, 0.02
+STILL_GOES, STILL_HIGH = 0.25, 0.004
+"""A foot is not down that goes forward by such a share of the walk's own travel, and is so much of a leg off it."""
+LANDS_LOW, LANDS_NEAR = 0.02, 0.06
+"""In the clip's last drawing a foot lands that is so low, and as far ahead as feet land, to such a share of the leg."""
+
+
+def sole_height(figure: Figure | None, side: Side, ground: Ground) -> float | None:
+    """How high the lowest point of a foot is above the ground, px; None where it does not show."""
+    if figure is None:
+        return None
+    low = figure.lows.get(side)
+    ends = [p for end in ("heel", "toe") if (p := figure.at(f"{end}_{side}")) is not None]
+    if low is None and not ends:
+        return None
+    if not ends:
+        return None
+    lowest = max(ends, key=lambda p: p[1] - ground.y_at(p[0]))
+    bottom = lowest[1] if low is None else max(low, lowest[1])
+    return ground.y_at(lowest[0]) - bottom
+
+
+def sole_travel(one: Step, other: Step, side: Side, facing: float, belt: float) -> float | None:
+    """How far the steadier end of a foot's sole goes over the ground from a drawing to the next, px forward."""
+    ground = belt * (other.clock - one.clock)
+    moves = [
+        facing * (b[0] - a[0] - ground)
+        for end in ("heel", "toe")
+        if (a := one.at(f"{end}_{side}")) is not None and (b := other.at(f"{end}_{side}")) is not None
+    ]
+    return min(moves, key=abs) if moves else None
+
+
+def lower_end(one: Step, other: Step, side: Side) -> float | None:
+    """How far along the frame a foot's end goes that is the lower one in both drawings, px."""
+    ends = []
+    for end in ("heel", "toe"):
+        a, b = one.at(f"{end}_{side}"), other.at(f"{end}_{side}")
+        if a is not None and b is not None:
+            ends.append((a[1] + b[1], b[0] - a[0]))
+    return max(ends)[1] if ends else None
+
+
+def support_of(
+    steps: Sequence[Step],
+    side: Side,
+    facing: float,
+    belt: float,
+    speed: float,
+    leg: float,
+    ground: Ground,
+    *,
+    cycle: bool,
+) -> tuple[bool, ...]:
+    following = [*steps[1:], replace(steps[0], clock=steps[-1].clock + steps[-1].frames) if cycle else None]
+    soles, walked = [], []
+    for one, other in zip(steps, following, strict=True):
+        travel = None if other is None else sole_travel(one, other, side, facing, belt)
+        soles.append(Sole(height=sole_height(one.figure, side, ground), travel=travel))
+        walked.append(speed * (one.frames if other is None else max(0.5, other.clock - one.clock)))
+    return tuple(standing(soles, walked, leg, cycle=cycle))
+
+
+def landed(
+    steps: Sequence[Step],
+    side: Side,
+    support: Sequence[bool],
+    facing: float,
+    belt: float,
+    speed: float,
+    leg: float,
+    ground: Ground,
+    *,
+    cycle: bool,
+) -> tuple[bool, ...]:
+    """The same where a foot stands only while it is down: as it lands and as it leaves it is low, and goes forward.
+
+    A foot that comes down in the last drawing, as far ahead as feet land, stands there.
+    """
+    found = list(support)
+    for index in range(1, len(steps) - 1):
+        if not found[index] or found[index - 1]:
+            continue
+        travel = sole_travel(steps[index], steps[index + 1], side, facing, belt)
+        high = sole_height(steps[index].figure, side, ground)
+        walked = speed * (steps[index + 1].clock - steps[index].clock)
+        if travel is not None and high is not None and _goes_on(travel, high, walked, leg):
+            found[index] = False
+    for index in range(1, len(steps) - 1):
+        if not found[index] or found[index + 1] or not found[index - 1]:
+            continue
+        travel = sole_travel(steps[index - 1], steps[index], side, facing, belt)
+        high = sole_height(steps[index].figure, side, ground)
+        walked = speed * (steps[index].clock - steps[index - 1].clock)
+        if travel is not None and high is not None and _goes_on(travel, high, walked, leg):
+            found[index] = False
+    if not cycle and len(steps) > 1 and not found[-1] and not found[-2]:
+        high = sole_height(steps[-1].figure, side, ground)
+        reach = [
+            v for i in range(1, len(steps)) if found[i] and not found[i - 1] and (v := ahead_of(steps[i], side, facing))
+        ]
+        own = ahead_of(steps[-1], side, facing)
+        if high is not None and own is not None and reach and high < LANDS_LOW * leg:
+            found[-1] = abs(own - float(np.median(reach))) < LANDS_NEAR * leg
+    return tuple(found)
+
+
+def _goes_on(travel: float, high: float, walked: float, leg: float) -> bool:
+    """Whether a foot that is this high is still on its way, or again; the higher it is, the less it need go."""
+    if high > ALOFT_HIGH * leg:
+        return travel > ALOFT_GOES * walked + 0.002 * leg
+    return travel > STILL_GOES * walked and high > STILL_HIGH * leg
+
+
+def stands_of(
+    steps: Sequence[Step], side: Side, support: Sequence[bool], facing: float, belt: float, *, cycle: bool
+) -> list[Stand]:
+    found = []
+    count = len(steps)
+    runs = [(k, [i for i, _ in g]) for k, g in itertools.groupby(enumerate(support), key=lambda one: one[1])]
+    for stands, run in runs:
+        if not stands:
+            continue
+        places = [p for i in run if (p := _flat_place(steps[i], side, facing, belt)) is not None]
+        around = cycle and not all(support)
+        found.append(
+            Stand(
+                side=side,
+                first=run[0],
+                last=run[-1],
+                lands=run[0] > 0 or (around and not support[-1]),
+                leaves=run[-1] < count - 1 or (around and not support[0]),
+                place=float(np.median(places)) if places else None,
+            )
+        )
+    return found
+
+
+def _flat_place(step: Step, side: Side, facing: float, belt: float) -> float | None:
+    """Where a foot that lies flat is over the ground, px forward."""
+    heel, toe = step.at(f"heel_{side}"), step.at(f"toe_{side}")
+    if heel is None or toe is None or abs(toe[1] - heel[1]) > FLAT * math.dist(heel, toe):
+        return None
+    return facing * ((heel[0] + toe[0]) / 2 - belt * step.clock)
+
+
+def ahead_of(step: Step, side: Side, facing: float) -> float | None:
+    """How far a heel is ahead of the hips, px."""
+    hip, heel = step.at("hip"), step.at(f"heel_{side}")
+    heel = heel or step.at(f"ankle_{side}")
+    return facing * (heel[0] - hip[0]) if hip and heel else None

@@ -1,0 +1,324 @@
+"""From a pose to landmarks: limbs on the middle lines of their strokes, knees where these cross, feet by soles."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.subjects.figure import body as bodies
+from motion.tracking.subjects.figure import feet, settle
+from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
+from motion.tracking.subjects.figure.feet import Foot
+from motion.tracking.subjects.figure.ink import Cover, Sheet
+from motion.tracking.subjects.figure.poses import Build, Floats
+from motion.tracking.subjects.figure.settle import Across, Stretch
+
+STRAIGHT = 14.0
+"""Degrees of bend from which a knee is where thigh and shin cross."""
+CLEARLY_BENT, WHOLE = 20.0, 0.55
+"""A knee is firm that is bent by so many degrees, of a leg whose thigh and shin show by themselves to such a share."""
+ASTRAY = 0.03
+"""Thighs that pass the hip by so much of the leg do not tell where it is."""
+ANKLE_MOST, ONE_STROKE, SQUARE = 0.19, 0.03, 0.35
+"""An ankle is no higher above the sole than so much of the leg; a foot whose heel lies no more behind it is one stroke
+from the ankle. That is told where the foot stands about square on its shin (cosine)."""
+
+
+def usual_width(found: Sequence[Across], build: Build) -> float:
+    widths = np.concatenate([a.widths for a in found]) if found else np.zeros(0)
+    widths = widths[widths < 0.3 * build.leg]
+    return float(np.percentile(widths, 40)) if len(widths) else build.wide
+
+
+@dataclass(slots=True)
+class _Leg:
+    """One leg on its way from a pose to its landmarks."""
+
+    knee: Place
+    ankle: Place
+    toe: Place
+    cover: Cover
+    thigh_across: Across
+    shin_across: Across
+    thigh: Stretch | None = None
+    shin: Stretch | None = None
+    foot: Foot | None = None
+    foot_alone: bool = True
+    joint: Place | None = None
+    foot_joint: Place | None = None
+
+
+class Limbs:
+    """A drawing's two legs, near and far."""
+
+    def __init__(self, sheet: Sheet, body: Ellipse, build: Build, legs: list[_Leg]) -> None:
+        self.origin = (sheet.left, sheet.top)
+        self.body, self.legs, self.hip = body, legs, build.hip_of(body)
+
+    @classmethod
+    def of(cls, sheet: Sheet, body: Ellipse, build: Build, places: Floats, covers: tuple[Cover, Cover]) -> Limbs:
+        """From a pose: ``places`` (2, 3, 2) knees, ankles and toes from the hip, forward and down, px."""
+        outside = bodies.without_body(sheet, body, 0.02 * build.leg)
+        origin, hip = (sheet.left, sheet.top), build.hip_of(body)
+        legs = []
+        for leg, cover in zip(places, covers, strict=True):
+            knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in leg)
+            alone = np.where(outside, cover, np.float32(0))
+            reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
+            legs.append(
+                _Leg(
+                    knee,
+                    ankle,
+                    toe,
+                    cover,
+                    settle.across(alone, origin, hip, knee, reach),
+                    settle.across(alone, origin, knee, ankle, reach, 0.86),
+                )
+            )
+        return cls(sheet, body, build, legs)
+
+    def across(self, part: str) -> list[Across]:
+        return [leg.thigh_across if part == "thigh" else leg.shin_across for leg in self.legs]
+
+    def fit(self, wide: Mapping[str, float]) -> None:
+        """Both legs' middle lines. Where two limbs lie over each other the same ink is nobody's."""
+        for leg in self.legs:
+            leg.thigh = settle.stretch(leg.thigh_across, wide["thigh"])
+            leg.shin = settle.stretch(leg.shin_across, wide["shin"])
+        for part in ("thigh", "shin"):
+            one, other = (getattr(leg, part) for leg in self.legs)
+            if one is not None and other is not None and self.legs[0].cover is self.legs[1].cover and _same(one, other):
+                # One stroke told twice: the leg whose pose lies nearer to it keeps it.
+                off = [_off(getattr(leg, part), leg, part) for leg in self.legs]
+                setattr(self.legs[int(off[0] <= off[1])], part, None)
+
+    def place_hip(self, build: Build) -> None:
+        """Under the body, drawn a little to where the thighs lie; thighs that lead elsewhere tell nothing."""
+        guess = build.hip_of(self.body)
+        thighs = [leg.thigh for leg in self.legs if leg.thigh and abs(leg.thigh.beside(guess)) < ASTRAY * build.leg]
+        at = _drawn_to(guess, thighs, build)
+        self.hip = at if _near(at, guess, ASTRAY * build.leg) else guess
+
+    def place_feet(self, build: Build) -> None:
+        """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
+        one, other = self.legs
+        alike = one.cover is other.cover
+        for leg, crossed in ((one, alike), (other, True)):
+            ankle = leg.shin.nearest(leg.ankle) if leg.shin else leg.ankle
+            leg.foot = feet.foot_of(leg.cover, self.origin, leg.knee, ankle, build.leg, build.wide, build.facing)
+            if crossed:
+                leg.foot_alone = _clear_of(leg, one if leg is other else other, build)
+
+    def place_joints(self, build: Build, high: float) -> None:
+        """Knees where thigh and shin cross, ankles where the shin comes to its height above the sole."""
+        for leg in self.legs:
+            if leg.thigh and leg.shin and _bend(leg.thigh, leg.shin) > STRAIGHT:
+                leg.joint = leg.thigh.crossing(leg.shin)
+                if leg.joint is not None and not _near(leg.joint, leg.knee, 0.3 * build.leg):
+                    leg.joint = None
+            if leg.shin and leg.foot and leg.foot_alone:
+                leg.foot_joint = _above_sole(leg.shin, leg.foot, high)
+                if leg.foot_joint is not None and not _near(leg.foot_joint, leg.ankle, 0.35 * build.leg):
+                    leg.foot_joint = None
+
+    def finish(self, build: Build, into: Drawn) -> None:
+        """Hand on every landmark with how sure it is."""
+        into.places, into.sure, into.feet, into.firm = {"hip": self.hip}, {"hip": 0.95}, {}, {"hip"}
+        for side, leg in zip(SIDES, self.legs, strict=True):
+            knee, ankle = _joints(leg, self.hip, build)
+            into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
+            seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
+            into.firm |= _firm(side, leg, seen)
+            into.sure[f"knee_{side}"] = _sure(max(seen) if leg.joint is None else min(seen), leg.joint is not None)
+            into.sure[f"ankle_{side}"] = _sure(seen[1], leg.foot_joint is not None)
+            heel, toe, sure = _foot_of(leg, knee, ankle, build)
+            into.places |= {f"heel_{side}": heel, f"toe_{side}": toe}
+            into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
+            into.feet[side] = leg.foot if sure >= TOLD else None
+
+
+def away(one: Place, other: Place) -> Place:
+    return other[0] - one[0], other[1] - one[1]
+
+
+def _sure(seen: float, crossed: bool) -> float:
+    if seen <= 0:
+        return 0.3
+    return round(min(0.98, 0.45 + 0.45 * min(1.0, 1.6 * seen) + (0.1 if crossed else 0.0)), 3)
+
+
+def _firm(side: str, leg: _Leg, seen: Sequence[float]) -> set[str]:
+    """The joints of a leg that show whole: thigh and shin both show by themselves, and so does the foot."""
+    found = set()
+    crosses = leg.thigh is not None and leg.shin is not None and _bend(leg.thigh, leg.shin) > CLEARLY_BENT
+    if leg.joint is not None and crosses and min(seen) >= WHOLE:
+        found.add(f"knee_{side}")
+        if leg.foot_joint is not None:
+            found.add(f"ankle_{side}")
+    return found
+
+
+def _near(one: Place, other: Place, px: float) -> bool:
+    return math.hypot(one[0] - other[0], one[1] - other[1]) <= px
+
+
+def _clear_of(leg: _Leg, other: _Leg, build: Build) -> bool:
+    """Whether a leg's foot lies clear of the other leg, and of its foot."""
+    shares = np.linspace(-0.3, 1.1, 15)[:, None]
+    foot = np.array(leg.ankle) + shares * (np.array(leg.toe) - np.array(leg.ankle))
+    parts = np.linspace(0, 1, 12)[:, None]
+    joints = [np.array(p) for p in (other.knee, other.ankle, other.toe)]
+    over = np.concatenate([a + parts * (b - a) for a, b in itertools.pairwise(joints)])
+    far = np.hypot(foot[:, None, 0] - over[None, :, 0], foot[:, None, 1] - over[None, :, 1])
+    return bool(far.min() > build.wide + 0.02 * build.leg)
+
+
+def _same(one: Stretch, other: Stretch) -> bool:
+    """Whether two lines are one stroke's."""
+    turned = abs(one.dx * other.dy - one.dy * other.dx)
+    return turned < 0.12 and abs(one.beside((other.x, other.y))) < 0.5 * one.wide + 1
+
+
+def _off(line: Stretch, leg: _Leg, part: str) -> float:
+    ends = (leg.knee,) if part == "thigh" else (leg.knee, leg.ankle)
+    return max(abs(line.beside(p)) for p in ends)
+
+
+def _bend(thigh: Stretch, shin: Stretch) -> float:
+    turn = thigh.dx * shin.dy - thigh.dy * shin.dx
+    return math.degrees(math.atan2(abs(turn), thigh.dx * shin.dx + thigh.dy * shin.dy))
+
+
+def _drawn_to(guess: Place, thighs: Sequence[Stretch], build: Build) -> Place:
+    """A hip as near to its guess as the middle lines of the thighs allow, least squares."""
+    firm = (1.0 / max(1.0, 0.012 * build.leg)) ** 2
+    matrix, right = firm * np.eye(2), firm * np.array(guess)
+    for line in thighs:
+        normal = np.array([-line.dy, line.dx])
+        matrix += np.outer(normal, normal)
+        right += normal * (normal @ np.array([line.x, line.y]))
+    x, y = np.linalg.solve(matrix, right)
+    return float(x), float(y)
+
+
+def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
+    """Where the thighs' middle lines cross, from the body's centre forward and down: the middle of all drawings."""
+    found = []
+    for one in limbs:
+        thighs = [leg.thigh for leg in one.legs]
+        if thighs[0] is None or thighs[1] is None or _bend(thighs[0], thighs[1]) < 22:
+            continue
+        at = thighs[0].crossing(thighs[1])
+        if at is not None and _near(at, one.hip, 0.3 * build.leg):
+            found.append((build.facing * (at[0] - one.body.x), at[1] - one.body.y))
+    if len(found) < 4:
+        return build.hip
+    x, y = np.median(np.array(found), axis=0)
+    return float(x), float(y)
+
+
+def _above_sole(shin: Stretch, foot: Foot, high: float) -> Place | None:
+    """Where the shin's middle line comes within so many px of the sole."""
+    (hx, hy), (tx, ty) = foot.heel, foot.toe
+    length = math.hypot(tx - hx, ty - hy)
+    if length < 2:
+        return None
+    normal = (ty - hy) / length, -(tx - hx) / length
+    if normal[0] * (shin.x - hx) + normal[1] * (shin.y - hy) < 0:
+        normal = -normal[0], -normal[1]
+    falls = -(shin.dx * normal[0] + shin.dy * normal[1])
+    if falls < 0.3:
+        return None
+    now = (shin.x - hx) * normal[0] + (shin.y - hy) * normal[1]
+    along = (now - high) / falls
+    return shin.x + along * shin.dx, shin.y + along * shin.dy
+
+
+def ankle_height(limbs: Sequence[Limbs], build: Build) -> float:
+    """How high the ankle is above the sole, px: where shins begin to widen into their feet.
+
+    A foot that is one stroke from the ankle widens it at the stroke's upper edge, and the ankle lies on its middle.
+    """
+    high, back = [], []
+    for one in limbs:
+        for leg in one.legs:
+            if leg.shin is None or leg.foot is None or not leg.foot_alone:
+                continue
+            sole = _above_sole(leg.shin, leg.foot, 0.0)
+            if sole is None:
+                continue
+            far = ANKLE_MOST * build.leg
+            start = sole[0] - far * leg.shin.dx, sole[1] - far * leg.shin.dy
+            along = settle.widening(leg.cover, one.origin, start, sole, leg.shin.wide)
+            if along is None:
+                continue
+            (hx, hy), (tx, ty) = leg.foot.heel, leg.foot.toe
+            length = max(1e-6, math.hypot(tx - hx, ty - hy))
+            if abs(leg.shin.dx * (tx - hx) + leg.shin.dy * (ty - hy)) > SQUARE * length:
+                continue
+            back.append(((sole[0] - hx) * (tx - hx) + (sole[1] - hy) * (ty - hy)) / length)
+            high.append(along * abs(leg.shin.dx * (ty - hy) - leg.shin.dy * (tx - hx)) / length)
+    if len(high) < 3:
+        return 0.5 * build.wide
+    found = float(np.median(high))
+    return found / 2 if float(np.median(back)) < ONE_STROKE * build.leg else found
+
+
+def _joints(leg: _Leg, hip: Place, build: Build) -> tuple[Place, Place]:
+    """Knee and ankle: where lines cross, else on a line that shows, else where the pose has them."""
+    ankle = leg.foot_joint or (leg.shin.nearest(leg.ankle) if leg.shin else leg.ankle)
+    if leg.joint is not None:
+        knee = leg.joint
+    elif leg.thigh or leg.shin:
+        share = build.thigh / build.leg
+        guess = leg.knee
+        if leg.thigh and leg.shin:
+            guess = hip[0] + share * (ankle[0] - hip[0]), hip[1] + share * (ankle[1] - hip[1])
+        lines = [s for s in (leg.thigh, leg.shin) if s]
+        for line in lines:
+            guess = line.nearest(guess)
+        knee = guess
+    else:
+        knee = leg.knee
+    if leg.foot_joint is None and leg.shin is not None:
+        # The foot does not tell: the shin is as long as it usually is.
+        ankle = knee[0] + build.shin * leg.shin.dx, knee[1] + build.shin * leg.shin.dy
+    return knee, ankle
+
+
+def _foot_of(leg: _Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, Place, float]:
+    """Heel and toe, and how sure they are; below the ankle as usual where the foot does not show by itself."""
+    foot = leg.foot
+    if foot is not None and leg.foot_alone:
+        length = math.hypot(foot.toe[0] - foot.heel[0], foot.toe[1] - foot.heel[1])
+        if 0.6 * build.foot <= length <= 1.5 * build.foot:
+            return foot.heel, foot.toe, 0.92
+    # Where it does not show by itself it lies as the pose has it, its sole a little below its middle.
+    away = leg.toe[0] - leg.ankle[0], leg.toe[1] - leg.ankle[1]
+    length = max(1e-6, math.hypot(*away))
+    ways = build.foot * away[0] / length, build.foot * away[1] / length
+    heel = ankle[0] - 0.2 * ways[0], ankle[1] + 0.5 * build.wide
+    return heel, (heel[0] + ways[0], heel[1] + ways[1]), 0.3
+
+
+def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float, float]:
+    """Thigh, shin and foot: the medians of what shows."""
+    thighs, shins, soles = [], [], []
+    for one in limbs:
+        for leg in one.legs:
+            if leg.joint is not None and leg.thigh and leg.shin and _bend(leg.thigh, leg.shin) > 22:
+                thighs.append(math.dist(one.hip, leg.joint))
+                if leg.foot_joint is not None:
+                    shins.append(math.dist(leg.joint, leg.foot_joint))
+            if leg.foot is not None and leg.foot_alone:
+                soles.append(math.dist(leg.foot.heel, leg.foot.toe))
+    return (
+        float(np.median(thighs)) if len(thighs) >= 3 else build.thigh,
+        float(np.median(shins)) if len(shins) >= 3 else build.shin,
+        float(np.median(soles)) if len(soles) >= 3 else build.foot,
+    )

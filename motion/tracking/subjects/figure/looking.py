@@ -1,0 +1,69 @@
+"""A clip's drawings of a figure at hand, and what of each can be told without joints."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from motion.tracking.subjects.figure import ink
+from motion.tracking.subjects.figure.ink import Inked, Sheet
+
+KEPT_BYTES = 60_000_000
+"""So much of unpacked drawings is kept at hand; of long clips the others are unpacked again."""
+
+
+class Looking:
+    """A clip's drawings, unpacked one at a time."""
+
+    def __init__(self, kept: Sequence[Inked], empty: frozenset[int]) -> None:
+        self._kept, self._empty = kept, empty
+        self.hollow, self.thick = False, 0.0
+        self._sheets: dict[int, Sheet] = {}
+        self._room = KEPT_BYTES
+
+    def __len__(self) -> int:
+        return len(self._kept)
+
+    def sheet(self, index: int) -> Sheet:
+        """A drawing's ink."""
+        known = self._sheets.get(index)
+        if known is not None:
+            return known
+        sheet = ink.sheet_of(self._kept[index], hollow=self.hollow, thick_px=self.thick)
+        if self._room > sheet.bytes:
+            self._room -= sheet.bytes
+            self._sheets[index] = sheet
+        return sheet
+
+    def fill_outlines(self, thick_px: float) -> None:
+        """From now on what outlines enclose, and is no thicker than so many px, is ink."""
+        self.hollow, self.thick = True, thick_px
+        self._sheets.clear()
+        self._room = KEPT_BYTES
+
+    def is_empty(self, index: int) -> bool:
+        return index in self._empty
+
+
+def low_of(sheet: Sheet) -> float | None:
+    """The y of the lowest point of a drawing's ink, px; None where there is none."""
+    rows = sheet.cover.max(axis=1) if sheet.cover.size else np.zeros(0)
+    over = np.flatnonzero(rows > 0.5)
+    if not len(over):
+        return None
+    last = int(over[-1])
+    below = float(rows[last + 1]) if last + 1 < len(rows) else 0.0
+    at = float(rows[last])
+    return sheet.top + last + ((at - 0.5) / max(1e-6, at - below) if at > below else 0.0)
+
+
+def span_of(sheet: Sheet) -> tuple[float, float] | None:
+    """Where the lowest fifth of a drawing's ink begins and ends, px from the left."""
+    marked = sheet.cover > 0.5
+    rows = np.flatnonzero(marked.any(axis=1))
+    if not len(rows):
+        return None
+    low = marked[int(rows[-1] - 0.2 * (rows[-1] - rows[0])) :]
+    columns = np.flatnonzero(low.any(axis=0))
+    return float(columns[0] + sheet.left), float(columns[-1] + sheet.left)
