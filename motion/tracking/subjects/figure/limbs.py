@@ -107,12 +107,11 @@ class Limbs:
     def place_feet(self, build: Build) -> None:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
         one, other = self.legs
-        alike = one.cover is other.cover
-        for leg, crossed in ((one, alike), (other, True)):
+        for leg, beside in ((one, other), (other, one)):
             ankle = leg.shin.nearest(leg.ankle) if leg.shin else leg.ankle
             leg.foot = feet.foot_of(leg.cover, self.origin, leg.knee, ankle, build.leg, build.wide, build.facing)
-            if crossed:
-                leg.foot_alone = _clear_of(leg, one if leg is other else other, build)
+            # Even where tones differ, the outlines of both run into each other where one foot passes the other.
+            leg.foot_alone = _clear_of(leg, beside, build)
 
     def place_joints(self, build: Build, high: float) -> None:
         """Knees where thigh and shin cross, ankles where the shin comes to its height above the sole."""
