@@ -28,6 +28,8 @@ BARE = 0.004
 """Paper with less scenery on it is as good as bare."""
 WITHIN, AROUND = 0.95, 0.5
 """What is drawn is the figure's where so much of it, or of what lies around it, moves."""
+TOP = 0.35
+"""What ends in this upper share of what moves may sit on top of it."""
 LEAST_PX = 24
 """What is drawn smaller than this (at half size) is grain, or no matter."""
 LARGEST = 0.25
@@ -86,10 +88,20 @@ def _level(drawn: Mask) -> Mask:
     return np.asarray(cv2.dilate(level[:, None], np.ones((5, 1), np.uint8))[:, 0] > 0)
 
 
+def _sits_on_top(part: Mask, changes: Mask) -> bool:
+    """Whether a part ends where what moves begins, and lies over it from side to side."""
+    rows, columns = (np.flatnonzero(changes.any(axis=axis)) for axis in (1, 0))
+    own_rows, own_columns = (np.flatnonzero(part.any(axis=axis)) for axis in (1, 0))
+    tall = rows[-1] - rows[0]
+    within = columns[0] <= own_columns[0] and own_columns[-1] <= columns[-1]
+    return bool(within and own_rows[0] < rows[0] and own_rows[-1] < rows[0] + TOP * tall)
+
+
 def _left_behind(drawn: Mask, changes: Mask) -> Mask:
     """What is drawn where something moves, or with that nearly all around: the figure's own, left to what stands still.
 
-    Scenery goes on beyond where the figure does.
+    Scenery goes on beyond where the figure does. What sits on top of all that moves, and is no wider, is a body that
+    neither rises nor falls.
     """
     count, parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)
     sizes = np.bincount(parts.reshape(-1), minlength=count)
@@ -99,6 +111,6 @@ def _left_behind(drawn: Mask, changes: Mask) -> Mask:
     for number in np.flatnonzero((sizes >= LEAST_PX) & (within > 0) & (within <= WITHIN)):
         part = parts == number
         around = (cv2.dilate(part.astype(np.uint8), kernel) > 0) & ~part
-        if number and float(np.mean(changes[around])) > AROUND:
+        if number and (float(np.mean(changes[around])) > AROUND or _sits_on_top(part, changes)):
             own.add(int(number))
     return np.isin(parts, sorted(own))
