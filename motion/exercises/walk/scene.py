@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -178,11 +178,6 @@ def _length(step: Step, start: str, end: str, side: Side) -> float | None:
         return None
     one, other = (step.figure.points[name] for name in names)
     return math.dist(one, other)
-
-
-def of_codes(found: Iterable[Finding], *codes: str) -> set[int]:
-    """The first frames of findings of some codes."""
-    return {f.first_frame for f in found if f.code in codes}
 
 
 def look(track: Track, brief: Brief, width: int) -> Scene | None:

@@ -50,7 +50,7 @@ def of(seen: Scene | None) -> Told | None:
         "gap_unit": "px",
         "ideal": [],
         "arcs": _arcs(reading),
-        "charts": _charts(reading, wave),
+        "charts": _charts(reading, wave, seen.usual),
         "size": round(reading.leg / 2, 2),
         "moments": [{"time": round(c.time, 2), "first_frame": reading.steps[c.index].frame} for c in reading.contacts],
         "keys": sorted({reading.steps[c.index].frame for c in reading.contacts}),
@@ -158,12 +158,11 @@ def _arcs(reading: Reading) -> list[Told]:
     return found
 
 
-def _charts(reading: Reading, wave: Wave | None) -> Told:
+def _charts(reading: Reading, wave: Wave | None, usual: dict[str, float]) -> Told:
     """What is charted, by name: [frame, value] in playing order."""
     rows: dict[str, list[list[float]]] = {}
     level = [reading.height(at) for s in reading.steps if (at := s.at("hip")) is not None]
     middle = float(np.median(level)) if level else 0.0
-    usual = _usual_lengths(reading)
     for step in reading.steps:
         hip = step.at("hip")
         if hip is not None:
@@ -190,17 +189,6 @@ def _add_side(
         _add(rows, f"knee_{side}", step, bend_of(hip, knee, ankle, reading.facing))
         for name, one, other in (("thigh", hip, knee), ("shin", knee, ankle)):
             _add(rows, f"{name}_{side}", step, math.dist(one, other) / usual[name])
-
-
-def _usual_lengths(reading: Reading) -> dict[str, float]:
-    found: dict[str, list[float]] = {"thigh": [], "shin": []}
-    for step, side in itertools.product(reading.steps, SIDES):
-        hip, knee, ankle = (step.at(n) for n in ("hip", f"knee_{side}", f"ankle_{side}"))
-        if hip is not None and knee is not None:
-            found["thigh"].append(math.dist(hip, knee))
-        if knee is not None and ankle is not None:
-            found["shin"].append(math.dist(knee, ankle))
-    return {name: float(np.median(values)) if values else 1.0 for name, values in found.items()}
 
 
 def _add(rows: dict[str, list[list[float]]], name: str, step: Step, value: float) -> None:

@@ -206,7 +206,8 @@ def lay_out_clip(take: Take) -> Desk:
     Of a draft what can be placed is there: the shapes and the ground.
     """
     shown = _lay_out(take, None, "agreed")
-    return replace(shown, player=_unmeasured(shown.player, placeable=take.draft), charts=(), timing=None)
+    rows = tuple(replace(row, called="", lanes=()) for row in shown.rows)
+    return replace(shown, rows=rows, player=_unmeasured(shown.player, placeable=take.draft), charts=(), timing=None)
 
 
 def _unmeasured(player: dict[str, Any], *, placeable: bool) -> dict[str, Any]:
