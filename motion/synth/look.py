@@ -20,7 +20,8 @@ class Look:
     ``flicker`` how much its light wavers, as a share; ``register`` shows the paper's peg holes.
 
     Of a figure with limbs: ``strokes`` draws each as one stroke, ``limb_px`` wide in a frame of 960 px, else they are
-    shapes twice as wide; ``pale_far`` is by which share the far side's colours go over into the paper's.
+    shapes twice as wide; ``pale_far`` is by which share the far side's colours go over into the paper's. ``bundle`` is
+    how large what it carries on its back is, in bodies; 0 where it carries nothing.
     """
 
     name: str
@@ -47,6 +48,7 @@ class Look:
     strokes: bool = False
     limb_px: float = 10.0
     pale_far: float = 0.5
+    bundle: float = 0.0
 
 
 LOOKS = {

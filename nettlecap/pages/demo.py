@@ -218,10 +218,16 @@ ROUNDS = (
         drawn=(("limb_px", 16.0), ("pale_far", 0.0)),
     ),
     Pupil(
-        login="tane", name="Tane Oyelaran", look="outline", faults=("arc.flat",), seed=8, stride=_WALKED, drawn=_STROKES
+        login="tane",
+        name="Tane Oyelaran",
+        look="outline",
+        faults=("form.backwards",),
+        seed=8,
+        stride=_WALKED,
+        drawn=(*_STROKES, ("bundle", 1.2)),
     ),
 )
-"""What they hand in for the third."""
+"""What they hand in for the third. What Tane's figure carries hides it, until somebody places one drawing of it."""
 STEPS = 1 + len(PUPILS) + len(LANTERNS) + len(ROUNDS)
 """How often a load tells how far it is."""
 

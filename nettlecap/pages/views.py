@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 
 from motion.exercises import EXERCISES
 from nettlecap.classroom.signed_in import SignedIn
+from nettlecap.errors import Conflict
 from nettlecap.guard import told_json
 from nettlecap.marking.desk.draw_over import over
 from nettlecap.marking.desk.laid_out import lay_out_clip, lay_out_trial
@@ -104,18 +105,14 @@ MOST_BACK = 30
 
 
 def _place(request: SignedIn, seen: Take, asked: dict[str, Any]) -> None:
-    """Do what is asked; what was placed before is kept with the session, to be put back."""
-    name = f"placed-{seen.pk}"
-    before = list(request.session.get(name, []))
-    now = placed_now(request.user, seen)
+    """Do what is asked; what was placed before and after is kept with the session, to be put back."""
     if "undo" in asked:
-        if before:
-            put_back(request.user, seen, before.pop())
-            request.session[name] = before
+        _take_back(request, seen)
         return
     if "again" in asked:
         find_again(request.user, seen)
         return
+    before = placed_now(request.user, seen)
     if seen.brief.exercise.fixture in asked:
         place_fixture(request.user, seen, asked[seen.brief.exercise.fixture])
     elif "landmark" in asked:
@@ -126,4 +123,30 @@ def _place(request: SignedIn, seen: Take, asked: dict[str, Any]) -> None:
         turn_sides(request.user, seen, asked["turn"])
     else:
         place_shape(request.user, seen, asked.get("drawing"), asked.get("ellipse"))
-    request.session[name] = [*before, now][-MOST_BACK:]
+    done = [*_done(request, seen), [before, placed_now(request.user, seen)]]
+    request.session[_name_of(seen)] = done[-MOST_BACK:]
+
+
+def _take_back(request: SignedIn, seen: Take) -> None:
+    """Put back what was placed before the last change of this person's; Conflict where it was changed since."""
+    now, done = placed_now(request.user, seen), _done(request, seen)
+    if not done:
+        return
+    before, after = done.pop()
+    changed = now != after
+    if not changed:
+        put_back(request.user, seen, before)
+    # What others placed since stays as it is, and there is nothing left to take back to.
+    request.session[_name_of(seen)] = [] if changed else done
+    if changed:
+        raise Conflict(
+            "Something was placed here since, by somebody else or in another window. Nothing was taken back."
+        )
+
+
+def _name_of(seen: Take) -> str:
+    return f"placed-{seen.pk}"
+
+
+def _done(request: SignedIn, seen: Take) -> list[list[dict[str, Any]]]:
+    return list(request.session.get(_name_of(seen), []))

@@ -27,7 +27,9 @@ class WholeWay(Journey):
         page.get_by_label("Frame width (px)").fill("480")
         page.get_by_label("Frame height (px)").fill("270")
         page.get_by_label("Frames a second").fill("0")
-        page.get_by_role("button", name="Publish").click()
+        # The editor says so as one types; what is meant here is the answer to publishing.
+        with page.expect_navigation():
+            page.get_by_role("button", name="Publish").click()
         expect(page.locator("#error_fps")).to_contain_text("Give a number")
         page.get_by_label("Frames a second").fill("24")
         expect(page.locator("[data-sheet-picture] svg")).to_have_attribute("width", "480")

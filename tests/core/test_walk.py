@@ -242,6 +242,26 @@ class Pictures(TestCase):
         before = [f for f in found.track.figures(FIGURE) if f is not None]
         self.assertAlmostEqual(after[5].points["toe_far"][0], before[5].points["toe_near"][0], delta=0.01)
 
+    def test_one_drawing_placed_tells_the_others_where_a_carried_thing_hides_the_body(self) -> None:
+        plan = plan_of(GUIDE)
+        clip = draw.clip("walk", plan, replace(LOOKS["outline"], strokes=True, limb_px=8.0, bundle=1.2))
+        found = analyse(clip, replace(GUIDE, guide=None))
+        self.assertEqual({bool(f and f.points) for f in found.track.figures(FIGURE)}, {False})
+        self.assertIn("preflight.figure", [n.code for n in found.notes])
+        pose = plan.poses[4]
+        body = {k: getattr(pose, k) for k in ("x", "y", "major", "minor", "angle")}
+        marks = {name: {"5": list(at)} for name, at in pose.landmarks.items()}
+        placement = placed({"shapes": {"5": body}, "landmarks": marks})
+        helped = analyse(clip, replace(GUIDE, guide=None), placement=placement)
+        off = []
+        for number, figure in enumerate(helped.track.figures(FIGURE), start=1):
+            assert figure is not None
+            if number != 5:
+                off += _apart(figure, plan.poses[helped.track.pictures[number - 1]].landmarks, SAME)
+        self.assertGreater(len(off), 60)
+        self.assertLess(float(np.percentile(off, 90)), 3.0)
+        self.assertEqual(helped.findings, ())
+
     def test_where_no_figure_can_be_told_the_outline_is_judged(self) -> None:
         plan = plan_of(GUIDE)
         track = track_of(plan)

@@ -22,6 +22,7 @@ from motion.tracking.placing import Placement
 from motion.tracking.scan import Eye, Pictures, Progress, scan
 from motion.tracking.subjects.figure import behind, ink
 from motion.tracking.subjects.figure.drawn import TOLD, Drawn
+from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.through import Figures, figures
 
 EXPLAINED, MOST_TOLD = 0.22, 0.6
@@ -49,8 +50,10 @@ def track(
         facing=None if direction is None else (1.0 if direction == "right" else -1.0),
         pace=_pace(exposures, len(found.seen)),
         paper=np.median(eye.background.light[::9, ::9, :3].reshape(-1, 3), axis=0).astype(np.float64),
-        placed={name: {n - 1: at for n, at in places.items()} for name, places in placement.landmarks.items()},
-        bodies_placed={n - 1: e for n, e in placement.shapes.items()},
+        helped=Help(
+            {name: {n - 1: at for n, at in places.items()} for name, places in placement.landmarks.items()},
+            {n - 1: body for n, body in placement.shapes.items()},
+        ),
     )
     result = of_parts(
         exposures,

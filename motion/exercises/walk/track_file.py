@@ -6,7 +6,7 @@ import itertools
 from dataclasses import replace
 from typing import Any
 
-from motion.exercises.walk.figure import ANKLE_HIGH, FOOT, HEEL_BACK, LANDMARKS, NAMES, SIDES
+from motion.exercises.walk.figure import ANKLE_HIGH, FOOT, HEEL_BACK, LANDMARKS, NAMES, SIDES, knee_of
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.truth import BODY, FIGURE
 from motion.track import Figure, Shape, Track
@@ -85,17 +85,19 @@ def _place(at: tuple[float, float] | None) -> list[float] | None:
 def landmarks(told: Told) -> list[Told]:
     """What of a drawing may be placed besides the body: every landmark, and where it is by drawing.
 
-    In a drawing whose joints could not be told they stand below the body, to be dragged from there (``supposed``).
+    In a drawing whose joints could not be told they stand below the body, to be dragged from there (``supposed``); as
+    soon as some are placed the others go with these.
     """
     figures = told.get("figures", ())
-    known = {str(f["drawing"]): _known(f) or _standing(f, told) for f in figures}
-    supposed = [f["drawing"] for f in figures if not _known(f)]
+    known = {f["drawing"]: _known(f) for f in figures}
+    shown = {f["drawing"]: known[f["drawing"]] for f in figures}
+    shown |= {f["drawing"]: _standing(f, told) for f in figures if len(known[f["drawing"]]) < len(LANDMARKS)}
     return [
         {
             "name": name,
             "label": NAMES[name],
-            "supposed": supposed,
-            "at": {drawing: places[name] for drawing, places in known.items() if places.get(name)},
+            "supposed": [drawing for drawing, places in known.items() if name not in places],
+            "at": {str(drawing): places[name] for drawing, places in shown.items() if places.get(name)},
         }
         for name in LANDMARKS
     ]
@@ -111,25 +113,25 @@ def _known(figure: Told) -> dict[str, list[float]]:
 
 
 def _standing(figure: Told, told: Told) -> dict[str, list[float]]:
-    """A figure that stands on the ground below a drawing's body."""
-    body, ground = figure.get("body"), told.get("ground")
+    """A figure that stands on the ground below a drawing's body, with what of it is known."""
+    body, ground, known = figure.get("body"), told.get("ground"), _known(figure)
     if body is None or ground is None:
-        return {}
+        return known
     level = ground["y_left"]
-    hip = [body["x"], body["y"] + 0.36 * body["major"]]
+    hip = known.get("hip", [body["x"], body["y"] + 0.36 * body["major"]])
     leg = max(20.0, (level - hip[1]) / (1 + ANKLE_HIGH))
     facing = -1.0 if told.get("facing") == "left" else 1.0
     found = {"hip": hip}
     for side, ahead in zip(SIDES, (0.25, -0.25), strict=True):
-        x = hip[0] + ahead * leg
-        back, front = HEEL_BACK * leg, (FOOT - HEEL_BACK) * leg
+        ankle = known.get(f"ankle_{side}", [hip[0] + ahead * leg, level - ANKLE_HIGH * leg])
+        back, front, sole = HEEL_BACK * leg, (FOOT - HEEL_BACK) * leg, ankle[1] + ANKLE_HIGH * leg
         found |= {
-            f"knee_{side}": [(hip[0] + x) / 2 + facing * 0.08 * leg, hip[1] + 0.5 * leg],
-            f"ankle_{side}": [x, level - ANKLE_HIGH * leg],
-            f"heel_{side}": [x - facing * back, level],
-            f"toe_{side}": [x + facing * front, level],
+            f"knee_{side}": [*knee_of((hip[0], hip[1]), (ankle[0], ankle[1]), 0.52 * leg, 0.52 * leg, facing)],
+            f"ankle_{side}": ankle,
+            f"heel_{side}": [ankle[0] - facing * back, sole],
+            f"toe_{side}": [ankle[0] + facing * front, sole],
         }
-    return {name: [round(v, 2) for v in at] for name, at in found.items()}
+    return {name: [round(v, 2) for v in known.get(name, at)] for name, at in found.items()}
 
 
 def drawn_over(told: Told) -> Told:

@@ -80,12 +80,14 @@ def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Ge
         pose = replace(pose, x=pose.x + rng.normal(0, off), y=pose.y + rng.normal(0, off))
     for side in reversed(SIDES):
         _leg(canvas, plan, places, side, look)
+    if look.bundle:
+        _bundle(canvas, plan, pose, look)
     _body(canvas, pose, look, rng)
 
 
 def _box(pose: Pose, look: Look) -> tuple[int, int, int, int]:
     """Left, top, right and bottom of what a drawing may touch, px."""
-    room = 24 + 2 * look.limb_px + look.outline_px
+    room = 24 + 2 * look.limb_px + look.outline_px + 1.4 * look.bundle * pose.major
     xs = [p[0] for p in pose.landmarks.values()] + [pose.x - pose.major / 2, pose.x + pose.major / 2]
     ys = [p[1] for p in pose.landmarks.values()] + [pose.y - pose.major / 2, pose.y + pose.major / 2]
     left, top = math.floor(min(xs) - room), math.floor(min(ys) - room)
@@ -185,6 +187,17 @@ def _body(canvas: Canvas, pose: Pose, look: Look, rng: np.random.Generator) -> N
     if look.strokes and look.fill is None and ink is None:
         ink, edge = (40, 44, 40), look.limb_px
     _shape(canvas, [outline], [_inset(outline, edge)], look, ink, "near")
+
+
+def _bundle(canvas: Canvas, plan: Plan, pose: Pose, look: Look) -> None:
+    """Something round on its back, behind the body."""
+    half = look.bundle * pose.major / 2
+    x, y = pose.x - plan.recipe.facing * (0.35 * pose.major + 0.62 * half), pose.y - 0.3 * pose.major
+    turns = np.linspace(0, 2 * np.pi, 120, endpoint=False)
+    outline = np.stack([x + half * np.cos(turns), y + 0.92 * half * np.sin(turns)], axis=1)
+    edge = look.outline_px if look.outline is not None else 0.0
+    carried = replace(look, fill=look.ground_colour if look.fill else None)
+    _shape(canvas, [outline], [_inset(outline, edge)], carried, look.outline, "near")
 
 
 def _inset(outline: Outline, by: float) -> Outline:

@@ -114,9 +114,18 @@ def _opened(marked: NDArray[np.uint8], reach: float) -> NDArray[np.uint8]:
 
 def without_body(sheet: Sheet, body: Ellipse, grown: float) -> Mask:
     """Where a drawing's ink is not the body's, that being grown by some px."""
-    rows, columns = np.ogrid[: sheet.cover.shape[0], : sheet.cover.shape[1]]
-    dx, dy = columns + sheet.left - body.x, rows + sheet.top - body.y
+    height, width = sheet.cover.shape
+    outside = np.ones((height, width), bool)
+    # No more than what is around it is worked out.
+    x, y = body.x - sheet.left, body.y - sheet.top
+    left, right = max(0, int(x - body.half_width - grown)), min(width, int(x + body.half_width + grown) + 2)
+    top, bottom = max(0, int(y - body.half_height - grown)), min(height, int(y + body.half_height + grown) + 2)
+    if left >= right or top >= bottom:
+        return outside
+    rows, columns = np.ogrid[top:bottom, left:right]
+    dx, dy = columns - x, rows - y
     turn = math.radians(body.angle)
     along, aside = dx * math.cos(turn) - dy * math.sin(turn), dx * math.sin(turn) + dy * math.cos(turn)
     inside = (along / (body.major / 2 + grown)) ** 2 + (aside / (body.minor / 2 + grown)) ** 2
-    return np.asarray(inside > 1.0)
+    outside[top:bottom, left:right] = inside > 1.0
+    return outside

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from motion.tracking.subjects.figure.ink import Cover
 
 Place = tuple[float, float]
+Mask = NDArray[np.bool_]
 FINE = 4
 """Outlines are followed in pictures made so many times as large."""
 ABOVE, REACH = 0.05, 0.50
@@ -20,6 +21,8 @@ SHIN = 0.8
 """Above the ankle what lies so many of its widths beside a shin's middle line is the shin's."""
 ONE_EDGE = math.radians(9.0)
 """Edges of the outline's hull that turn by less are one: a round end bends the sole's own no further."""
+LEAVES_PX = 0.5
+"""A sole has bent up where its outline lies so far off it."""
 DOWNWARD = 0.25
 """The sole looks away from the shin: the cosine between both is at least this."""
 TOGETHER = 5
@@ -33,6 +36,36 @@ class Foot:
     heel: Place
     toe: Place
     low: float
+
+    @property
+    def length(self) -> float:
+        """From heel to toe, px."""
+        return math.dist(self.heel, self.toe)
+
+    def seen_from(self, point: Place, above: Place) -> Place:
+        """A point as it lies along the sole from its middle, and above it: on the side of the point ``above``."""
+        (x, y), (ux, uy) = self._middle, self._along
+        dx, dy = point[0] - x, point[1] - y
+        return dx * ux + dy * uy, self._side(above) * (dx * uy - dy * ux)
+
+    def placed(self, along: float, high: float, above: Place) -> Place:
+        """The place in the frame so far along the sole from its middle, and so high above it."""
+        (x, y), (ux, uy) = self._middle, self._along
+        high *= self._side(above)
+        return x + along * ux + high * uy, y + along * uy - high * ux
+
+    @property
+    def _middle(self) -> Place:
+        return (self.heel[0] + self.toe[0]) / 2, (self.heel[1] + self.toe[1]) / 2
+
+    @property
+    def _along(self) -> Place:
+        length = max(1e-6, self.length)
+        return (self.toe[0] - self.heel[0]) / length, (self.toe[1] - self.heel[1]) / length
+
+    def _side(self, above: Place) -> float:
+        ux, uy = self._along
+        return 1.0 if (above[0] - self.heel[0]) * uy - (above[1] - self.heel[1]) * ux >= 0 else -1.0
 
 
 def foot_of(
@@ -52,6 +85,7 @@ def foot_of(
     marked = _hanging_together(part, (left, top), ankle, way, leg, wide)
     if marked is None:
         return None
+    part, marked, left, top = _close_to(part, marked, left, top)
     soft = np.where(cv2.dilate(marked.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0, part, np.float32(0))
     fine = cv2.resize(soft, None, fx=FINE, fy=FINE, interpolation=cv2.INTER_LINEAR)
     outlines, _ = cv2.findContours((fine > 0.5).astype(np.uint8), cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
@@ -82,21 +116,31 @@ def _around(cover: Cover, origin: Place, ankle: Place, reach: float) -> tuple[Co
     return part, left + round(origin[0]), top + round(origin[1])
 
 
+def _close_to(part: Cover, marked: Mask, left: int, top: int) -> tuple[Cover, Mask, int, int]:
+    """What lies close to the marked pixels, and where that begins in the frame."""
+    x, y, wide, tall = cv2.boundingRect(marked.view(np.uint8))
+    x0, y0 = max(0, x - 2), max(0, y - 2)
+    window = np.s_[y0 : y + tall + 2, x0 : x + wide + 2]
+    return part[window], marked[window], left + x0, top + y0
+
+
 def _hanging_together(
     part: Cover, corner: tuple[int, int], ankle: Place, way: NDArray[np.float64], leg: float, wide: float
-) -> NDArray[np.bool_] | None:
+) -> Mask | None:
     """Which pixels are the foot's: those around the ankle, but for the shin, that hang together with what is there."""
-    rows, columns = np.ogrid[: part.shape[0], : part.shape[1]]
-    dx, dy = columns + corner[0] - ankle[0], rows + corner[1] - ankle[1]
+    rows, columns = np.nonzero(part > 0.5)
+    dx, dy = columns + (corner[0] - ankle[0]), rows + (corner[1] - ankle[1])
+    far = np.hypot(dx, dy)
     shin = (dx * way[0] + dy * way[1] < -ABOVE * leg) & (np.abs(dx * way[1] - dy * way[0]) < SHIN * wide + 2)
-    marked = (part > 0.5) & ~shin & (np.hypot(dx, dy) < REACH * leg)
-    joined = cv2.dilate(marked.astype(np.uint8), np.ones((TOGETHER, TOGETHER), np.uint8))
-    count, parts = cv2.connectedComponents(joined)
-    near = (np.hypot(dx, dy) < 0.09 * leg) & marked
-    if count < 2 or not near.any():
+    own = ~shin & (far < REACH * leg)
+    near = own & (far < 0.09 * leg)
+    if not near.any():
         return None
-    own = np.bincount(parts[near]).argmax()
-    return np.asarray(marked & (parts == own))
+    marked = np.zeros(part.shape, np.uint8)
+    marked[rows[own], columns[own]] = 1
+    joined = cv2.dilate(marked, np.ones((TOGETHER, TOGETHER), np.uint8))
+    parts = cv2.connectedComponents(joined)[1]
+    return np.asarray((marked > 0) & (parts == np.bincount(parts[rows[near], columns[near]]).argmax()))
 
 
 def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place, Place] | None:
@@ -112,22 +156,40 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place,
     sign = np.sign(np.sum(outward * (hull + edges / 2 - middle), axis=1))
     outward = outward * sign[:, None] / np.maximum(lengths, 1e-9)[:, None]
     best: tuple[float, int, int] | None = None
-    count = len(hull)
-    for start in range(count):
-        if outward[start] @ way < DOWNWARD or lengths[start] < 1.0:
-            continue
+    count, faces = len(hull), (outward @ way >= DOWNWARD) & (lengths >= 1.0)
+    turns, long = angles.tolist(), lengths.tolist()
+    for start in np.flatnonzero(faces).tolist():
         first = last = start
-        while (last + 1 - first) < count and _alike(angles[(last + 1) % count], angles[start]):
+        while (last + 1 - first) < count and _alike(turns[(last + 1) % count], turns[start]):
             last += 1
-        while (last + 1 - first) < count and _alike(angles[(first - 1) % count], angles[start]):
+        while (last + 1 - first) < count and _alike(turns[(first - 1) % count], turns[start]):
             first -= 1
-        total = float(sum(lengths[k % count] for k in range(first, last + 1)))
+        total = sum(long[k % count] for k in range(first, last + 1))
         if best is None or total > best[0]:
             best = total, first % count, (last + 1) % count
     if best is None:
         return None
-    one, other = hull[best[1]], hull[best[2]]
-    return (float(one[0]), float(one[1])), (float(other[0]), float(other[1]))
+    return _ends(points, hull[best[1]], hull[best[2]], middle)
+
+
+def _ends(
+    points: NDArray[np.float64], one: NDArray[np.float64], other: NDArray[np.float64], within: NDArray[np.float64]
+) -> tuple[Place, Place]:
+    """Where a straight sole, roughly from one place to another, begins to bend up at either end.
+
+    A round end leaves the sole by a height that grows with the square of the way from there: from how far the outline
+    reaches at one height, and at four times that, the place follows, for a corner as well.
+    """
+    length = max(1e-6, float(np.hypot(*(other - one))))
+    way = (other - one) / length
+    up = np.array([way[1], -way[0]])
+    up *= 1.0 if (within - one) @ up >= 0 else -1.0
+    along, high = (points - one) @ way, (points - one) @ up
+    reaches = [np.concatenate([along[high < h], [0.0]]) for h in (LEAVES_PX, 4 * LEAVES_PX)]
+    first = 2 * float(reaches[0].min()) - float(reaches[1].min())
+    last = 2 * float(reaches[0].max()) - float(reaches[1].max())
+    (ax, ay), (bx, by) = one + first * way, one + last * way
+    return (float(ax), float(ay)), (float(bx), float(by))
 
 
 def _alike(one: float, other: float) -> bool:

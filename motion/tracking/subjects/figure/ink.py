@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 from scipy import ndimage
 
 from motion.tracking.edges import Sight
-from motion.tracking.light import within
 from motion.tracking.views import View
 
 Cover = NDArray[np.float32]
@@ -27,32 +26,38 @@ GAP_PX = 5
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Inked:
-    """A drawing's ink packed small: by how much it differs from what stands still, and its colours, within a box."""
+    """A drawing's ink packed small, within a box: which pixels differ from what stands still, how much, their colours.
 
-    data: bytes
+    ``marked`` are bits, row by row; ``levels`` (n,) and ``colours`` (n, 3) those of the marked pixels in that order.
+    """
+
     left: int
     top: int
+    shape: tuple[int, int]
+    marked: NDArray[np.uint8]
+    levels: NDArray[np.uint8]
+    colours: NDArray[np.uint8]
     threshold: int
 
     def unpacked(self) -> tuple[NDArray[np.uint8], NDArray[np.uint8]]:
-        """(height, width) by how many levels it differs, and (height, width, 3) its colours; empty where nothing is."""
-        if not self.data:
-            return np.zeros((0, 0), np.uint8), np.zeros((0, 0, 3), np.uint8)
-        told = np.asarray(cv2.imdecode(np.frombuffer(self.data, np.uint8), cv2.IMREAD_UNCHANGED), np.uint8)
-        return told[..., 3], told[..., :3]
+        """(height, width) by how many levels it differs, (height, width, 3) its colours where it does."""
+        height, width = self.shape
+        marked = np.unpackbits(self.marked, count=height * width).view(np.bool_).reshape(height, width)
+        differs, colours = np.zeros((height, width), np.uint8), np.zeros((height, width, 3), np.uint8)
+        differs[marked] = self.levels
+        colours[marked] = self.colours
+        return differs, colours
 
 
 def inked(view: View, sight: Sight) -> Inked:
     """What is kept of a drawing that is looked at."""
     differs = sight.differs
     left, top, right, bottom = differs.box
-    if right - left < 2 or bottom - top < 2:
-        return Inked(b"", left, top, sight.threshold)
-    part = np.where(differs.part > sight.threshold // 2, differs.part, np.uint8(0))
-    colours = view.light()[within(differs.box)][..., :3]
-    both = np.dstack([colours, part])
-    data = cv2.imencode(".png", both, [cv2.IMWRITE_PNG_COMPRESSION, 1])[1].tobytes()
-    return Inked(data, left, top, sight.threshold)
+    empty = right - left < 2 or bottom - top < 2
+    part = np.zeros((0, 0), np.uint8) if empty else differs.part
+    marked = part > sight.threshold // 2
+    colours = np.zeros((0, 3), np.uint8) if empty else view.part(differs.box)[..., :3][marked]
+    return Inked(left, top, part.shape, np.packbits(marked), part[marked], colours, sight.threshold)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -86,7 +91,7 @@ def sheet_of(kept: Inked, *, hollow: bool, thick_px: float = 0.0) -> Sheet:
         nothing = np.zeros((0, 0), np.float32)
         return Sheet(kept.left, kept.top, nothing, nothing, colour)
     padded = cv2.copyMakeBorder(differs, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_CONSTANT)
-    colours = cv2.copyMakeBorder(colour, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_REPLICATE)
+    colours = cv2.copyMakeBorder(colour, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_CONSTANT)
     cover = _cover(np.asarray(padded, dtype=np.uint8), kept.threshold)
     solid = cover
     if hollow:

@@ -15,6 +15,7 @@ from motion.tracking.subjects.figure import feet, settle
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
 from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.ink import Cover, Sheet
+from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.poses import Build, Floats
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
@@ -24,9 +25,12 @@ CLEARLY_BENT, WHOLE = 20.0, 0.55
 """A knee is firm that is bent by so many degrees, of a leg whose thigh and shin show by themselves to such a share."""
 ASTRAY = 0.03
 """Thighs that pass the hip by so much of the leg do not tell where it is."""
-ANKLE_MOST, ONE_STROKE, SQUARE = 0.19, 0.03, 0.35
-"""An ankle is no higher above the sole than so much of the leg; a foot whose heel lies no more behind it is one stroke
-from the ankle. That is told where the foot stands about square on its shin (cosine)."""
+ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.08
+"""How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
+HIP_LOOSE = 0.15
+"""The hip may lie so much of the leg from where it is looked for at first."""
+SOLE, SQUARE = (0.7, 1.4), 0.3
+"""Feet tell that are about as long as they usually are, and where the shin stands on them (sine)."""
 
 
 def usual_width(found: Sequence[Across], build: Build) -> float:
@@ -66,9 +70,11 @@ class Limbs:
         outside = bodies.without_body(sheet, body, 0.02 * build.leg)
         origin, hip = (sheet.left, sheet.top), build.hip_of(body)
         legs = []
+        alone = np.where(outside, covers[0], np.float32(0))
         for leg, cover in zip(places, covers, strict=True):
+            if cover is not covers[0]:
+                alone = np.where(outside, cover, np.float32(0))
             knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in leg)
-            alone = np.where(outside, cover, np.float32(0))
             reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
             legs.append(
                 _Leg(
@@ -113,17 +119,20 @@ class Limbs:
             # Even where tones differ, the outlines of both run into each other where one foot passes the other.
             leg.foot_alone = _clear_of(leg, beside, build)
 
-    def place_joints(self, build: Build, high: float) -> None:
-        """Knees where thigh and shin cross, ankles where the shin comes to its height above the sole."""
+    def place_knees(self, build: Build) -> None:
+        """Knees where thigh and shin cross."""
         for leg in self.legs:
             if leg.thigh and leg.shin and _bend(leg.thigh, leg.shin) > STRAIGHT:
                 leg.joint = leg.thigh.crossing(leg.shin)
                 if leg.joint is not None and not _near(leg.joint, leg.knee, 0.3 * build.leg):
                     leg.joint = None
+
+    def place_ankles(self, build: Build, ankle: Place) -> None:
+        """Ankles where they lie in the foot, so far along the sole from its middle and above it, on the shin's middle line."""
+        for leg in self.legs:
             if leg.shin and leg.foot and leg.foot_alone:
-                leg.foot_joint = _above_sole(leg.shin, leg.foot, high)
-                if leg.foot_joint is not None and not _near(leg.foot_joint, leg.ankle, 0.35 * build.leg):
-                    leg.foot_joint = None
+                at = leg.shin.nearest(leg.foot.placed(*ankle, leg.knee))
+                leg.foot_joint = at if _near(at, leg.ankle, 0.35 * build.leg) else None
 
     def finish(self, build: Build, into: Drawn) -> None:
         """Hand on every landmark with how sure it is."""
@@ -206,66 +215,47 @@ def _drawn_to(guess: Place, thighs: Sequence[Stretch], build: Build) -> Place:
 
 
 def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
-    """Where the thighs' middle lines cross, from the body's centre forward and down: the middle of all drawings."""
-    found = []
+    """The hip from the body's centre, forward and down: where the thighs turn about."""
+    lines = []
     for one in limbs:
-        thighs = [leg.thigh for leg in one.legs]
-        if thighs[0] is None or thighs[1] is None or _bend(thighs[0], thighs[1]) < 22:
-            continue
-        at = thighs[0].crossing(thighs[1])
-        if at is not None and _near(at, one.hip, 0.3 * build.leg):
-            found.append((build.facing * (at[0] - one.body.x), at[1] - one.body.y))
-    if len(found) < 4:
-        return build.hip
-    x, y = np.median(np.array(found), axis=0)
-    return float(x), float(y)
+        for leg in one.legs:
+            if leg.thigh is None:
+                continue
+            lines.append(
+                Line(
+                    _forward(one.body, (leg.thigh.x, leg.thigh.y), build),
+                    (build.facing * leg.thigh.dx, leg.thigh.dy),
+                    None if leg.joint is None else _forward(one.body, leg.joint, build),
+                )
+            )
+    return turning_point(lines, build.hip, HIP_LOOSE * build.leg) or build.hip
 
 
-def _above_sole(shin: Stretch, foot: Foot, high: float) -> Place | None:
-    """Where the shin's middle line comes within so many px of the sole."""
-    (hx, hy), (tx, ty) = foot.heel, foot.toe
-    length = math.hypot(tx - hx, ty - hy)
-    if length < 2:
-        return None
-    normal = (ty - hy) / length, -(tx - hx) / length
-    if normal[0] * (shin.x - hx) + normal[1] * (shin.y - hy) < 0:
-        normal = -normal[0], -normal[1]
-    falls = -(shin.dx * normal[0] + shin.dy * normal[1])
-    if falls < 0.3:
-        return None
-    now = (shin.x - hx) * normal[0] + (shin.y - hy) * normal[1]
-    along = (now - high) / falls
-    return shin.x + along * shin.dx, shin.y + along * shin.dy
+def _forward(body: Ellipse, at: Place, build: Build) -> Place:
+    """A place from the body's centre, forward and down."""
+    return build.facing * (at[0] - body.x), at[1] - body.y
 
 
-def ankle_height(limbs: Sequence[Limbs], build: Build) -> float:
-    """How high the ankle is above the sole, px: where shins begin to widen into their feet.
-
-    A foot that is one stroke from the ankle widens it at the stroke's upper edge, and the ankle lies on its middle.
-    """
-    high, back = [], []
+def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
+    """The ankle along the sole from its middle, and above it: where the shins turn about."""
+    lines, crossing = [], []
     for one in limbs:
         for leg in one.legs:
             if leg.shin is None or leg.foot is None or not leg.foot_alone:
                 continue
-            sole = _above_sole(leg.shin, leg.foot, 0.0)
-            if sole is None:
+            if not SOLE[0] * build.foot <= leg.foot.length <= SOLE[1] * build.foot:
                 continue
-            far = ANKLE_MOST * build.leg
-            start = sole[0] - far * leg.shin.dx, sole[1] - far * leg.shin.dy
-            along = settle.widening(leg.cover, one.origin, start, sole, leg.shin.wide)
-            if along is None:
-                continue
-            (hx, hy), (tx, ty) = leg.foot.heel, leg.foot.toe
-            length = max(1e-6, math.hypot(tx - hx, ty - hy))
-            if abs(leg.shin.dx * (tx - hx) + leg.shin.dy * (ty - hy)) > SQUARE * length:
-                continue
-            back.append(((sole[0] - hx) * (tx - hx) + (sole[1] - hy) * (ty - hy)) / length)
-            high.append(along * abs(leg.shin.dx * (ty - hy) - leg.shin.dy * (tx - hx)) / length)
-    if len(high) < 3:
-        return 0.5 * build.wide
-    found = float(np.median(high))
-    return found / 2 if float(np.median(back)) < ONE_STROKE * build.leg else found
+            start, ahead = (leg.shin.x, leg.shin.y), (leg.shin.x + leg.shin.dx, leg.shin.y + leg.shin.dy)
+            point, to = leg.foot.seen_from(start, leg.knee), leg.foot.seen_from(ahead, leg.knee)
+            way = to[0] - point[0], to[1] - point[1]
+            knee = None if leg.joint is None else leg.foot.seen_from(leg.joint, leg.knee)
+            lines.append(Line(point, way, knee))
+            if abs(way[1]) > SQUARE:
+                crossing.append(point[0] - way[0] * (point[1] - 0.5 * build.wide) / way[1])
+    high = ANKLE_USUAL * build.leg
+    guess = (float(np.median(crossing)) if crossing else -0.25 * build.foot, high)
+    found = turning_point(lines, guess, ANKLE_LOOSE * build.leg) or guess
+    return found[0], min(ANKLE_MOST * build.leg, max(0.0, found[1]))
 
 
 def _joints(leg: _Leg, hip: Place, build: Build) -> tuple[Place, Place]:
@@ -305,19 +295,22 @@ def _foot_of(leg: _Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place,
     return heel, (heel[0] + ways[0], heel[1] + ways[1]), 0.3
 
 
-def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float, float]:
-    """Thigh, shin and foot: the medians of what shows."""
-    thighs, shins, soles = [], [], []
+def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
+    """Thigh and shin: the medians of what shows."""
+    thighs, shins = [], []
     for one in limbs:
         for leg in one.legs:
-            if leg.joint is not None and leg.thigh and leg.shin and _bend(leg.thigh, leg.shin) > 22:
+            if leg.joint is not None and leg.thigh and leg.shin and _bend(leg.thigh, leg.shin) > CLEARLY_BENT:
                 thighs.append(math.dist(one.hip, leg.joint))
                 if leg.foot_joint is not None:
                     shins.append(math.dist(leg.joint, leg.foot_joint))
-            if leg.foot is not None and leg.foot_alone:
-                soles.append(math.dist(leg.foot.heel, leg.foot.toe))
     return (
         float(np.median(thighs)) if len(thighs) >= 3 else build.thigh,
         float(np.median(shins)) if len(shins) >= 3 else build.shin,
-        float(np.median(soles)) if len(soles) >= 3 else build.foot,
     )
+
+
+def sole_of(limbs: Sequence[Limbs], build: Build) -> float:
+    """How long the foot is, from heel to toe: the median of what shows."""
+    soles = [leg.foot.length for one in limbs for leg in one.legs if leg.foot is not None and leg.foot_alone]
+    return float(np.median(soles)) if len(soles) >= 3 else build.foot

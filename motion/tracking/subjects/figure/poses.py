@@ -6,7 +6,7 @@ a pair's cost how much ink it leaves unexplained and how much it claims that is 
 
 from __future__ import annotations
 
-import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -21,6 +21,8 @@ from motion.tracking.subjects.figure.ink import Sheet
 Floats = NDArray[np.float64]
 LEG_PX = 72.0
 """How long a leg is when poses are looked for."""
+ORIGIN, ROWS, COLUMNS = (102.0, 36.0), 144, 205
+"""Where the hip lies in the small drawing, and how large that is, px."""
 THIGHS = np.radians(np.arange(-70.0, 96.0, 4.0))
 """Thigh angles from straight down, forward above 0."""
 BENDS = np.radians(np.concatenate([np.arange(-24.0, 0.0, 6.0), np.arange(0.0, 132.0, 6.0)]))
@@ -30,9 +32,14 @@ FEET = np.radians(np.arange(-80.0, 51.0, 10.0))
 """Foot angles, toes up above 0."""
 BACKWARDS = 0.12
 """What a knee costs that bends the wrong way."""
+BENT_BACK = np.where(BENDS < -0.05, BACKWARDS, 0.0)
 SAMPLES, FOOT_SAMPLES = 8, 5
+LIKELY = {1.0: 20, 0.84: 9, 1.18: 9}
+"""So many of the best thighs of a length get shins."""
 TRIED, KEPT, APART_PX = 110, 14, 5.0
 """So many of the best legs get feet; of those so many are kept that lie so far from each other."""
+ALONG, ABOVE = 0.8, 0.25
+"""What lies at the same place beside the hip in so many drawings, and no lower than so much of a leg, is no leg."""
 BESIDE_PX = 2.0
 UNEXPLAINED, CLAIMED, OFF = 5.0, 3.5, 3.0
 """What ink costs that no leg explains, what a leg costs where there is none, and off the middle of its ink."""
@@ -62,8 +69,7 @@ class Build:
 class Legs:
     """Single legs that a drawing allows: (k, 2) knees, ankles and toes from the hip in px, forward and down.
 
-    ``scores`` (k,) from 0 to 1; ``covers`` (k, pixels) which of the drawing's small pixels each takes; ``ink``
-    (pixels,) which are ink.
+    ``scores`` (k,) from 0 to 1; ``covers`` (k, rows, columns) which pixels of the ``small`` drawing each takes.
     """
 
     knees: Floats
@@ -71,7 +77,7 @@ class Legs:
     toes: Floats
     scores: Floats
     covers: NDArray[np.bool_]
-    ink: NDArray[np.bool_]
+    small: Small
 
     def __len__(self) -> int:
         return len(self.scores)
@@ -79,7 +85,9 @@ class Legs:
     @cached_property
     def pair_costs(self) -> Floats:
         """(k, k) what each pair costs, its first leg and its second."""
-        ink, covers = self.ink, self.covers
+        ink = self.small.ink
+        told = ink | self.covers.any(axis=0)
+        ink, covers = ink[told], self.covers[:, told]
         open_ink = (~covers & ink).astype(np.float32)
         claimed = (covers & ~ink).astype(np.float32)
         unexplained = open_ink @ open_ink.T
@@ -92,53 +100,46 @@ class Legs:
 
 
 class Small:
-    """A drawing's ink made small around its hip, forward to the right."""
+    """A drawing's ink made small around its hip, forward to the right.
+
+    Its window reaches as far behind the hip as before it, and a little above it, since legs hang.
+    """
 
     def __init__(self, sheet: Sheet, body: Ellipse, build: Build) -> None:
         self.scale = LEG_PX / build.leg
-        self.reach = round(LEG_PX * 1.5)
-        self._hip = build.hip_of(body)
-        legs = np.where(without_body(sheet, body, 0.04 * build.leg), sheet.solid, np.float32(0))
-        self.ink = self._shrunk(legs, sheet, build.facing) > 0.28
-        # The upper thigh may lie within the body.
-        ink_or_body = self._shrunk(sheet.solid, sheet, build.facing) > 0.28
         self.half = max(0.8, 0.5 * build.wide * self.scale)
-        self.value = _value(ink_or_body | self._disc(body, build), self.half)
+        self._hip = build.hip_of(body)
+        self._sheet, self._facing = sheet, build.facing
+        outside = without_body(sheet, body, 0.04 * build.leg)
+        self.ink = self.ink_of(np.where(outside, sheet.solid, np.float32(0)))
+        # The upper thigh may lie within the body.
+        self._value = _value(self.ink_of(sheet.solid) | self._disc(body), self.half)
 
-    def ink_of(self, cover: NDArray[np.float32], sheet: Sheet, facing: float) -> NDArray[np.bool_]:
-        """(pixels,) which small pixels are ink of some cover of the same drawing."""
-        return np.asarray((self._shrunk(cover, sheet, facing) > 0.28).reshape(-1))
-
-    def _shrunk(self, cover: NDArray[np.float32], sheet: Sheet, facing: float) -> NDArray[np.float32]:
-        """(2 reach, 2 reach) the ink from ``reach`` behind the hip and a third of that above it."""
-        size, s = 2 * self.reach, self.scale
-        centre = self._hip[0] - sheet.left, self._hip[1] - sheet.top
-        matrix = np.array(
-            [
-                [facing * s, 0.0, self.reach - facing * s * centre[0]],
-                [0.0, s, self.reach / 3 - s * centre[1]],
-            ]
-        )
+    def ink_of(self, cover: NDArray[np.float32]) -> NDArray[np.bool_]:
+        """(rows, columns) which small pixels are ink of some cover of the same drawing."""
+        s = self.scale
+        centre = self._hip[0] - self._sheet.left, self._hip[1] - self._sheet.top
+        way = self._facing * s
+        matrix = np.array([[way, 0.0, ORIGIN[0] - way * centre[0]], [0.0, s, ORIGIN[1] - s * centre[1]]])
         blurred = cv2.blur(cover, (max(1, round(1 / s)),) * 2) if s < 0.8 else cover
-        small = cv2.warpAffine(blurred, matrix, (size, size), flags=cv2.INTER_LINEAR)
+        small = cv2.warpAffine(blurred, matrix, (COLUMNS, ROWS), flags=cv2.INTER_LINEAR)
         # A stroke thinner than a small pixel still is one.
-        return np.asarray(small * max(1.0, min(3.0, 0.6 / s)), dtype=np.float32)
+        return np.asarray(small > 0.28 / max(1.0, min(3.0, 0.6 / s)))
 
-    def _disc(self, body: Ellipse, build: Build) -> NDArray[np.bool_]:
+    def _disc(self, body: Ellipse) -> NDArray[np.bool_]:
         """Where the body is."""
-        rows, columns = np.ogrid[: 2 * self.reach, : 2 * self.reach]
-        dx = (columns - self.reach) / self.scale * build.facing + self._hip[0] - body.x
-        dy = (rows - self.reach / 3) / self.scale + self._hip[1] - body.y
-        turn = math.radians(body.angle)
-        along, aside = dx * math.cos(turn) - dy * math.sin(turn), dx * math.sin(turn) + dy * math.cos(turn)
-        return np.asarray((along / (body.major / 2)) ** 2 + (aside / (body.minor / 2)) ** 2 <= 1.0)
+        drawn = np.zeros((ROWS, COLUMNS), np.uint8)
+        x = ORIGIN[0] + self._facing * self.scale * (body.x - self._hip[0])
+        y = ORIGIN[1] + self.scale * (body.y - self._hip[1])
+        axes = body.major * self.scale, body.minor * self.scale
+        cv2.ellipse(drawn, ((x, y), axes, -self._facing * body.angle), 1, -1)
+        return drawn > 0
 
-    def at(self, points: Floats) -> NDArray[np.float32]:
+    def at(self, points: NDArray[np.float32]) -> NDArray[np.float32]:
         """(…,) the value at points (…, 2) from the hip, small px."""
-        size = 2 * self.reach - 1
-        columns = np.clip(np.rint(points[..., 0] + self.reach), 0, size).astype(np.intp)
-        rows = np.clip(np.rint(points[..., 1] + self.reach / 3), 0, size).astype(np.intp)
-        return np.asarray(self.value[rows, columns])
+        columns = np.clip(points[..., 0] + (ORIGIN[0] + 0.5), 0, COLUMNS - 1).astype(np.intp)
+        rows = np.clip(points[..., 1] + (ORIGIN[1] + 0.5), 0, ROWS - 1).astype(np.intp)
+        return np.asarray(self._value.ravel().take(rows * COLUMNS + columns))
 
 
 def _value(ink: NDArray[np.bool_], half: float) -> NDArray[np.float32]:
@@ -150,80 +151,100 @@ def _value(ink: NDArray[np.bool_], half: float) -> NDArray[np.float32]:
     return np.asarray(np.where(ink, on, beside), dtype=np.float32)
 
 
-def _ways(angles: Floats) -> Floats:
+def _ways(angles: Floats) -> NDArray[np.float32]:
     """(…, 2) forward and down, of angles from straight down."""
-    return np.stack([np.sin(angles), np.cos(angles)], axis=-1)
+    return np.stack([np.sin(angles), np.cos(angles)], axis=-1).astype(np.float32)
 
 
-def legs_of(sheet: Sheet, body: Ellipse, build: Build) -> Legs:
+def going_along(smalls: Sequence[Small]) -> NDArray[np.bool_]:
+    """(rows, columns) what goes with the body in nearly all drawings, above the knees: something carried, a coat."""
+    along = np.zeros((ROWS, COLUMNS), np.uint16)
+    for small in smalls:
+        along += small.ink
+    fixed = along > ALONG * len(smalls)
+    fixed[round(ORIGIN[1] + ABOVE * LEG_PX) :] = False
+    return fixed
+
+
+def legs_of(small: Small, build: Build) -> Legs:
     """Single legs that a drawing allows, best first."""
-    small = Small(sheet, body, build)
-    thigh, shin = build.thigh * small.scale, build.shin * small.scale
-    parts = (np.arange(SAMPLES) + 0.7) / (SAMPLES - 0.3)
-    knees, ankles, scores = [], [], []
-    ways = _ways(THIGHS)
-    shins = _ways(THIGHS[:, None] - BENDS[None, :])
-    plain = {}
-    for a, b, cost in LENGTHS:
-        if a not in plain:
-            on = small.at(ways[:, None, :] * (a * thigh * parts)[None, :, None])
-            plain[a] = on.mean(axis=1) + 0.5 * (on.min(axis=1) - 1)
-        at = ways * a * thigh
-        along = at[:, None, None, :] + shins[:, :, None, :] * (b * shin * parts)[None, None, :, None]
-        on = small.at(along)
-        lower = on.mean(axis=2) + 0.5 * (on.min(axis=2) - 1)
-        score = 0.5 * plain[a][:, None] + 0.5 * lower - cost - np.where(BENDS < -0.05, BACKWARDS, 0.0)[None, :]
-        knees.append(np.broadcast_to(at[:, None], shins.shape).reshape(-1, 2))
-        ankles.append((at[:, None] + shins * b * shin).reshape(-1, 2))
-        scores.append(score.reshape(-1))
-    knee, ankle, score = np.concatenate(knees), np.concatenate(ankles), np.concatenate(scores)
+    knee, ankle, score = _bent_legs(small, build)
     best = np.argpartition(-score, TRIED)[:TRIED]
     toe, foot = _feet(small, ankle[best], build)
     total = 0.82 * score[best] + 0.18 * foot
-    order = _spread(knee[best], ankle[best], total, np.arange(len(best)), APART_PX)[:KEPT]
+    order = _spread(knee[best], ankle[best], total, APART_PX)
     chosen = best[order]
-    covers = _covers(small, knee[chosen], ankle[chosen], toe[order])
     return Legs(
         knees=knee[chosen] / small.scale,
         ankles=ankle[chosen] / small.scale,
         toes=toe[order] / small.scale,
         scores=total[order],
-        covers=covers,
-        ink=small.ink.reshape(-1),
+        covers=_covers(small, knee[chosen], ankle[chosen], toe[order]),
+        small=small,
     )
 
 
-def _spread(knees: Floats, ankles: Floats, scores: Floats, numbers: NDArray[np.intp], apart: float) -> NDArray[np.intp]:
+def _bent_legs(small: Small, build: Build) -> tuple[Floats, Floats, Floats]:
+    """(n, 2) knees and ankles from the hip in small px, and (n,) how well each leg lies on ink.
+
+    All thighs are tried; only the likeliest of each length get shins.
+    """
+    thigh, shin = build.thigh * small.scale, build.shin * small.scale
+    parts = ((np.arange(SAMPLES) + 0.7) / (SAMPLES - 0.3)).astype(np.float32)
+    ways = _ways(THIGHS)
+    thighs = {}
+    for a, count in LIKELY.items():
+        on = _along(small.at(ways[:, None, :] * (a * thigh * parts)[None, :, None]))
+        likeliest = np.argpartition(-on, count)[:count]
+        thighs[a] = likeliest, on[likeliest]
+    knees, ankles, scores = [], [], []
+    for a, b, cost in LENGTHS:
+        which, upper = thighs[a]
+        at = ways[which] * np.float32(a * thigh)
+        shins = _ways(THIGHS[which][:, None] - BENDS[None, :]) * np.float32(b * shin)
+        lower = _along(small.at(at[:, None, None, :] + shins[:, :, None, :] * parts[:, None]))
+        scores.append((0.5 * upper[:, None] + 0.5 * lower - cost - BENT_BACK).ravel())
+        knees.append(np.broadcast_to(at[:, None], shins.shape).reshape(-1, 2))
+        ankles.append((at[:, None] + shins).reshape(-1, 2))
+    return np.concatenate(knees), np.concatenate(ankles), np.concatenate(scores)
+
+
+def _along(on: NDArray[np.float32]) -> NDArray[np.float32]:
+    """(…,) how well a limb lies on ink, by the values at its samples (…, n); a place without any counts most."""
+    return np.asarray(on.mean(axis=-1) + 0.5 * (on.min(axis=-1) - 1))
+
+
+def _spread(knees: Floats, ankles: Floats, scores: Floats, apart: float) -> NDArray[np.intp]:
     """The numbers of the best that lie so far from each better one, best first."""
     order = np.argsort(-scores, kind="stable")
-    places = np.concatenate([knees, ankles], axis=1)[order]
+    places = np.concatenate([knees, ankles], axis=1)
+    free = np.ones(len(order), bool)
     kept: list[int] = []
-    for i in range(len(order)):
-        off = np.abs(places[kept] - places[i]).reshape(len(kept), 4).max(axis=1) if kept else np.array([np.inf])
-        if off.min() >= apart:
-            kept.append(i)
-    return numbers[order[kept]]
+    for number in order:
+        if free[number]:
+            kept.append(int(number))
+            if len(kept) == KEPT:
+                break
+            free &= np.abs(places - places[number]).max(axis=1) >= apart
+    return np.array(kept, dtype=np.intp)
 
 
 def _feet(small: Small, ankles: Floats, build: Build) -> tuple[Floats, Floats]:
     """(n, 2) the toes, and (n,) how well each foot lies on ink."""
     length = build.foot * small.scale
-    ways = np.stack([np.cos(FEET), -np.sin(FEET)], axis=-1)
-    parts = (np.arange(FOOT_SAMPLES) + 1) / FOOT_SAMPLES
-    along = ankles[:, None, None, :] + ways[None, :, None, :] * (length * parts)[None, None, :, None]
     # The foot's middle lies a little below its ankle.
-    along[..., 1] += 0.04 * LEG_PX
-    on = small.at(along).mean(axis=2)
+    below = np.array([0.0, 0.04 * LEG_PX], np.float32)
+    ways = np.stack([np.cos(FEET), -np.sin(FEET)], axis=-1).astype(np.float32) * np.float32(length)
+    parts = ((np.arange(FOOT_SAMPLES) + 1) / FOOT_SAMPLES).astype(np.float32)
+    on = small.at((ankles + below)[:, None, None, :] + ways[None, :, None, :] * parts[:, None]).mean(axis=2)
     best = on.argmax(axis=1)
-    numbers = np.arange(len(ankles))
-    return ankles + ways[best] * length + np.array([0.0, 0.04 * LEG_PX]), on[numbers, best].astype(np.float64)
+    return ankles + ways[best] + below, on[np.arange(len(ankles)), best]
 
 
 def _covers(small: Small, knees: Floats, ankles: Floats, toes: Floats) -> NDArray[np.bool_]:
-    size, thick = 2 * small.reach, max(2, round(2 * small.half + 1.5))
-    found = np.zeros((len(knees), size, size), np.uint8)
-    origin = np.array([small.reach, small.reach / 3])
-    for image, *points in zip(found, knees, ankles, toes, strict=True):
-        line = np.rint(np.array([(0.0, 0.0), *points]) + origin).astype(np.int32)
+    thick = max(2, round(2 * small.half + 1.5))
+    found = np.zeros((len(knees), ROWS, COLUMNS), np.uint8)
+    lines = np.stack([np.zeros_like(knees), knees, ankles, toes], axis=1) + np.array(ORIGIN)
+    for image, line in zip(found, np.rint(lines).astype(np.int32), strict=True):
         cv2.polylines(image, [line.reshape(-1, 1, 2)], False, 1, thick)
-    return np.asarray(found.reshape(len(knees), -1) > 0)
+    return found.view(np.bool_)

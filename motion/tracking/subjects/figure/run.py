@@ -87,13 +87,14 @@ def _moves(one: Pairs, other: Pairs) -> Floats:
     return np.asarray(FAST * far)
 
 
-def _sudden(before: Floats, last: Floats, now: Floats, ratio: float) -> Floats:
+def _sudden(before: Floats, last: Floats, now: Floats, ratio: float) -> NDArray[np.float32]:
     """(a, b, c) what a change of speed costs over three drawings, the second gap ``ratio`` times as long."""
-    ahead = last[None, :, :] + ratio * (last[None, :, :] - before[:, None, :])
-    off = (now[None, None, :, :] - ahead[:, :, None, :]) / (0.5 * (1 + ratio))
-    squares = off * off
-    total = np.zeros(off.shape[:3])
-    for k in range(0, squares.shape[3], 2):
-        joint = (squares[..., k] + squares[..., k + 1]) / (SUDDEN * SUDDEN)
-        total += np.minimum(joint, MOST_SUDDEN)
+    per = np.float32(1 / (0.5 * (1 + ratio) * SUDDEN))
+    ahead = (last[None, :, :] + ratio * (last[None, :, :] - before[:, None, :])).astype(np.float32) * per
+    there = now.astype(np.float32) * per
+    total = np.zeros((len(before), len(last), len(now)), np.float32)
+    for k in range(0, there.shape[1], 2):
+        x = there[None, None, :, k] - ahead[:, :, None, k]
+        y = there[None, None, :, k + 1] - ahead[:, :, None, k + 1]
+        total += np.minimum(x * x + y * y, np.float32(MOST_SUDDEN))
     return total

@@ -27,8 +27,6 @@ WIDTHS = (0.75, 1.25)
 STRAY = 2.5
 """Middles that lie farther off the line than so many times the usual are left out."""
 FEWEST = 4
-WIDENS, LASTS = 1.3, 6
-"""Ink so many times as wide as the limb, over so many steps, is more than the limb."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,28 +113,24 @@ def across(cover: Cover, origin: Place, start: Place, end: Place, reach: float, 
 def _runs(profile: Floats, aside: Floats) -> tuple[Floats, Floats]:
     """(n,) where the ink nearest to the middle begins and ends across each station; NaN where there is none."""
     count, size = profile.shape
-    low, high = np.full(count, np.nan), np.full(count, np.nan)
     over = profile > 0.5
-    for row in range(count):
-        marked = np.flatnonzero(over[row])
-        if not len(marked):
-            continue
-        nearest = marked[np.abs(aside[marked]).argmin()]
-        first = last = int(nearest)
-        while first > 0 and over[row, first - 1]:
-            first -= 1
-        while last < size - 1 and over[row, last + 1]:
-            last += 1
-        if first == 0 or last == size - 1:
-            continue
-        low[row] = _edge(profile[row], aside, first - 1, first)
-        high[row] = _edge(profile[row], aside, last + 1, last)
+    rows, places = np.arange(count), np.arange(size)
+    nearest = np.where(over, np.abs(aside), np.inf).argmin(axis=1)
+    before = np.maximum.accumulate(np.where(over, -1, places), axis=1)[rows, nearest]
+    after = np.minimum.accumulate(np.where(over, size, places)[:, ::-1], axis=1)[:, ::-1][rows, nearest]
+    told = over.any(axis=1) & (before >= 0) & (after < size)
+    low, high = np.full(count, np.nan), np.full(count, np.nan)
+    low[told] = _edge(profile[told], aside, before[told], before[told] + 1)
+    high[told] = _edge(profile[told], aside, after[told], after[told] - 1)
     return low, high
 
 
-def _edge(values: Floats, aside: Floats, outside: int, inside: int) -> float:
-    share = (0.5 - values[outside]) / max(1e-9, values[inside] - values[outside])
-    return float(aside[outside] + share * (aside[inside] - aside[outside]))
+def _edge(profile: Floats, aside: Floats, outside: NDArray[np.intp], inside: NDArray[np.intp]) -> Floats:
+    """(n,) where ink covers half, between a place of each row that is outside and one that is inside."""
+    rows = np.arange(len(profile))
+    out, within = profile[rows, outside], profile[rows, inside]
+    share = (0.5 - out) / np.maximum(1e-9, within - out)
+    return np.asarray(aside[outside] + share * (aside[inside] - aside[outside]))
 
 
 def stretch(seen: Across, wide: float) -> Stretch | None:
@@ -150,7 +144,7 @@ def stretch(seen: Across, wide: float) -> Stretch | None:
             float(v) for v in cv2.fitLine(points.astype(np.float32), cv2.DIST_L2, 0, 0.01, 0.01).ravel()[[2, 3, 0, 1]]
         )
         off = np.abs(dx * (points[:, 1] - y) - dy * (points[:, 0] - x))
-        usual = max(0.35, float(np.median(off)))
+        usual = max(0.35, float(np.sort(off)[len(off) // 2]))
         near = off <= STRAY * usual
         if near.all():
             break
@@ -164,32 +158,3 @@ def stretch(seen: Across, wide: float) -> Stretch | None:
         return None
     share = len(points) / STATIONS
     return Stretch(x, y, dx, dy, share, usual, float(np.median(widths)))
-
-
-def widening(cover: Cover, origin: Place, start: Place, end: Place, wide: float) -> float | None:
-    """How far before ``end`` the ink along a limb begins to be wider than the limb, px; None where it never does."""
-    length = math.hypot(end[0] - start[0], end[1] - start[1])
-    if length < 4:
-        return None
-    dx, dy = (end[0] - start[0]) / length, (end[1] - start[1]) / length
-    count = int(length / STEP) + 1
-    along = np.arange(count) * STEP
-    aside = np.arange(-wide, wide + STEP / 2, STEP)
-    points = (
-        np.array(start)
-        + along[:, None, None] * np.array([dx, dy])
-        + aside[None, :, None] * np.array([-dy, dx])
-        - np.array(origin)
-    )
-    profile = cv2.remap(
-        np.asarray(cover, dtype=np.float32),
-        points[..., 0].astype(np.float32),
-        points[..., 1].astype(np.float32),
-        cv2.INTER_LINEAR,
-    )
-    widths = np.asarray(profile, dtype=np.float64).sum(axis=1) * STEP
-    broad = widths > WIDENS * wide
-    lasting = np.convolve(broad, np.ones(LASTS), mode="valid") == LASTS
-    if not lasting.any() or lasting[0]:
-        return None
-    return float(length - along[int(lasting.argmax())])

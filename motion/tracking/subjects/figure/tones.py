@@ -28,11 +28,11 @@ class Tones:
     near: Floats
     far: Floats
 
-    def nearness(self, colour: NDArray[np.uint8]) -> NDArray[np.float32]:
-        """(height, width) from 1 where a colour is the near leg's to -1 where it is the far one's."""
+    def nearness(self, colours: NDArray[np.uint8]) -> NDArray[np.float32]:
+        """(…,) from 1 where a colour (…, 3) is the near leg's to -1 where it is the far one's."""
         way = self.near - self.far
         middle, half = (self.near + self.far) / 2, float(way @ way) / 2
-        told = (colour.astype(np.float32) - middle.astype(np.float32)) @ way.astype(np.float32)
+        told = colours.astype(np.float32) @ way.astype(np.float32) - np.float32(middle @ way)
         return np.asarray(np.clip(told / half, -1, 1), dtype=np.float32)
 
     def covers(self, sheet: Sheet) -> tuple[Cover, Cover]:
@@ -44,15 +44,20 @@ class Tones:
         full = sheet.cover > 0.85
         if not full.any():
             return sheet.solid, sheet.solid
-        near = self.nearness(sheet.colour) > 0
-        _, labels = cv2.distanceTransformWithLabels(
-            (~full).astype(np.uint8), cv2.DIST_L2, 3, labelType=cv2.DIST_LABEL_PIXEL
-        )
-        of_label = np.zeros(int(labels.max()) + 1, bool)
-        of_label[labels[full]] = near[full]
-        is_near = of_label[labels]
+        is_near = self.nearness(sheet.colour[full]) > 0
+        to_near, to_far = (_to(full, own) for own in (is_near, ~is_near))
         nothing = np.float32(0)
-        return np.where(is_near, sheet.solid, nothing), np.where(is_near, nothing, sheet.solid)
+        nearer = to_near <= to_far
+        return np.where(nearer, sheet.solid, nothing), np.where(nearer, nothing, sheet.solid)
+
+
+def _to(full: Mask, own: NDArray[np.bool_]) -> NDArray[np.float32]:
+    """(height, width) how far it is to those of the full pixels that are some side's ``own``."""
+    others = np.ones(full.shape, np.uint8)
+    others[full] = ~own
+    if not own.any():
+        return np.full(full.shape, np.inf, np.float32)
+    return np.asarray(cv2.distanceTransform(others, cv2.DIST_L2, 3), dtype=np.float32)
 
 
 def legs_drawn(sheet: Sheet, build: Build, hip: tuple[float, float], places: Floats) -> tuple[Mask, Mask]:
@@ -107,7 +112,7 @@ def _is_near(tones: Tones, drawings: Sequence[Shown], paper: Floats) -> bool:
     """Whether what is called near is: it lies over the other one, or stands out more from the paper."""
     crossing = [s.crossing for s in drawings if len(s.crossing)]
     if crossing:
-        near = tones.nearness(np.concatenate(crossing)[None])[0]
+        near = tones.nearness(np.concatenate(crossing))
         clear = np.abs(near) > 0.5
         if np.count_nonzero(clear) >= FEWEST_PIXELS:
             share = float(np.mean(near[clear] > 0))

@@ -53,13 +53,17 @@ function start() {
   listenForTabs(() => ask.send({}));
   listenForKeys(values, clock);
   window.addEventListener("beforeunload", (event) => { if (values.changed && !form.dataset.leaving) event.preventDefault(); });
+  let waiting = null;
+  // Whoever types on while it waits to be sent has not finished.
+  form.addEventListener("input", () => { waiting = null; delete form.dataset.leaving; });
   form.addEventListener("submit", (event) => {
     form.dataset.leaving = "1";
     // What a drag or another frame changes is still being worked out: nothing is sent without it.
     if (!ask.busy) return;
     event.preventDefault();
     const { submitter } = event;
-    ask.settled().then(() => form.requestSubmit(submitter));
+    waiting = submitter;
+    ask.settled().then(() => { if (waiting === submitter) form.requestSubmit(submitter); });
   });
   ask.soon();
   if (!matchMedia("(prefers-reduced-motion: reduce)").matches) clock.play();
