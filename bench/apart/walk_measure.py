@@ -27,6 +27,8 @@ from motion.track import Figure, Ground, Shape, Track
 
 FORMS: tuple[write.Form, ...] = ("lossless", "lossless", "mp4", "webm")
 LARGE, WIDEST = 1000, 960
+WRONG, SURE = 0.12, 0.7
+"""A clip is read wrongly whose joints lie off by so much of the leg; surely, with more than such a confidence."""
 JOINTS = ("hip", "knee", "ankle", "heel", "toe")
 
 
@@ -148,7 +150,10 @@ def _there(finding: Finding, walk: Walk, at: Sequence[int]) -> bool:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Told:
-    """What came of one clip. ``off`` is px by joint of those that are told, in a frame 960 wide."""
+    """What came of one clip. ``off`` is px by joint of those that are told, in a frame 960 wide.
+
+    ``sure`` is how sure its figures are, the middle of all; ``leg`` how long its legs are in such a frame.
+    """
 
     code: str | None
     form: str
@@ -161,6 +166,14 @@ class Told:
     hidden: int
     sides: tuple[int, int]
     contacts: tuple[int, int]
+    sure: float
+    leg: float
+
+    @property
+    def wrong(self) -> bool:
+        """Whether its joints were told, and most of some are somewhere else."""
+        far = [np.percentile(v, 75) for joint, v in self.off.items() if joint in ("hip", "knee", "ankle") and v]
+        return bool(far and max(far) > WRONG * self.leg)
 
 
 def told_of(job: tuple[str | None, int, write.Form]) -> Told:
@@ -184,6 +197,10 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
         hidden=hidden,
         sides=sides,
         contacts=_contacts(walk, found),
+        sure=float(
+            np.median([f.confidence for f in found.track.figures(FIGURE) if f is not None and f.points] or [0.0])
+        ),
+        leg=walk.manner.leg * WIDEST / max(WIDEST, walk.manner.width),
     )
 
 
@@ -267,6 +284,11 @@ def table(told: Sequence[Told]) -> str:
         rows.append(f"| `{code}` | {sum(t.hit for t in own)} of {len(own)} | {_said(beside)} |")
     clean = [t for t in told if t.code is None]
     rows.append(f"| none | {len(clean)} clean clips | {_said(Counter(c for t in clean for c in set(t.others)))} |")
+    wrong = [t for t in told if t.wrong]
+    rows += [
+        "",
+        f"Read wrongly: {len(wrong)} of {len(told)}, with a confidence above {SURE}: {sum(t.sure > SURE for t in wrong)}.",
+    ]
     rows += ["", "| clips | read | " + " | ".join(f"{j}, px" for j in JOINTS) + " | hidden | near and far | contacts |"]
     rows.append("| --- | ---: |" + " --- |" * (len(JOINTS) + 3))
     groups = {"all": list(told)}

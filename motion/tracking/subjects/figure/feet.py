@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.subjects.figure.ink import Cover
+from motion.tracking.subjects.figure.poses import Build
 
 Place = tuple[float, float]
 Mask = NDArray[np.bool_]
@@ -17,6 +18,8 @@ FINE = 4
 """Outlines are followed in pictures made so many times as large."""
 ABOVE, REACH = 0.05, 0.50
 """Of the leg: how far above the ankle, and how far from it, a foot's ink may lie."""
+SOLES, ABOUT = 1.25, 0.10
+"""Nor does it lie farther from the ankle than so many soles and so much of the leg."""
 SHIN = 0.8
 """Above the ankle what lies so many of its widths beside a shin's middle line is the shin's."""
 ONE_EDGE = math.radians(9.0)
@@ -68,21 +71,18 @@ class Foot:
         return 1.0 if (above[0] - self.heel[0]) * uy - (above[1] - self.heel[1]) * ux >= 0 else -1.0
 
 
-def foot_of(
-    cover: Cover, origin: Place, knee: Place, ankle: Place, leg: float, wide: float, facing: float
-) -> Foot | None:
+def foot_of(cover: Cover, origin: Place, knee: Place, ankle: Place, build: Build) -> Foot | None:
     """The foot below an ankle (px in the frame), of a side's own ``cover``; None where no sole can be told.
-
-    ``leg`` is the leg's length, ``wide`` how wide its shin is drawn.
 
     A foot of a thin stroke has a sole as well: the lower edge of that stroke.
     """
-    part, left, top = _around(cover, origin, ankle, REACH * leg)
+    reach = min(REACH * build.leg, SOLES * build.foot + ABOUT * build.leg)
+    part, left, top = _around(cover, origin, ankle, reach)
     if part.size == 0:
         return None
     length = max(1e-6, math.hypot(ankle[0] - knee[0], ankle[1] - knee[1]))
     way = np.array([(ankle[0] - knee[0]) / length, (ankle[1] - knee[1]) / length])
-    marked = _hanging_together(part, (left, top), ankle, way, leg, wide)
+    marked = _hanging_together(part, (left, top), ankle, way, reach, build)
     if marked is None:
         return None
     part, marked, left, top = _close_to(part, marked, left, top)
@@ -100,7 +100,7 @@ def foot_of(
     if sole is None:
         return None
     one, other = sole
-    heel, toe = (one, other) if facing * (other[0] - one[0]) > 0 else (other, one)
+    heel, toe = (one, other) if build.facing * (other[0] - one[0]) > 0 else (other, one)
     # The outline runs through the middles of its fine pixels, half of one within the edge.
     edge = 0.5 / FINE
     low = float(points[:, 1].max()) + edge
@@ -125,15 +125,15 @@ def _close_to(part: Cover, marked: Mask, left: int, top: int) -> tuple[Cover, Ma
 
 
 def _hanging_together(
-    part: Cover, corner: tuple[int, int], ankle: Place, way: NDArray[np.float64], leg: float, wide: float
+    part: Cover, corner: tuple[int, int], ankle: Place, way: NDArray[np.float64], reach: float, build: Build
 ) -> Mask | None:
     """Which pixels are the foot's: those around the ankle, but for the shin, that hang together with what is there."""
     rows, columns = np.nonzero(part > 0.5)
     dx, dy = columns + (corner[0] - ankle[0]), rows + (corner[1] - ankle[1])
     far = np.hypot(dx, dy)
-    shin = (dx * way[0] + dy * way[1] < -ABOVE * leg) & (np.abs(dx * way[1] - dy * way[0]) < SHIN * wide + 2)
-    own = ~shin & (far < REACH * leg)
-    near = own & (far < 0.09 * leg)
+    above, beside = dx * way[0] + dy * way[1] < -ABOVE * build.leg, np.abs(dx * way[1] - dy * way[0])
+    own = ~(above & (beside < SHIN * build.wide + 2)) & (far < reach)
+    near = own & (far < 0.09 * build.leg)
     if not near.any():
         return None
     marked = np.zeros(part.shape, np.uint8)

@@ -27,6 +27,8 @@ ASTRAY = 0.03
 """Thighs that pass the hip by so much of the leg do not tell where it is."""
 ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.08
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
+NOT_ITS_FOOT = 0.045
+"""A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
 HIP_LOOSE = 0.15
 """The hip may lie so much of the leg from where it is looked for at first."""
 SOLE, SQUARE = (0.7, 1.4), 0.3
@@ -114,8 +116,8 @@ class Limbs:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
         one, other = self.legs
         for leg, beside in ((one, other), (other, one)):
-            ankle = leg.shin.nearest(leg.ankle) if leg.shin else leg.ankle
-            leg.foot = feet.foot_of(leg.cover, self.origin, leg.knee, ankle, build.leg, build.wide, build.facing)
+            ankle = _ankle_by_shin(leg, build)
+            leg.foot = feet.foot_of(leg.cover, self.origin, leg.joint or leg.knee, ankle, build)
             # Even where tones differ, the outlines of both run into each other where one foot passes the other.
             leg.foot_alone = _clear_of(leg, beside, build)
 
@@ -128,11 +130,17 @@ class Limbs:
                     leg.joint = None
 
     def place_ankles(self, build: Build, ankle: Place) -> None:
-        """Ankles where they lie in the foot, so far along the sole from its middle and above it, on the shin's middle line."""
+        """Ankles where they lie in the foot, so far along the sole from its middle and above it, on the shin's line.
+
+        A foot that would have its ankle elsewhere is another leg's, or shows in part only.
+        """
         for leg in self.legs:
             if leg.shin and leg.foot and leg.foot_alone:
-                at = leg.shin.nearest(leg.foot.placed(*ankle, leg.knee))
-                leg.foot_joint = at if _near(at, leg.ankle, 0.35 * build.leg) else None
+                at = leg.foot.placed(*ankle, leg.knee)
+                leg.foot_alone = abs(leg.shin.beside(at)) <= NOT_ITS_FOOT * build.leg
+                at = leg.shin.nearest(at)
+                if leg.foot_alone and _near(at, leg.ankle, 0.35 * build.leg):
+                    leg.foot_joint = at
 
     def finish(self, build: Build, into: Drawn) -> None:
         """Hand on every landmark with how sure it is."""
@@ -173,6 +181,15 @@ def _firm(side: str, leg: _Leg, seen: Sequence[float]) -> set[str]:
 
 def _near(one: Place, other: Place, px: float) -> bool:
     return math.hypot(one[0] - other[0], one[1] - other[1]) <= px
+
+
+def _ankle_by_shin(leg: _Leg, build: Build) -> Place:
+    """Where the ankle should be: along the shin, as far from the knee as that is long; else where the pose has it."""
+    if leg.shin is None:
+        return leg.ankle
+    if leg.joint is None:
+        return leg.shin.nearest(leg.ankle)
+    return leg.joint[0] + build.shin * leg.shin.dx, leg.joint[1] + build.shin * leg.shin.dy
 
 
 def _clear_of(leg: _Leg, other: _Leg, build: Build) -> bool:
