@@ -42,6 +42,9 @@ SHRINK = 4
 """Earlier drawings are kept at this part of their size, so that a long clip fits into memory."""
 SHRUNK_LIMIT = 0.5
 """How much less than at full size may differ there, where a small move shows less."""
+OTHER_HUE = 0.3
+"""Two pictures whose hues differ somewhere by such a share of the contrast are two drawings, though both stand out of
+the background as much: legs in two colours that have changed places."""
 Moved = Callable[[int, int], float | None]
 """How far the subject lies, in the second of two pictures, from where it is in the first, px; None: not known."""
 LOW_IN_GAP = 0.4
@@ -66,6 +69,19 @@ def step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
 def rough_step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
     """Levels that a step between two pictures, (height, width) of brightness, reaches at least."""
     return float(shrunk(np.asarray(cv2.absdiff(one, other), dtype=np.uint8), SHRINK).max())
+
+
+def hues(view: View) -> NDArray[np.uint8]:
+    """(height / 4, width / 4, 3) by how much each channel is more than the pixel's grey, halved, around 128."""
+    few = view.fewer(SHRINK)[..., :3].astype(np.int16)
+    grey = few.sum(axis=2, dtype=np.int16, keepdims=True) // 3
+    return ((few - grey) // 2 + 128).astype(np.uint8)
+
+
+def hue_step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
+    """By how many levels the hues of two pictures differ where they differ most, grain taken away."""
+    calm = cv2.blur(cv2.absdiff(one, other), (BLUR, BLUR))
+    return 2.0 * _near_greatest(largest_channel(np.asarray(calm, dtype=np.uint8)))
 
 
 def _near_greatest(values: NDArray[np.uint8]) -> float:
@@ -110,6 +126,7 @@ class LossyCounter:
         self._contrasts: list[float] = []
         self._coarse: list[bool] = []
         self._shrunk: list[NDArray[np.uint8]] = []
+        self._hues: list[NDArray[np.uint8]] = []
         self._last: View | None = None
         self._box = NOWHERE
 
@@ -125,6 +142,7 @@ class LossyCounter:
         self._last, self._box = view, box
         self._coarse.append(coarse)
         self._shrunk.append(differs.shrunk(SHRINK))
+        self._hues.append(hues(view))
 
     def _step(self, view: View, last: View, box: Box) -> float:
         """By how many levels two pictures differ; where it is much, no more than that it is is looked for."""
@@ -182,7 +200,9 @@ class LossyCounter:
             if number == last or (moved(first, index) or 0.0) > self._returns_px:
                 continue
             share = step(self._shrunk[index], self._shrunk[first]) / usual / SHRUNK_LIMIT
-            if _is_held(share, partial(moved, first, index), parted, REDRAWN):
+            if not _is_held(share, partial(moved, first, index), parted, REDRAWN):
+                continue
+            if hue_step(self._hues[index], self._hues[first]) <= OTHER_HUE * usual:
                 return int(number)
         return None
 

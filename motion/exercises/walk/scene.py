@@ -23,6 +23,8 @@ from motion.findings import Finding, merge_runs, severity, surety
 from motion.track import Track
 
 SLIDES, SLIDES_PX = 0.03, 2.0
+LEAVING = 1.5
+"""So many times as far a foot may go in the last drawing before it swings."""
 LIMB, LIMB_PX = 0.08, 2.0
 """A limb off its own median by more than the larger of this share and px is shorter or longer."""
 
@@ -119,7 +121,10 @@ class Scene:
             if not (reading.stands_at(one.index, side) and reading.stands_at(other.index, side)):
                 continue
             travel = sole_travel(one, other, side, reading.facing, reading.belt)
-            if travel is None or abs(travel) <= allowed or other.index not in self.judged:
+            # As it leaves the ground a toe may begin to go before it is seen to be up.
+            leaves = other.index + 1 == len(reading.steps) or not reading.stands_at(other.index + 1, side)
+            most = LEAVING * allowed if leaves else allowed
+            if travel is None or abs(travel) <= most or other.index not in self.judged:
                 continue
             if any((side, s.index) in self.limbs_off or ("hip", s.index) in self.off for s in (one, other)):
                 continue

@@ -42,11 +42,24 @@ def sole_travel(one: Step, other: Step, side: Side, facing: float, belt: float) 
     """How far the steadier end of a foot's sole goes over the ground from a drawing to the next, px forward."""
     ground = belt * (other.clock - one.clock)
     moves = [
-        facing * (b[0] - a[0] - ground)
-        for end in ("heel", "toe")
-        if (a := one.at(f"{end}_{side}")) is not None and (b := other.at(f"{end}_{side}")) is not None
+        m - facing * ground for end in ("heel", "toe") if (m := _goes(one, other, f"{end}_{side}", facing)) is not None
     ]
     return min(moves, key=abs) if moves else None
+
+
+def _goes(one: Step, other: Step, name: str, facing: float) -> float | None:
+    """How far a landmark goes from a drawing to the next, px forward; None where it does not show in both."""
+    a, b = one.at(name), other.at(name)
+    return None if a is None or b is None else facing * (b[0] - a[0])
+
+
+def _travel(one: Step, other: Step, side: Side, facing: float, belt: float) -> float | None:
+    """How far a foot goes over the ground, by its sole; where that does not show, by its ankle."""
+    travel = sole_travel(one, other, side, facing, belt)
+    if travel is not None:
+        return travel
+    ankle = _goes(one, other, f"ankle_{side}", facing)
+    return None if ankle is None else ankle - facing * belt * (other.clock - one.clock)
 
 
 def lower_end(one: Step, other: Step, side: Side) -> float | None:
@@ -73,7 +86,7 @@ def support_of(
     following = [*steps[1:], replace(steps[0], clock=steps[-1].clock + steps[-1].frames) if cycle else None]
     soles, walked = [], []
     for one, other in zip(steps, following, strict=True):
-        travel = None if other is None else sole_travel(one, other, side, facing, belt)
+        travel = None if other is None else _travel(one, other, side, facing, belt)
         soles.append(Sole(height=sole_height(one.figure, side, ground), travel=travel))
         walked.append(speed * (one.frames if other is None else max(0.5, other.clock - one.clock)))
     return tuple(standing(soles, walked, leg, cycle=cycle))

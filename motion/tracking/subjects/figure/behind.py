@@ -53,7 +53,7 @@ def covered(background: Background) -> Mask | None:
     plain = 1 - drawn.mean() > PLAIN and scenery.mean() < BARE
     moves = np.flatnonzero(changes.any(axis=1))
     feet = int(moves[0] + FEET * (moves[-1] - moves[0]))
-    own = inside | _left_behind(drawn & ~level[:, None], changes)
+    own = _ends_above(inside, feet) | _left_behind(drawn & ~level[:, None], changes, feet)
     own[feet:] = False
     if own.mean() > LARGEST or not (own.any() or plain):
         return None
@@ -63,6 +63,13 @@ def covered(background: Background) -> Mask | None:
     beside = np.asarray(changes).copy()
     beside[feet if plain else int(rows[-1] + HIPS * (rows[-1] - rows[0])) :] = False
     return np.asarray(own | beside)
+
+
+def _ends_above(inside: Mask, row: int) -> Mask:
+    """Those parts that end above a row: what stands on the ground is scenery, around which a codec's grain may move."""
+    parts = cv2.connectedComponents(inside.astype(np.uint8), connectivity=4)[1]
+    standing = np.unique(parts[row:])
+    return np.asarray(inside & ~np.isin(parts, standing[standing > 0]))
 
 
 def _sheet(small: Light) -> Light:
@@ -97,8 +104,10 @@ def _sits_on_top(part: Mask, changes: Mask) -> bool:
     return bool(within and own_rows[0] < rows[0] and own_rows[-1] < rows[0] + TOP * tall)
 
 
-def _left_behind(drawn: Mask, changes: Mask) -> Mask:
+def _left_behind(drawn: Mask, changes: Mask, feet: int) -> Mask:
     """What is drawn where something moves, or with that nearly all around: the figure's own, left to what stands still.
+
+    What reaches down to the ``feet`` stands there, though a codec's grain may move all around it.
 
     Scenery goes on beyond where the figure does. What sits on top of all that moves, and is no wider, is a body that
     neither rises nor falls.
@@ -111,6 +120,7 @@ def _left_behind(drawn: Mask, changes: Mask) -> Mask:
     for number in np.flatnonzero((sizes >= LEAST_PX) & (within > 0) & (within <= WITHIN)):
         part = parts == number
         around = (cv2.dilate(part.astype(np.uint8), kernel) > 0) & ~part
-        if number and (float(np.mean(changes[around])) > AROUND or _sits_on_top(part, changes)):
+        enclosed = not part[feet:].any() and float(np.mean(changes[around])) > AROUND
+        if number and (enclosed or _sits_on_top(part, changes)):
             own.add(int(number))
     return np.isin(parts, sorted(own))

@@ -24,8 +24,8 @@ from motion.tracking.subjects.figure.tones import Tones
 
 FAINT = 0.25
 """What covers so much of a pixel may be part of an outline."""
-HOLLOW = 0.010
-"""Limbs are hollow where what outlines enclose below the body takes so much of a leg's length squared, all through."""
+HOLLOW, SAMPLED_HOLLOW = 0.5, 9
+"""Limbs are hollow where outlines mostly enclose so many times their own area below the body."""
 THICKEST = 0.22
 """Nothing thicker than so much of the legs' room, ground to hip, is a limb."""
 MOST_KEPT = 64
@@ -131,7 +131,7 @@ def _first_guess(
     if room < 24:
         return None
     some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
-    if _is_hollow(looking, found, some, room):
+    if _is_hollow(looking, found, [seen[round(k)] for k in np.linspace(0, len(seen) - 1, SAMPLED_HOLLOW)], room):
         looking.fill_outlines(THICKEST * room)
     wide = _stroke(looking, found, some, room)
     known, facing = helped.lengths(), facing or helped.facing()
@@ -165,8 +165,8 @@ def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], ro
         outside = bodies.without_body(sheet, body, 0.05 * room)
         marked = sheet.cover > FAINT
         filled = ink.enclosed(marked, THICKEST * room) & outside & ~marked
-        shares.append(float(np.count_nonzero(filled)) / room**2)
-    return bool(shares) and float(np.percentile(shares, 25)) > HOLLOW
+        shares.append(float(np.count_nonzero(filled)) / max(1, int(np.count_nonzero(marked & outside))))
+    return bool(shares) and float(np.median(shares)) > HOLLOW
 
 
 def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> float:
