@@ -73,9 +73,9 @@ def rough_step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
 
 def hues(view: View) -> NDArray[np.uint8]:
     """(height / 4, width / 4, 3) by how much each channel is more than the pixel's grey, halved, around 128."""
-    few = view.fewer(SHRINK)[..., :3].astype(np.int16)
-    grey = few.sum(axis=2, dtype=np.int16, keepdims=True) // 3
-    return ((few - grey) // 2 + 128).astype(np.uint8)
+    few = np.ascontiguousarray(view.fewer(SHRINK)[..., :3])
+    grey = cv2.cvtColor(cv2.cvtColor(few, cv2.COLOR_RGB2GRAY), cv2.COLOR_GRAY2RGB)
+    return np.asarray(cv2.addWeighted(few, 0.5, grey, -0.5, 128), dtype=np.uint8)
 
 
 def hue_step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:

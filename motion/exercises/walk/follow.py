@@ -25,7 +25,7 @@ from motion.tracking.subjects.figure.drawn import TOLD, Drawn
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.through import Figures, figures
 
-EXPLAINED, MOST_TOLD = 0.22, 0.6
+EXPLAINED, MOST_TOLD = 0.4, 0.6
 """A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such."""
 
 

@@ -245,12 +245,14 @@ def _contacts(steps: Sequence[Step], stands: Sequence[Stand], facing: float, leg
 def _nears(steps: Sequence[Step], contact: Contact, facing: float, belt: float, leg: float) -> float | None:
     """When a foot that lands came within a small part of a leg of that place, between drawings."""
     name = f"ankle_{contact.side}"
-    row = []
-    for index in range(max(0, contact.index - 4), min(len(steps), contact.index + 2)):
+    row: list[tuple[float, float]] = []
+    for index in range(min(len(steps) - 1, contact.index + 1), max(-1, contact.index - 5), -1):
         at = steps[index].at(name)
         if at is None:
-            return None
-        row.append((steps[index].clock, facing * (at[0] - belt * steps[index].clock)))
+            break
+        row.insert(0, (steps[index].clock, facing * (at[0] - belt * steps[index].clock)))
+    if len(row) < 3:
+        return None
     place = max(x for _, x in row) - NEARS * leg
     for (t0, a), (t1, b) in itertools.pairwise(row):
         if a < place <= b:

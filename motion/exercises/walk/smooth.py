@@ -19,6 +19,10 @@ from motion.exercises.walk.reading import Reading
 
 Floats = NDArray[np.float64]
 ALONG, ALONG_LEG, ACROSS_LEG, LEAST_PX = 0.18, 0.03, 0.025, 2.0
+NEAR_PHASE = 1.2
+"""Drawings of another step that lie so many drawings from this one's phase, or less, show what belongs to the walk."""
+UNCOMPARED = 2.0
+"""So many times as far off a landmark must lie where no other step shows what it does at that moment."""
 AT_ONCE = 4
 """So many drawings of a landmark may be off, each told on its own; more are another fault."""
 SHARES = (0.5, 1.6)
@@ -67,10 +71,10 @@ def off_places(
 ) -> dict[tuple[str, int], Off]:
     """By landmark and drawing (index). ``px`` gives a tolerance from a share of the leg and a least number of px."""
     rows = [*_hips(reading), *_swings(reading)]
-    residuals = {(row.name, i): e for row in rows for i, e in _residuals(row).items()}
+    pattern = _Pattern(reading, rows)
     found: dict[tuple[str, int], Off] = {}
     for row in rows:
-        own = _off_in(row, reading, px, residuals, judged)
+        own = _off_in(row, reading, px, pattern, judged)
         if len(own) <= AT_ONCE:
             found |= {(row.name, off.index): off for off in own}
     return found
@@ -131,7 +135,7 @@ def _off_in(
     row: _Row,
     reading: Reading,
     px: Callable[[float, float], float],
-    residuals: Mapping[tuple[str, int], Floats],
+    pattern: _Pattern,
     judged: frozenset[int],
 ) -> list[Off]:
     """The drawings of a stretch that are off, the worst taken out before the next is looked for."""
@@ -141,7 +145,7 @@ def _off_in(
         for at in range(2, len(row.indices) - 2):
             if row.indices[at] not in judged or any(row.indices[at] == o.index for o in found):
                 continue
-            off = _off_at(row, places, at, reading, px, residuals)
+            off = _off_at(row, places, at, reading, px, pattern)
             if off is not None and (worst is None or off.times > worst[0]):
                 worst = off.times, at, off
         if worst is None or worst[0] <= 1:
@@ -169,7 +173,7 @@ def _off_at(
     at: int,
     reading: Reading,
     px: Callable[[float, float], float],
-    residuals: Mapping[tuple[str, int], Floats],
+    pattern: _Pattern,
 ) -> Off | None:
     index = row.indices[at]
     own = places[at] - np.array(_led(row.clocks, places, at))
@@ -177,7 +181,10 @@ def _off_at(
     aside = np.array([-way[1], way[0]])
     gap = min(float(np.hypot(*(places[at + k + 1] - places[at + k]))) for k in (-1, 0))
     allowed = max(ALONG * gap * px(1.0, 0.0) / reading.leg, px(ALONG_LEG, LEAST_PX)), px(ACROSS_LEG, LEAST_PX)
-    usual = _pattern(row.name, index, reading, residuals)
+    usual = pattern.usual(row.name, index, own)
+    if usual is None:
+        # The walk's own pattern cannot be told from a fault by any other step.
+        usual, allowed = np.zeros(2), (UNCOMPARED * allowed[0], UNCOMPARED * allowed[1])
     beside = own - usual
     parts = []
     for axis, most in zip((way, aside), allowed, strict=True):
@@ -200,26 +207,64 @@ def _off_at(
     )
 
 
-def _pattern(name: str, index: int, reading: Reading, residuals: Mapping[tuple[str, int], Floats]) -> Floats:
-    """How far the same landmark, or its other side's, is off at that phase of the other steps: the middle of them."""
-    own = _stride_phase(name, index, reading)
-    if own is None:
-        return np.zeros(2)
-    period = 2.0 if name != "hip" else 1.0
-    joint = name.split("_", maxsplit=1)[0]
-    nearest: dict[tuple[str, int], tuple[float, Floats]] = {}
-    for (other, at), residual in residuals.items():
-        if other.split("_")[0] != joint or (other == name and at == index):
-            continue
-        phase = _stride_phase(other, at, reading)
-        if phase is None or (phase[0] == own[0] and other == name):
-            continue
-        apart = abs((phase[1] - own[1] + period / 2) % period - period / 2)
-        key = (other, phase[0])
-        if key not in nearest or apart < nearest[key][0]:
-            nearest[key] = apart, residual
-    near = [r for apart, r in nearest.values() if apart < 0.75 * _spacing(index, reading)]
-    return np.median(np.array(near), axis=0) if near else np.zeros(2)
+class _Pattern:
+    """How far a landmark, or its other side's, is off at each phase of all steps, which belongs to the walk."""
+
+    def __init__(self, reading: Reading, rows: Sequence[_Row]) -> None:
+        self._reading = reading
+        self._phases: dict[tuple[str, int], tuple[int, float] | None] = {}
+        told: dict[str, list[tuple[str, int, int, float, Floats]]] = {}
+        for row in rows:
+            for index, off in _residuals(row).items():
+                phase = self._phase(row.name, index)
+                if phase is not None:
+                    told.setdefault(_joint(row.name), []).append((row.name, index, *phase, off))
+        self._told = {joint: _Told.of(some) for joint, some in told.items()}
+
+    def _phase(self, name: str, index: int) -> tuple[int, float] | None:
+        if (name, index) not in self._phases:
+            self._phases[name, index] = _stride_phase(name, index, self._reading)
+        return self._phases[name, index]
+
+    def usual(self, name: str, index: int, own: Floats) -> Floats | None:
+        """What a drawing that is ``own`` px off has in common with the other steps: the middle of them.
+
+        Steps are drawn at their own phases, and a contact is told to a drawing: of the drawings of another step near
+        that phase the one counts that is most like this one. None where no other step shows.
+        """
+        when, told = self._phase(name, index), self._told.get(_joint(name))
+        if when is None or told is None:
+            return None
+        period = 2.0 if name != "hip" else 1.0
+        apart = np.abs((told.phases - when[1] + period / 2) % period - period / 2)
+        same_step = (told.names == name) & ((told.steps == when[0]) | (told.indices == index))
+        near = np.flatnonzero((apart < NEAR_PHASE * _spacing(index, self._reading)) & ~same_step)
+        alike: dict[tuple[str, int], tuple[float, Floats]] = {}
+        for k in near:
+            key, far = (str(told.names[k]), int(told.steps[k])), math.dist(told.off[k], own)
+            if key not in alike or far < alike[key][0]:
+                alike[key] = far, told.off[k]
+        return np.median(np.array([off for _, off in alike.values()]), axis=0) if alike else None
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Told:
+    """Residuals of a joint (n, 2) px with what they are of: side's name, drawing's index, step, and phase."""
+
+    names: NDArray[np.str_]
+    indices: NDArray[np.intp]
+    steps: NDArray[np.intp]
+    phases: Floats
+    off: Floats
+
+    @classmethod
+    def of(cls, told: Sequence[tuple[str, int, int, float, Floats]]) -> _Told:
+        names, indices, steps, phases, off = zip(*told, strict=True)
+        return cls(np.array(names), np.array(indices), np.array(steps), np.array(phases), np.array(off))
+
+
+def _joint(name: str) -> str:
+    return name.split("_", maxsplit=1)[0]
 
 
 def _spacing(index: int, reading: Reading) -> float:

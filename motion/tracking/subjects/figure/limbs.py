@@ -21,6 +21,8 @@ from motion.tracking.subjects.figure.settle import Across, Stretch
 
 STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
+WHOLE_SOLE = 0.05
+"""A foot shows whole whose sole is as long as soles mostly are, to such a share: by it the ankle is told."""
 CLEARLY_BENT, WHOLE = 20.0, 0.55
 """A knee is firm that is bent by so many degrees, of a leg whose thigh and shin show by themselves to such a share."""
 ASTRAY = 0.03
@@ -31,8 +33,8 @@ NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
 HIP_LOOSE = 0.15
 """The hip may lie so much of the leg from where it is looked for at first."""
-SOLE, SQUARE = (0.7, 1.4), 0.3
-"""Feet tell that are about as long as they usually are, and where the shin stands on them (sine)."""
+SQUARE = 0.3
+"""Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
 
 
 def usual_width(found: Sequence[Across], build: Build) -> float:
@@ -149,7 +151,7 @@ class Limbs:
             knee, ankle = _joints(leg, self.hip, build)
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
             seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
-            into.firm |= _firm(side, leg, seen)
+            into.firm |= _firm(side, leg, seen, build)
             into.sure[f"knee_{side}"] = _sure(max(seen) if leg.joint is None else min(seen), leg.joint is not None)
             into.sure[f"ankle_{side}"] = _sure(seen[1], leg.foot_joint is not None)
             heel, toe, sure = _foot_of(leg, knee, ankle, build)
@@ -168,13 +170,13 @@ def _sure(seen: float, crossed: bool) -> float:
     return round(min(0.98, 0.45 + 0.45 * min(1.0, 1.6 * seen) + (0.1 if crossed else 0.0)), 3)
 
 
-def _firm(side: str, leg: _Leg, seen: Sequence[float]) -> set[str]:
-    """The joints of a leg that show whole: thigh and shin both show by themselves, and so does the foot."""
+def _firm(side: str, leg: _Leg, seen: Sequence[float], build: Build) -> set[str]:
+    """The joints of a leg that show whole: thigh and shin both show by themselves, and so does all of the foot."""
     found = set()
     crosses = leg.thigh is not None and leg.shin is not None and _bend(leg.thigh, leg.shin) > CLEARLY_BENT
     if leg.joint is not None and crosses and min(seen) >= WHOLE:
         found.add(f"knee_{side}")
-        if leg.foot_joint is not None:
+        if leg.foot_joint is not None and leg.foot and abs(leg.foot.length / build.foot - 1) <= WHOLE_SOLE:
             found.add(f"ankle_{side}")
     return found
 
@@ -260,7 +262,7 @@ def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
         for leg in one.legs:
             if leg.shin is None or leg.foot is None or not leg.foot_alone:
                 continue
-            if not SOLE[0] * build.foot <= leg.foot.length <= SOLE[1] * build.foot:
+            if abs(leg.foot.length / build.foot - 1) > WHOLE_SOLE:
                 continue
             start, ahead = (leg.shin.x, leg.shin.y), (leg.shin.x + leg.shin.dx, leg.shin.y + leg.shin.dy)
             point, to = leg.foot.seen_from(start, leg.knee), leg.foot.seen_from(ahead, leg.knee)

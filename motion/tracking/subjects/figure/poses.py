@@ -6,7 +6,7 @@ a pair's cost how much ink it leaves unexplained and how much it claims that is 
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -23,19 +23,11 @@ LEG_PX = 72.0
 """How long a leg is when poses are looked for."""
 ORIGIN, ROWS, COLUMNS = (102.0, 36.0), 144, 205
 """Where the hip lies in the small drawing, and how large that is, px."""
-THIGHS = np.radians(np.arange(-70.0, 96.0, 4.0))
-"""Thigh angles from straight down, forward above 0."""
-BENDS = np.radians(np.concatenate([np.arange(-24.0, 0.0, 6.0), np.arange(0.0, 132.0, 6.0)]))
-LENGTHS = ((1.0, 1.0, 0.0), (0.84, 1.0, 0.05), (1.18, 1.0, 0.05), (1.0, 0.84, 0.05), (1.0, 1.18, 0.05))
-"""Thigh and shin may be drawn shorter or longer now and then; what that costs."""
 FEET = np.radians(np.arange(-80.0, 51.0, 10.0))
 """Foot angles, toes up above 0."""
 BACKWARDS = 0.12
 """What a knee costs that bends the wrong way."""
-BENT_BACK = np.where(BENDS < -0.05, BACKWARDS, 0.0)
 SAMPLES, FOOT_SAMPLES = 8, 5
-LIKELY = {1.0: 20, 0.84: 9, 1.18: 9}
-"""So many of the best thighs of a length get shins."""
 TRIED, KEPT, APART_PX = 110, 14, 5.0
 """So many of the best legs get feet; of those so many are kept that lie so far from each other."""
 ALONG, ABOVE = 0.8, 0.25
@@ -43,6 +35,35 @@ ALONG, ABOVE = 0.8, 0.25
 BESIDE_PX = 2.0
 UNEXPLAINED, CLAIMED, OFF = 5.0, 3.5, 3.0
 """What ink costs that no leg explains, what a leg costs where there is none, and off the middle of its ink."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Grid:
+    """Which legs are tried: ``thighs``, angles from straight down, forward above 0, and ``bends`` of the knee, radians.
+
+    ``lengths`` are (thigh, shin, cost): either may be drawn shorter or longer now and then, and what that costs; of
+    each thigh length only the ``likely`` ones get shins, so many of them.
+    """
+
+    thighs: Floats
+    bends: Floats
+    lengths: tuple[tuple[float, float, float], ...]
+    likely: Mapping[float, int]
+
+
+FINE = Grid(
+    thighs=np.radians(np.arange(-70.0, 96.0, 4.0)),
+    bends=np.radians(np.concatenate([np.arange(-24.0, 0.0, 6.0), np.arange(0.0, 132.0, 6.0)])),
+    lengths=((1.0, 1.0, 0.0), (0.84, 1.0, 0.05), (1.18, 1.0, 0.05), (1.0, 0.84, 0.05), (1.0, 1.18, 0.05)),
+    likely={1.0: 20, 0.84: 9, 1.18: 9},
+)
+COARSE = Grid(
+    thighs=np.radians(np.arange(-63.0, 90.0, 7.0)),
+    bends=np.radians(np.arange(0.0, 130.0, 9.0)),
+    lengths=((1.0, 1.0, 0.0),),
+    likely={1.0: 12},
+)
+"""By it proportions are told from each other."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -110,6 +131,7 @@ class Small:
         self.half = max(0.8, 0.5 * build.wide * self.scale)
         self._hip = build.hip_of(body)
         self._sheet, self._facing = sheet, build.facing
+        self.sides: tuple[NDArray[np.bool_], NDArray[np.bool_]] | None = None
         outside = without_body(sheet, body, 0.04 * build.leg)
         self.ink = self.ink_of(np.where(outside, sheet.solid, np.float32(0)))
         # The upper thigh may lie within the body.
@@ -166,9 +188,9 @@ def going_along(smalls: Sequence[Small]) -> NDArray[np.bool_]:
     return fixed
 
 
-def legs_of(small: Small, build: Build) -> Legs:
+def legs_of(small: Small, build: Build, grid: Grid = FINE) -> Legs:
     """Single legs that a drawing allows, best first."""
-    knee, ankle, score = _bent_legs(small, build)
+    knee, ankle, score = _bent_legs(small, build, grid)
     best = np.argpartition(-score, TRIED)[:TRIED]
     toe, foot = _feet(small, ankle[best], build)
     total = 0.82 * score[best] + 0.18 * foot
@@ -184,26 +206,26 @@ def legs_of(small: Small, build: Build) -> Legs:
     )
 
 
-def _bent_legs(small: Small, build: Build) -> tuple[Floats, Floats, Floats]:
+def _bent_legs(small: Small, build: Build, grid: Grid) -> tuple[Floats, Floats, Floats]:
     """(n, 2) knees and ankles from the hip in small px, and (n,) how well each leg lies on ink.
 
     All thighs are tried; only the likeliest of each length get shins.
     """
     thigh, shin = build.thigh * small.scale, build.shin * small.scale
     parts = ((np.arange(SAMPLES) + 0.7) / (SAMPLES - 0.3)).astype(np.float32)
-    ways = _ways(THIGHS)
+    ways, back = _ways(grid.thighs), np.where(grid.bends < -0.05, BACKWARDS, 0.0)
     thighs = {}
-    for a, count in LIKELY.items():
+    for a, count in grid.likely.items():
         on = _along(small.at(ways[:, None, :] * (a * thigh * parts)[None, :, None]))
         likeliest = np.argpartition(-on, count)[:count]
         thighs[a] = likeliest, on[likeliest]
     knees, ankles, scores = [], [], []
-    for a, b, cost in LENGTHS:
+    for a, b, cost in grid.lengths:
         which, upper = thighs[a]
         at = ways[which] * np.float32(a * thigh)
-        shins = _ways(THIGHS[which][:, None] - BENDS[None, :]) * np.float32(b * shin)
+        shins = _ways(grid.thighs[which][:, None] - grid.bends[None, :]) * np.float32(b * shin)
         lower = _along(small.at(at[:, None, None, :] + shins[:, :, None, :] * parts[:, None]))
-        scores.append((0.5 * upper[:, None] + 0.5 * lower - cost - BENT_BACK).ravel())
+        scores.append((0.5 * upper[:, None] + 0.5 * lower - cost - back).ravel())
         knees.append(np.broadcast_to(at[:, None], shins.shape).reshape(-1, 2))
         ankles.append((at[:, None] + shins).reshape(-1, 2))
     return np.concatenate(knees), np.concatenate(ankles), np.concatenate(scores)

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import cv2
@@ -14,7 +15,7 @@ from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import ink, poses, run, tones
 from motion.tracking.subjects.figure import placed as placing
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn
-from motion.tracking.subjects.figure.ink import Cover, Inked
+from motion.tracking.subjects.figure.ink import Cover, Inked, Mask
 from motion.tracking.subjects.figure.limbs import Limbs, ankle_of, away, hip_of, lengths_of, sole_of, usual_width
 from motion.tracking.subjects.figure.looking import Looking, low_of, span_of
 from motion.tracking.subjects.figure.placed import Help
@@ -22,6 +23,8 @@ from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.run import Pairs
 from motion.tracking.subjects.figure.tones import Tones
 
+Chosen = dict[int, tuple[Pairs, int]]
+"""By drawing the pairs of legs that it allows, and which of them it is."""
 FAINT = 0.25
 """What covers so much of a pixel may be part of an outline."""
 HOLLOW, SAMPLED_HOLLOW = 0.5, 9
@@ -33,12 +36,13 @@ MOST_KEPT = 64
 SAMPLED = 4
 LENGTHS, USUAL = (0.94, 1.04, 1.14, 1.26), 1.04
 """How long legs may be, in rooms from hip to ground: bent ones are longer than they are high."""
-HIGH, HIP = 1.07, 0.36
+HIGH, HIP = 1.07, 0.325
 """The first guess: of the room above the ground a straight leg takes all but its foot; the hip lies so much of the
 body's height below its middle."""
 FOOT = 0.24
-ATTEMPTS, MEASURED = 3, 14
-"""Proportions are first told from so many drawings."""
+ATTEMPTS, STRETCH, MEASURED = 2, 16, 8
+"""How often proportions are told anew at most, in how many drawings that follow each other, and by how many of them at
+least."""
 REDONE, REDONE_HIP = 0.08, 0.05
 """Where limbs turn out to be of another length, poses are looked for again."""
 ELLIPTIC = 0.93
@@ -148,7 +152,7 @@ def _first_guess(
     def cost(own: Build) -> float:
         seen = [(i, body) for i in some if (body := found[i].body) is not None]
         smalls = [poses.Small(looking.sheet(i), body, own) for i, body in seen]
-        return sum(float(poses.legs_of(small, own).pair_costs.min()) for small in smalls)
+        return sum(float(poses.legs_of(small, own, poses.COARSE).pair_costs.min()) for small in smalls)
 
     way = facing or min((1.0, -1.0), key=lambda way: cost(build(USUAL, way)))
     return min((build(times, way) for times in LENGTHS), key=cost) if known is None else build(USUAL, way)
@@ -196,30 +200,39 @@ class _Work:
         self._paper = paper
         self._covers: dict[int, tuple[Cover, Cover]] = {}
         self._seen = [i for i, d in enumerate(found) if d.body is not None]
-        self._pace = [sum(pace[a:b]) for a, b in zip(self._seen, self._seen[1:], strict=False)]
+        self._pace = pace
+        self._along: Mask | None = None
 
     def settled(self, build: Build) -> tuple[Build, Tones | None]:
-        """Set every landmark; gives the proportions as found and the tones of both sides where there are two."""
-        told: Tones | None = None
+        """Set every landmark; gives the proportions as found and the tones of both sides where there are two.
+
+        Proportions and tones are told from a stretch of the clip; with these legs are looked for all through.
+        """
+        some, told = self._stretch(), None
         for attempt in range(ATTEMPTS):
-            legs = self._legs(build)
+            legs = self._legs(build, some)
             chosen = self._run(legs, build, told)
             if attempt == 0:
                 told = self._tones(chosen, build)
-                if told is not None:
-                    chosen = self._run(legs, build, told)
-            better = self._proportions(chosen, build, told) if attempt == 0 else self._set(chosen, build, told)
-            off = max(abs(better.thigh / build.thigh - 1), abs(better.shin / build.shin - 1))
-            moved = math.hypot(better.hip[0] - build.hip[0], better.hip[1] - build.hip[1]) / build.leg
-            build = better
-            if off < REDONE and moved < REDONE_HIP:
-                if attempt == 0:
-                    build = self._set(chosen, build, told)
+                chosen = chosen if told is None else self._run(legs, build, told)
+            better = self._proportions(chosen, build, told)
+            if _alike(better, build):
                 break
-        for index, legs_there, pair in zip(self._seen, legs, chosen, strict=True):
-            self._found[index].explained = _explained(legs_there, pair)
+            build, legs = better, {}
+        legs |= self._legs(build, [i for i in self._seen if i not in legs])
+        chosen = self._run(legs, build, told) if len(chosen) < len(legs) or len(some) < len(legs) else chosen
+        build = self._set(chosen, build, told)
+        for index, pair in chosen.items():
+            self._found[index].explained = _explained(legs[index], pair)
         self._lead_feet()
         return build, told
+
+    def _stretch(self) -> list[int]:
+        """Drawings that follow each other, around those that a person placed, else in the middle."""
+        placed = [k for k, i in enumerate(self._seen) if self._helped.at("hip", i) is not None]
+        middle = placed[len(placed) // 2] if placed else len(self._seen) // 2
+        first = max(0, min(middle - STRETCH // 2, len(self._seen) - STRETCH))
+        return self._seen[first : first + STRETCH]
 
     def _lead_feet(self) -> None:
         """A foot that does not show is turned as those before and after it lead."""
@@ -243,26 +256,26 @@ class _Work:
             raise ValueError("a drawing without a body has no legs")
         return body
 
-    def _legs(self, build: Build) -> list[Legs]:
-        """The legs that each drawing allows; what goes along with the body is none."""
-        smalls = [poses.Small(self._looking.sheet(i), self._body(i), build) for i in self._seen]
-        fixed = poses.going_along(smalls)
-        for small in smalls:
-            small.ink &= ~fixed
-        return [poses.legs_of(small, build) for small in smalls]
+    def _legs(self, build: Build, some: Sequence[int]) -> dict[int, Legs]:
+        """The legs that each of some drawings allows; what goes along with the body is none."""
+        smalls = {i: poses.Small(self._looking.sheet(i), self._body(i), build) for i in some}
+        if len(some) >= STRETCH // 2 or self._along is None:
+            self._along = poses.going_along(list(smalls.values()))
+        for small in smalls.values():
+            small.ink &= ~self._along
+        return {i: poses.legs_of(small, build) for i, small in smalls.items()}
 
-    def _run(self, legs: Sequence[Legs], build: Build, told: Tones | None) -> list[tuple[Pairs, int]]:
-        pairs = []
-        for index, some in zip(self._seen, legs, strict=True):
-            extra = self._extra(index, some, build, told)
-            pairs.append(run.pairs_of(some, build.leg, extra))
-        return list(zip(pairs, run.best_run(pairs, self._pace), strict=True))
+    def _run(self, legs: Mapping[int, Legs], build: Build, told: Tones | None) -> Chosen:
+        order = sorted(legs)
+        pairs = [run.pairs_of(legs[i], build.leg, self._extra(i, legs[i], build, told)) for i in order]
+        pace = [sum(self._pace[a:b]) for a, b in itertools.pairwise(order)]
+        return dict(zip(order, zip(pairs, run.best_run(pairs, pace), strict=True), strict=True))
 
     def _extra(self, index: int, legs: Legs, build: Build, told: Tones | None) -> Floats:
         """(k, 2) what each leg costs as the near one and as the far one, by its tone and by what a person placed."""
         extra = np.zeros((len(legs), 2))
         if told is not None:
-            near, far = (legs.small.ink_of(cover) for cover in self._covers_of(index, told))
+            near, far = self._sides_of(index, legs.small, told)
             either = near | far
             covers, near, far = legs.covers[:, either], near[either], far[either]
             both = np.maximum(1, covers.sum(axis=1))
@@ -277,6 +290,13 @@ class _Work:
                     extra[:, k] += np.minimum(40.0, 60.0 * np.hypot(*(places - own).T) / build.leg)
         return extra
 
+    def _sides_of(self, index: int, small: poses.Small, told: Tones) -> tuple[Mask, Mask]:
+        """Which small pixels are near ink, and which are far ink."""
+        if small.sides is None:
+            near, far = (small.ink_of(cover) for cover in self._covers_of(index, told))
+            small.sides = near, far
+        return small.sides
+
     def _covers_of(self, index: int, told: Tones) -> tuple[Cover, Cover]:
         """A drawing's near and far ink; kept of short clips."""
         known = self._covers.get(index)
@@ -286,9 +306,9 @@ class _Work:
                 self._covers[index] = known
         return known
 
-    def _tones(self, chosen: Sequence[tuple[Pairs, int]], build: Build) -> Tones | None:
+    def _tones(self, chosen: Chosen, build: Build) -> Tones | None:
         told = []
-        for index, (pairs, number) in zip(self._seen, chosen, strict=True):
+        for index, (pairs, number) in chosen.items():
             sheet, body = self._looking.sheet(index), self._body(index)
             one, other = tones.legs_drawn(sheet, build, build.hip_of(body), pairs.places[number])
             outside = bodies.without_body(sheet, body, 0.06 * build.leg)
@@ -302,18 +322,25 @@ class _Work:
         covers = (sheet.solid, sheet.solid) if told is None else self._covers_of(index, told)
         return Limbs.of(sheet, self._body(index), build, pairs.of(number) * build.leg, covers)
 
-    def _proportions(self, chosen: Sequence[tuple[Pairs, int]], build: Build, told: Tones | None) -> Build:
-        """The proportions that some of the drawings show."""
-        some = sorted({round(k) for k in np.linspace(0, len(chosen) - 1, MEASURED)})
-        return _placed([self._limbs(self._seen[k], chosen[k], build, told) for k in some], build)
+    def _proportions(self, chosen: Chosen, build: Build, told: Tones | None) -> Build:
+        """The proportions that some drawings show."""
+        some = list(chosen.items())[:: max(1, len(chosen) // MEASURED)]
+        return _placed([self._limbs(i, pair, build, told) for i, pair in some], build)
 
-    def _set(self, chosen: Sequence[tuple[Pairs, int]], build: Build, told: Tones | None) -> Build:
+    def _set(self, chosen: Chosen, build: Build, told: Tones | None) -> Build:
         """Set all limbs and feet; gives the proportions that they show."""
-        limbs = [self._limbs(i, pair, build, told) for i, pair in zip(self._seen, chosen, strict=True)]
-        build = _placed(limbs, build)
-        for index, one in zip(self._seen, limbs, strict=True):
+        limbs = {i: self._limbs(i, pair, build, told) for i, pair in chosen.items()}
+        build = _placed(list(limbs.values()), build)
+        for index, one in limbs.items():
             one.finish(build, self._found[index])
         return build
+
+
+def _alike(one: Build, other: Build) -> bool:
+    """Whether proportions are so near to each other that poses need not be looked for again."""
+    off = max(abs(one.thigh / other.thigh - 1), abs(one.shin / other.shin - 1))
+    moved = math.hypot(one.hip[0] - other.hip[0], one.hip[1] - other.hip[1]) / other.leg
+    return off < REDONE and moved < REDONE_HIP
 
 
 def _placed(limbs: Sequence[Limbs], build: Build) -> Build:

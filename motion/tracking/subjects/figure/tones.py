@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
 from motion.tracking.subjects.figure.poses import Build, Floats
@@ -16,36 +17,40 @@ LEAST_APART = 20.0
 """Levels by which the colours of both legs differ at least, where they are drawn in two."""
 STEADY = 0.35
 """From drawing to drawing that difference stays the same to such a share of it."""
-FEWEST, FEWEST_PIXELS = 3, 12
+FEWEST, FEWEST_PIXELS, MOST_PIXELS = 3, 12, 600
+STEPS, BLUR, LEAST_SHARE, SURELY = 16, 0.8, 0.002, 0.5
+"""Colours are told apart in steps of 16 levels, each counting for its neighbours too; a colour is surely a leg's that
+the other one shows less than a third as often."""
 ON_TOP = 0.62
 """The tone that shows in so large a share of where legs cross is the near one's."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Tones:
-    """The colours (3,) of the near and of the far leg."""
+    """The colours of the near and of the far leg.
+
+    ``near``, ``far`` (3,) are their means; ``table`` (16, 16, 16) tells of each colour, in steps of 16 levels, from 1
+    where only the near leg shows it to -1 where only the far one does, about 0 where both do: what fills two outlines.
+    """
 
     near: Floats
     far: Floats
+    table: NDArray[np.float32]
 
     def nearness(self, colours: NDArray[np.uint8]) -> NDArray[np.float32]:
         """(…,) from 1 where a colour (…, 3) is the near leg's to -1 where it is the far one's."""
-        way = self.near - self.far
-        middle, half = (self.near + self.far) / 2, float(way @ way) / 2
-        told = colours.astype(np.float32) @ way.astype(np.float32) - np.float32(middle @ way)
-        return np.asarray(np.clip(told / half, -1, 1), dtype=np.float32)
+        red, green, blue = np.moveaxis(colours >> 4, -1, 0).astype(np.intp)
+        return np.asarray(self.table.ravel().take((red * STEPS + green) * STEPS + blue))
 
     def covers(self, sheet: Sheet) -> tuple[Cover, Cover]:
         """A drawing's cover by near ink, and by far ink.
 
         At its edge ink fades into the paper and its colour tells little, as does what outlines enclose: there the
-        nearest full ink tells.
+        nearest ink tells that is surely the one or the other.
         """
         full = sheet.cover > 0.85
-        if not full.any():
-            return sheet.solid, sheet.solid
-        is_near = self.nearness(sheet.colour[full]) > 0
-        to_near, to_far = (_to(full, own) for own in (is_near, ~is_near))
+        told = self.nearness(sheet.colour[full])
+        to_near, to_far = (_to(full, own) for own in (told > SURELY, told < -SURELY))
         nothing = np.float32(0)
         nearer = to_near <= to_far
         return np.where(nearer, sheet.solid, nothing), np.where(nearer, nothing, sheet.solid)
@@ -53,10 +58,10 @@ class Tones:
 
 def _to(full: Mask, own: NDArray[np.bool_]) -> NDArray[np.float32]:
     """(height, width) how far it is to those of the full pixels that are some side's ``own``."""
-    others = np.ones(full.shape, np.uint8)
-    others[full] = ~own
     if not own.any():
         return np.full(full.shape, np.inf, np.float32)
+    others = np.ones(full.shape, np.uint8)
+    others[full] = ~own
     return np.asarray(cv2.distanceTransform(others, cv2.DIST_L2, 3), dtype=np.float32)
 
 
@@ -76,36 +81,53 @@ def legs_drawn(sheet: Sheet, build: Build, hip: tuple[float, float], places: Flo
 class Shown:
     """The colours that a drawing's two legs show where each is alone, and those where they cross (n, 3)."""
 
-    first: Floats
-    second: Floats
+    first: NDArray[np.uint8]
+    second: NDArray[np.uint8]
     crossing: NDArray[np.uint8]
+
+    @property
+    def apart(self) -> Floats:
+        """(3,) by how much the first leg's mean colour is more than the second one's."""
+        return np.asarray(self.first.mean(axis=0) - self.second.mean(axis=0), dtype=np.float64)
 
 
 def shown(sheet: Sheet, one: Mask, other: Mask, outside: Mask) -> Shown | None:
     """What a drawing's legs show outside of the body; None where too little of either is alone."""
     ink = (sheet.cover > 0.85) & outside
-    first, second = one & ~other & ink, other & ~one & ink
-    if min(np.count_nonzero(first), np.count_nonzero(second)) < FEWEST_PIXELS:
+    first, second = sheet.colour[one & ~other & ink], sheet.colour[other & ~one & ink]
+    if min(len(first), len(second)) < FEWEST_PIXELS:
         return None
-    colours = [sheet.colour[part].astype(np.float64).mean(axis=0) for part in (first, second)]
-    return Shown(colours[0], colours[1], sheet.colour[one & other & ink])
+    return Shown(_some(first), _some(second), sheet.colour[one & other & ink])
+
+
+def _some(colours: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    return colours[:: max(1, len(colours) // MOST_PIXELS)]
 
 
 def tones_of(drawings: Sequence[Shown], paper: Floats) -> Tones | None:
     """The tones of both sides over a clip; None where they are drawn alike. ``paper`` (3,) lies behind."""
     if len(drawings) < FEWEST:
         return None
-    apart = np.array([s.first - s.second for s in drawings])
+    apart = np.array([s.apart for s in drawings])
     # Which leg came first may differ from drawing to drawing: its direction tells, not its sign.
     way = np.linalg.svd(apart, full_matrices=False)[2][0]
     along = apart @ way
     usual = float(np.median(np.abs(along)))
     if usual < LEAST_APART or float(np.median(np.abs(np.abs(along) - usual))) > STEADY * usual:
         return None
-    one = np.median([s.first if a > 0 else s.second for s, a in zip(drawings, along, strict=True)], axis=0)
-    other = np.median([s.second if a > 0 else s.first for s, a in zip(drawings, along, strict=True)], axis=0)
-    told = Tones(near=one, far=other)
-    return told if _is_near(told, drawings, paper) else Tones(near=other, far=one)
+    one = np.concatenate([s.first if a > 0 else s.second for s, a in zip(drawings, along, strict=True)])
+    other = np.concatenate([s.second if a > 0 else s.first for s, a in zip(drawings, along, strict=True)])
+    shares = [_shares(colours) for colours in (one, other)]
+    table = np.asarray((shares[0] - shares[1]) / (shares[0] + shares[1] + LEAST_SHARE), dtype=np.float32)
+    told = Tones(near=one.mean(axis=0), far=other.mean(axis=0), table=table)
+    return told if _is_near(told, drawings, paper) else Tones(near=told.far, far=told.near, table=-table)
+
+
+def _shares(colours: NDArray[np.uint8]) -> NDArray[np.float64]:
+    """(16, 16, 16) which share of some colours (n, 3) is each one, in steps, those beside it counting a little."""
+    red, green, blue = (colours >> 4).astype(np.intp).T
+    counts = np.bincount((red * STEPS + green) * STEPS + blue, minlength=STEPS**3).reshape(STEPS, STEPS, STEPS)
+    return np.asarray(ndimage.gaussian_filter(counts.astype(np.float64), BLUR) / len(colours))
 
 
 def _is_near(tones: Tones, drawings: Sequence[Shown], paper: Floats) -> bool:
