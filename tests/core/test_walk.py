@@ -222,7 +222,7 @@ class Pictures(TestCase):
             for figure in found.track.figures(FIGURE):
                 assert figure is not None
                 at = plan.poses[found.track.pictures[figure.drawing - 1]].landmarks
-                pairs = min((SAME, TURNED), key=lambda pairs: sum(_apart(figure, at, pairs)))  # noqa: B023
+                pairs = min((SAME, TURNED), key=lambda pairs: sum(_apart(figure, at, pairs)))
                 knees += _apart(figure, at, pairs, ("knee",))
                 ankles += _apart(figure, at, pairs, ("ankle",))
             with self.subTest(name):

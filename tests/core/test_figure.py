@@ -1,0 +1,160 @@
+"""What a figure is told by: joints from how limbs turn, soles from where they bend up, colours, what was placed."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from motion.tracking import lossy
+from motion.tracking.differs import Differs
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.light import Light, difference, where_over
+from motion.tracking.subjects.figure import feet, tones
+from motion.tracking.subjects.figure.ink import Sheet
+from motion.tracking.subjects.figure.joints import Line, turning_point
+from motion.tracking.subjects.figure.placed import Help, amiss
+from motion.tracking.subjects.figure.poses import Build
+from motion.tracking.views import Lit
+
+BUILD = Build(hip=(0.0, 20.0), thigh=70.0, shin=70.0, foot=42.0, wide=8.0, facing=1.0)
+
+
+def turning(about: tuple[float, float], angles: Sequence[float], grain: float, seed: int) -> list[Line]:
+    """Limbs 70 px long that turn about a place, as measured with some grain (px)."""
+    rng, lines = np.random.default_rng(seed), []
+    for angle in angles:
+        way = math.sin(math.radians(angle)), math.cos(math.radians(angle))
+        aside = rng.normal(0, grain)
+        x, y = (about[0] + 30 * way[0] - aside * way[1], about[1] + 30 * way[1] + aside * way[0])
+        end = about[0] + 70 * way[0] + rng.normal(0, grain), about[1] + 70 * way[1] + rng.normal(0, grain)
+        lines.append(Line((x, y), way, end))
+    return lines
+
+
+class Joints(unittest.TestCase):
+    @given(st.floats(-20, 20), st.floats(-20, 20), st.integers(0, 50))
+    def test_the_place_about_which_limbs_turn_is_found(self, x: float, y: float, seed: int) -> None:
+        found = turning_point(turning((x, y), np.linspace(-30, 35, 20), 0.3, seed), (0.0, 0.0), 30.0)
+        assert found is not None
+        self.assertLess(math.dist(found, (x, y)), 1.0)
+
+    def test_some_that_lie_elsewhere_change_little(self) -> None:
+        lines = turning((3.0, 4.0), np.linspace(-30, 35, 20), 0.3, 1)
+        astray = turning((30.0, -10.0), (-20.0, 5.0, 25.0), 0.3, 2)
+        found = turning_point([*lines, *astray], (0.0, 0.0), 30.0)
+        assert found is not None
+        self.assertLess(math.dist(found, (3.0, 4.0)), 1.0)
+
+    def test_limbs_that_do_not_turn_tell_nothing(self) -> None:
+        self.assertIsNone(turning_point(turning((3.0, 4.0), [10.0] * 20, 0.3, 1), (0.0, 0.0), 30.0))
+        self.assertIsNone(turning_point(turning((3.0, 4.0), (-20.0, 0.0, 20.0), 0.3, 1), (0.0, 0.0), 30.0))
+
+
+class Soles(unittest.TestCase):
+    def test_heel_and_toe_are_where_the_sole_bends_up_round_or_not(self) -> None:
+        ankle, knee = (60.0, 100.0), (66.0, 34.0)
+        for corner in (False, True):
+            for turn in (-15.0, 0.0, 20.0):
+                cover = np.zeros((1500, 1400), np.uint8)
+                ahead = np.array([math.cos(math.radians(turn)), math.sin(math.radians(turn))])
+                down = np.array([-ahead[1], ahead[0]])
+                heel = np.array(ankle) - 9 * ahead + 12 * down
+                toe = heel + 42 * ahead
+                ends = [(p - 5 * down + 0.5) * 10 - 0.5 for p in (heel, toe)]
+                if corner:
+                    box = [heel, toe, toe - 10 * down, heel - 10 * down]
+                    cv2.fillPoly(cover, [np.rint((np.array(box) + 0.5) * 10 - 0.5).astype(np.int32)], 255)
+                else:
+                    cv2.line(cover, *(tuple(np.rint(p).astype(int).tolist()) for p in ends), 255, 100)
+                shin = [tuple(np.rint((np.array(p) + 0.5) * 10 - 0.5).astype(int).tolist()) for p in (knee, ankle)]
+                cv2.line(cover, *shin, 255, 80)
+                small = (cv2.resize(cover, (140, 150), interpolation=cv2.INTER_AREA) / np.float32(255)).astype(
+                    np.float32
+                )
+                found = feet.foot_of(small, (0.0, 0.0), knee, ankle, BUILD)
+                with self.subTest(corner=corner, turn=turn):
+                    assert found is not None
+                    self.assertLess(math.dist(found.heel, heel), 1.3)
+                    self.assertLess(math.dist(found.toe, toe), 1.3)
+                    back = found.placed(*found.seen_from(ankle, knee), knee)
+                    self.assertLess(math.dist(back, ankle), 1e-6)
+
+
+class Colours(unittest.TestCase):
+    def legs(self, first: tuple[int, int, int], second: tuple[int, int, int]) -> tones.Shown:
+        """Two legs outlined in two colours, both filled with the same white."""
+        filled = [(250, 250, 246)] * 40
+        return tones.Shown(
+            np.array([first] * 30 + filled, np.uint8),
+            np.array([second] * 30 + filled, np.uint8),
+            np.zeros((0, 3), np.uint8),
+        )
+
+    def test_what_fills_both_outlines_tells_neither_leg(self) -> None:
+        blue, pale = (30, 50, 160), (150, 160, 210)
+        told = tones.tones_of([self.legs(blue, pale), self.legs(pale, blue), self.legs(blue, pale)], np.full(3, 230.0))
+        assert told is not None
+        near, far, fill = told.nearness(np.array([blue, pale, (250, 250, 246)], np.uint8))
+        self.assertGreater(near, 0.9)
+        self.assertLess(far, -0.9)
+        self.assertLess(abs(fill), 0.3)
+        cover = np.zeros((9, 40), np.float32)
+        cover[3:6, 2:38] = 1
+        colour = np.full((9, 40, 3), 250, np.uint8)
+        colour[:, 2:6], colour[:, 34:38] = blue, pale
+        sheet = Sheet(0, 0, cover, cover, colour)
+        near_cover, far_cover = told.covers(sheet)
+        self.assertEqual(float(near_cover[4, 10]), 1.0)
+        self.assertEqual(float(far_cover[4, 30]), 1.0)
+        self.assertEqual(float((near_cover * far_cover).max()), 0.0)
+
+    def test_legs_drawn_alike_have_no_tones(self) -> None:
+        self.assertIsNone(tones.tones_of([self.legs((30, 50, 160), (30, 50, 160))] * 5, np.full(3, 230.0)))
+
+
+class ThroughVideo(unittest.TestCase):
+    def test_two_colours_that_change_places_are_two_drawings(self) -> None:
+        """Red before purple and purple before red stand out of the paper as much, pixel by pixel."""
+
+        def pair(first: tuple[int, int, int], second: tuple[int, int, int]) -> Light:
+            picture = np.full((90, 160, 4), 230, np.uint8)
+            picture[..., 3] = 255
+            picture[20:70, 40:60, :3], picture[20:70, 90:110, :3] = first, second
+            return picture
+
+        paper = np.full((90, 160, 4), 230, np.uint8)
+        paper[..., 3] = 255
+        red, purple = (200, 60, 60), (130, 60, 180)
+        counter = lossy.LossyCounter()
+        other = pair((120, 120, 120), (120, 120, 120))
+        for picture in (pair(red, purple), other, pair(purple, red), other, pair(red, purple)):
+            off = difference(picture, paper)
+            told = Differs.of(off, where_over(off, 14))
+            counter.see(Lit(picture), told, told.box)
+        self.assertEqual(counter.numbers(lambda first, second: None)[0], [1, 2, 3, 2, 1])
+
+
+class Placed(unittest.TestCase):
+    def test_a_leg_placed_whole_tells_lengths_and_facing(self) -> None:
+        marks = {"hip": {3: (100.0, 50.0)}, "knee_near": {3: (100.0, 120.0)}, "ankle_near": {3: (100.0, 185.0)}}
+        self.assertEqual(Help(marks).lengths(), (70.0, 65.0, None))
+        feet_too = {**marks, "heel_near": {3: (106.0, 200.0)}, "toe_near": {3: (66.0, 200.0)}}
+        self.assertEqual(Help(feet_too).lengths(), (70.0, 65.0, 40.0))
+        self.assertEqual(Help(feet_too).facing(), -1.0)
+        self.assertIsNone(Help({"hip": {3: (100.0, 50.0)}}).lengths())
+        self.assertIsNone(Help(marks).facing())
+        body = Ellipse(x=98.0, y=20.0, major=60.0, minor=50.0, angle=90.0)
+        self.assertEqual(Help(marks).hip_below({3: body}), (2.0, 30.0))
+
+    def test_another_body_was_found_where_it_lies_off_or_is_of_another_size(self) -> None:
+        placed = Ellipse(x=98.0, y=20.0, major=60.0, minor=50.0, angle=90.0)
+        self.assertFalse(amiss(placed, Ellipse(x=100.0, y=21.0, major=62.0, minor=50.0, angle=88.0)))
+        self.assertTrue(amiss(placed, Ellipse(x=110.0, y=21.0, major=62.0, minor=50.0, angle=88.0)))
+        self.assertTrue(amiss(placed, Ellipse(x=98.0, y=20.0, major=80.0, minor=50.0, angle=90.0)))
+        self.assertTrue(amiss(placed, None))
