@@ -224,7 +224,7 @@ ROUNDS = (
         faults=("form.backwards",),
         seed=8,
         stride=_WALKED,
-        drawn=(*_STROKES, ("bundle", 1.5)),
+        drawn=(*_STROKES, ("bundle", 2.0)),
     ),
 )
 """What they hand in for the third. What Tane's figure carries hides it, until somebody places one drawing of it."""

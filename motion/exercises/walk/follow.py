@@ -25,8 +25,10 @@ from motion.tracking.subjects.figure.drawn import TOLD, Drawn
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.through import Figures, figures
 
-EXPLAINED, MOST_TOLD = 0.4, 0.6
+EXPLAINED, MOST_TOLD = 0.6, 0.6
 """A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such."""
+NONE_EXPLAINED, ALL_EXPLAINED = 0.3, 0.8
+"""Between these shares it grows surer; more than the latter no hand's wobble leaves."""
 
 
 def track(
@@ -127,7 +129,7 @@ def _figures(told: Figures) -> list[Figure | None]:
 
 def _confidence(drawn: Drawn) -> float:
     """How sure a drawing's figure is: how much of its ink its legs explain, and how sure its landmarks are."""
-    explained = min(1.0, max(0.0, drawn.explained) / 0.5)
+    explained = min(1.0, max(0.0, drawn.explained - NONE_EXPLAINED) / (ALL_EXPLAINED - NONE_EXPLAINED))
     return round(min(0.99, explained * (0.4 + 0.6 * float(np.mean(list(drawn.sure.values()))))), 3)
 
 

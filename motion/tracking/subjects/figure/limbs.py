@@ -31,6 +31,8 @@ ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.08
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
 NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
+FEWEST = 3
+"""Lengths are told from so many limbs that show."""
 HIP_LOOSE = 0.15
 """The hip may lie so much of the leg from where it is looked for at first."""
 SQUARE = 0.3
@@ -323,13 +325,16 @@ def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
                 thighs.append(math.dist(one.hip, leg.joint))
                 if leg.foot_joint is not None:
                     shins.append(math.dist(leg.joint, leg.foot_joint))
+    thigh = float(np.median(thighs)) if len(thighs) >= FEWEST else None
+    shin = float(np.median(shins)) if len(shins) >= FEWEST else None
+    # What does not show keeps its proportion to what does.
     return (
-        float(np.median(thighs)) if len(thighs) >= 3 else build.thigh,
-        float(np.median(shins)) if len(shins) >= 3 else build.shin,
+        thigh or build.thigh * (shin / build.shin if shin else 1.0),
+        shin or build.shin * (thigh / build.thigh if thigh else 1.0),
     )
 
 
 def sole_of(limbs: Sequence[Limbs], build: Build) -> float:
     """How long the foot is, from heel to toe: the median of what shows."""
     soles = [leg.foot.length for one in limbs for leg in one.legs if leg.foot is not None and leg.foot_alone]
-    return float(np.median(soles)) if len(soles) >= 3 else build.foot
+    return float(np.median(soles)) if len(soles) >= FEWEST else build.foot

@@ -32,6 +32,8 @@ TRIED, KEPT, APART_PX = 110, 14, 5.0
 """So many of the best legs get feet; of those so many are kept that lie so far from each other."""
 ALONG, ABOVE = 0.8, 0.25
 """What lies at the same place beside the hip in so many drawings, and no lower than so much of a leg, is no leg."""
+THINNEST = 5
+"""Poses lie on a grid: drawn so wide, a small px, they meet a thin stroke beside which they lie."""
 BESIDE_PX = 2.0
 UNEXPLAINED, CLAIMED, OFF = 5.0, 3.5, 3.0
 """What ink costs that no leg explains, what a leg costs where there is none, and off the middle of its ink."""
@@ -106,11 +108,13 @@ class Legs:
     @cached_property
     def pair_costs(self) -> Floats:
         """(k, k) what each pair costs, its first leg and its second."""
-        ink = self.small.ink
-        told = ink | self.covers.any(axis=0)
-        ink, covers = ink[told], self.covers[:, told]
+        # What lies a pixel or two beside a stroke is claimed for it; a limb as wide as its line fits anyway.
+        reach = np.ones((5, 5) if self.small.thick == THINNEST else (3, 3), np.uint8)
+        near = cv2.dilate(self.small.ink.view(np.uint8), reach) > 0
+        told = self.small.ink | self.covers.any(axis=0)
+        ink, near, covers = self.small.ink[told], near[told], self.covers[:, told]
         open_ink = (~covers & ink).astype(np.float32)
-        claimed = (covers & ~ink).astype(np.float32)
+        claimed = (covers & ~near).astype(np.float32)
         unexplained = open_ink @ open_ink.T
         twice = claimed @ claimed.T
         single = claimed.sum(axis=1)
@@ -129,6 +133,7 @@ class Small:
     def __init__(self, sheet: Sheet, body: Ellipse, build: Build) -> None:
         self.scale = LEG_PX / build.leg
         self.half = max(0.8, 0.5 * build.wide * self.scale)
+        self.thick = max(THINNEST, round(2 * self.half + 1.5))
         self._hip = build.hip_of(body)
         self._sheet, self._facing = sheet, build.facing
         self.sides: tuple[NDArray[np.bool_], NDArray[np.bool_]] | None = None
@@ -147,6 +152,15 @@ class Small:
         small = cv2.warpAffine(blurred, matrix, (COLUMNS, ROWS), flags=cv2.INTER_LINEAR)
         # A stroke thinner than a small pixel still is one.
         return np.asarray(small > 0.28 / max(1.0, min(3.0, 0.6 / s)))
+
+    def drawn(self, lines: Sequence[Sequence[tuple[float, float]]]) -> NDArray[np.uint8]:
+        """(rows, columns) 1 where lines through places in the frame lie, as wide as a limb."""
+        found = np.zeros((ROWS, COLUMNS), np.uint8)
+        for line in lines:
+            away = (np.array(line) - np.array(self._hip)) * np.array([self._facing, 1.0]) * self.scale
+            points = np.rint(away + np.array(ORIGIN)).astype(np.int32)
+            cv2.polylines(found, [points.reshape(-1, 1, 2)], False, 1, self.thick)
+        return found
 
     def _disc(self, body: Ellipse) -> NDArray[np.bool_]:
         """Where the body is."""
@@ -264,9 +278,8 @@ def _feet(small: Small, ankles: Floats, build: Build) -> tuple[Floats, Floats]:
 
 
 def _covers(small: Small, knees: Floats, ankles: Floats, toes: Floats) -> NDArray[np.bool_]:
-    thick = max(2, round(2 * small.half + 1.5))
     found = np.zeros((len(knees), ROWS, COLUMNS), np.uint8)
     lines = np.stack([np.zeros_like(knees), knees, ankles, toes], axis=1) + np.array(ORIGIN)
     for image, line in zip(found, np.rint(lines).astype(np.int32), strict=True):
-        cv2.polylines(image, [line.reshape(-1, 1, 2)], False, 1, thick)
+        cv2.polylines(image, [line.reshape(-1, 1, 2)], False, 1, small.thick)
     return found.view(np.bool_)

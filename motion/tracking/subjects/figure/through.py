@@ -25,6 +25,8 @@ from motion.tracking.subjects.figure.tones import Tones
 
 Chosen = dict[int, tuple[Pairs, int]]
 """By drawing the pairs of legs that it allows, and which of them it is."""
+CHAIN = ("knee", "ankle", "heel", "toe", "ankle")
+"""From the hip down, round the foot."""
 FAINT = 0.25
 """What covers so much of a pixel may be part of an outline."""
 HOLLOW, SAMPLED_HOLLOW = 0.5, 9
@@ -34,13 +36,13 @@ THICKEST = 0.22
 MOST_KEPT = 64
 """Of clips with no more drawings what was told of near and far ink is kept."""
 SAMPLED = 4
-LENGTHS, USUAL = (0.94, 1.04, 1.14, 1.26), 1.04
+LENGTHS = (0.94, 1.04, 1.14, 1.26)
 """How long legs may be, in rooms from hip to ground: bent ones are longer than they are high."""
 HIGH, HIP = 1.07, 0.325
 """The first guess: of the room above the ground a straight leg takes all but its foot; the hip lies so much of the
 body's height below its middle."""
 FOOT = 0.24
-ATTEMPTS, STRETCH, MEASURED = 2, 16, 8
+ATTEMPTS, STRETCH, MEASURED = 3, 16, 8
 """How often proportions are told anew at most, in how many drawings that follow each other, and by how many of them at
 least."""
 REDONE, REDONE_HIP = 0.08, 0.05
@@ -154,8 +156,8 @@ def _first_guess(
         smalls = [poses.Small(looking.sheet(i), body, own) for i, body in seen]
         return sum(float(poses.legs_of(small, own, poses.COARSE).pair_costs.min()) for small in smalls)
 
-    way = facing or min((1.0, -1.0), key=lambda way: cost(build(USUAL, way)))
-    return min((build(times, way) for times in LENGTHS), key=cost) if known is None else build(USUAL, way)
+    ways = (1.0, -1.0) if facing is None else (facing,)
+    return min((build(times, way) for way in ways for times in (LENGTHS if known is None else (1.0,))), key=cost)
 
 
 def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> bool:
@@ -222,9 +224,9 @@ class _Work:
         legs |= self._legs(build, [i for i in self._seen if i not in legs])
         chosen = self._run(legs, build, told) if len(chosen) < len(legs) or len(some) < len(legs) else chosen
         build = self._set(chosen, build, told)
-        for index, pair in chosen.items():
-            self._found[index].explained = _explained(legs[index], pair)
         self._lead_feet()
+        for index, some_legs in legs.items():
+            self._found[index].explained = _explained(some_legs.small, self._found[index])
         return build, told
 
     def _stretch(self) -> list[int]:
@@ -362,14 +364,13 @@ def _placed(limbs: Sequence[Limbs], build: Build) -> Build:
     return replace(build, thigh=thigh, shin=shin)
 
 
-def _explained(legs: Legs, pair: tuple[Pairs, int]) -> float:
-    """Which share of a drawing's ink its two legs explain, less what they claim that is not there.
+def _explained(small: poses.Small, drawn: Drawn) -> float:
+    """Which share of a drawing's ink its two legs explain as they were set, less what they claim that is not there.
 
-    Poses lie on a grid: what lies a pixel or two beside a thin stroke is on it.
+    What lies a small pixel or two beside a thin stroke is on it.
     """
-    one, other = pair[0].legs[pair[1]]
-    both = (legs.covers[one] | legs.covers[other]).view(np.uint8)
-    ink_there = legs.small.ink.view(np.uint8)
+    lines = [[drawn.places[n] for n in ("hip", *(f"{j}_{side}" for j in CHAIN))] for side in SIDES]
+    both, ink_there = small.drawn(lines), small.ink.view(np.uint8)
     kernel = np.ones((5, 5), np.uint8)
     near, near_ink = cv2.dilate(both, kernel) > 0, cv2.dilate(ink_there, kernel) > 0
     told = float(np.count_nonzero(near & (ink_there > 0))) / max(1, int(np.count_nonzero(ink_there)))
