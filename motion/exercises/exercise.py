@@ -166,10 +166,10 @@ class Exercise(Generic[P, S]):
     ``unsure`` are the drawings in which a person should look whether it was found, from a findings file's track;
     ``sides`` tells that it has a near and a far one, which may be taken for each other.
     ``look`` works out once what all checks need, None where the track tells no such motion; ``check`` gives the
-    findings; ``lacks`` why there is nothing to judge, as preflight (code, message); ``told`` is the motion as the
-    findings file tells it, ``track_told`` (with the scene) and
-    ``track_read`` what the exercise adds to the track there; ``measures``
-    are the charts of a findings file; ``truth`` a plan as perfectly measured; ``facts`` what is asked (term, words).
+    findings; ``lacks`` why there is nothing to judge, or not all, as preflight (code, message), ``lacking`` that code;
+    ``told`` is the motion as the findings file tells it, ``track_told`` (with the scene) and ``track_read`` what the
+    exercise adds to the track there; ``measures`` are the charts of a findings file; ``truth`` a plan as perfectly
+    measured; ``facts`` what is asked (term, words).
     """
 
     key: str
@@ -192,3 +192,4 @@ class Exercise(Generic[P, S]):
     measures: Callable[[Told, Brief], tuple[Measure, ...]]
     truth: Callable[[P], Track]
     facts: Callable[[Brief], list[tuple[str, str]]]
+    lacking: str = ""

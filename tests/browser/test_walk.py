@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+import math
+from dataclasses import replace
+
 import numpy as np
 from playwright.sync_api import Page, expect
 
+from motion.brief import Brief as Asked
+from motion.brief import Stride, WalkBrief
 from motion.exercises import exercise_of
+from motion.exercises.walk.feel import plan_of
+from motion.exercises.walk.plan import Pose
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
 from motion.synth.walk.faults import FAULTS
@@ -14,6 +21,11 @@ from nettlecap.takes.models import Take
 from tests.browser.journey import Journey
 
 TITLE = "The lamplighter in the fog"
+PLACED = Asked(
+    canvas=(640, 360),
+    asked=WalkBrief(direction="right"),
+    guide=Stride(start_x=320, ground=310, leg=140, body=90, step=100, steps=3, rise=8, lift=12),
+)
 
 
 class Walk(Journey):
@@ -101,3 +113,66 @@ class Walk(Journey):
         expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
         page.locator(".finding").click()
         expect(page.locator("[data-where]")).to_contain_text(f"Frame {frame} of")
+
+
+class ByHand(Journey):
+    """A clip whose figure nobody could tell, until a person places one drawing of it."""
+
+    DRAWING = 5
+
+    def test_one_drawing_placed_by_hand_tells_all_the_others(self) -> None:
+        self.school.brief = self.school.set_brief(**replace(PLACED, title="").to_json())
+        plan = plan_of(PLACED)
+        faulty = next(p for s in range(40) if (p := FAULTS["form.backwards"](plan, np.random.default_rng(s), 3.5)))
+        look = replace(LOOKS["outline"], strokes=True, limb_px=8.0, bundle=2.0)
+        take = self.school.take(data=write.to_zip(draw.frames("walk", faulty, look)))
+        page = self.visit("orla", f"/takes/{take.pk}/desk")
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        expect(page.locator(".lacking")).to_contain_text("joints could not be told")
+        self.assertEqual(page.locator("[data-overlay] .o-part").count(), 0)
+        page.locator(".lacking").get_by_role("button", name="Place by hand").click()
+        self.place(page, faulty.poses[self.DRAWING - 1])
+        with page.expect_response("**/place"):
+            page.locator('[data-act="place-again"]').first.click()
+        self.work()
+        page.goto(page.url)
+        expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
+        expect(page.locator(".finding", has_text="form.backwards")).to_have_count(1)
+        self.assertGreater(page.locator("[data-overlay] .o-part.near").count(), 0)
+
+    def place(self, page: Page, pose: Pose) -> None:
+        """Drag the body, then every joint, to where they are drawn; each is kept as it is dropped."""
+        for _ in range(self.DRAWING - 1):
+            page.keyboard.press("ArrowRight")
+        expect(page.locator("[data-where]")).to_contain_text(f"Frame {self.DRAWING} of")
+        turn = math.radians(pose.angle)
+        along = pose.x + pose.major / 2 * math.cos(turn), pose.y - pose.major / 2 * math.sin(turn)
+        across = pose.x - pose.minor / 2 * math.sin(turn), pose.y - pose.minor / 2 * math.cos(turn)
+        for name, at in (("middle", (pose.x, pose.y)), ("along", along), ("across", across)):
+            self.pull(page, name, at)
+        for name, at in pose.landmarks.items():
+            self.pull(page, f"point-{name}", at)
+        self.assertEqual(len(Take.objects.get().placed["landmarks"]), len(pose.landmarks))
+
+    def pull(self, page: Page, handle: str, to: tuple[float, float]) -> None:
+        """Take hold of a handle over the picture, and let go of it at a place in the clip."""
+        start, end = page.evaluate(
+            """([name, x, y]) => {
+              const group = document.querySelector(".handles");
+              const handle = group.querySelector(`[data-handle="${name}"]`);
+              group.append(handle);
+              const onScreen = (px, py) => {
+                const point = new DOMPoint(Number(px), Number(py)).matrixTransform(group.getScreenCTM());
+                return [point.x, point.y];
+              };
+              return [onScreen(handle.getAttribute("cx"), handle.getAttribute("cy")), onScreen(x + 0.5, y + 0.5)];
+            }""",
+            [handle, *to],
+        )
+        page.mouse.move(*start)
+        page.mouse.down()
+        page.mouse.move((start[0] + end[0]) / 2, (start[1] + end[1]) / 2)
+        with page.expect_response("**/place"):
+            page.mouse.move(*end)
+            page.mouse.up()
+        page.wait_for_timeout(150)

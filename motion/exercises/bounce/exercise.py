@@ -10,7 +10,7 @@ from motion.brief import Brief, Feel
 from motion.clip import Clip, Exposure
 from motion.exercises.bounce import handles, presets, told, truth, words
 from motion.exercises.bounce.asked import asked_of
-from motion.exercises.bounce.checks import judged, lacks
+from motion.exercises.bounce.checks import LACKING, judged, lacks
 from motion.exercises.bounce.feel import plan_of
 from motion.exercises.bounce.measures import measures
 from motion.exercises.bounce.plan import Plan, keys_of, shares_of
@@ -105,6 +105,7 @@ BOUNCE: Exercise[Plan, Scene] = Exercise(
     look=look,
     check=judged,
     lacks=lacks,
+    lacking=LACKING,
     told=told.of,
     track_told=_nothing_more,
     track_read=_as_it_is,

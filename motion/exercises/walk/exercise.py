@@ -7,7 +7,7 @@ from motion.clip import Clip, Exposure
 from motion.exercises.exercise import Exercise, Guided, Nouns
 from motion.exercises.walk import figure_sheet, follow, handles, presets, told, truth, words
 from motion.exercises.walk.asked import asked_of
-from motion.exercises.walk.checks import judged, lacks
+from motion.exercises.walk.checks import LACKING, judged, lacks
 from motion.exercises.walk.feel import plan_of
 from motion.exercises.walk.measures import measures
 from motion.exercises.walk.plan import Plan, keys_of, shares_of
@@ -80,6 +80,7 @@ WALK: Exercise[Plan, Scene] = Exercise(
     look=look,
     check=judged,
     lacks=lacks,
+    lacking=LACKING,
     told=told.of,
     track_told=track_told,
     track_read=track_read,

@@ -121,6 +121,7 @@ class Desk:
     preflight: tuple[dict[str, Any], ...]
     looked: Felt[Found] | None
     decided: bool
+    lacking: str
     timing: dict[str, Any] | None
     player: dict[str, Any]
     charts: tuple[Chart, ...]
@@ -263,6 +264,7 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Wanted) -> Desk:
         decided=bool(sheet and sheet.decisions.all()),
         looked=_looked(take, sheet, findings) if wanted == "all" else None,
         preflight=tuple(data.get("preflight", ())),
+        lacking=_lacking(take, data),
         timing=report.motion.get("timing") if report else None,
         player=_player(report, kept, take.brief.core, with_guide=wanted == "all"),
         proposal=getattr(sheet, "proposal", None),
@@ -312,6 +314,12 @@ def _sections(
         )
         for number, p in enumerate(PRINCIPLES, start=1)
     ]
+
+
+def _lacking(take: Take, data: dict[str, Any]) -> str:
+    """Why not all of a clip could be judged; empty where all could."""
+    code = take.brief.exercise.lacking
+    return next((note["message"] for note in data.get("preflight", ()) if code and note["code"] == code), "")
 
 
 def _looked(take: Take, sheet: MarkSheet | None, findings: Sequence[Found]) -> Felt[Found] | None:

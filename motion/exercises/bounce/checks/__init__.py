@@ -7,6 +7,7 @@ from motion.exercises.bounce.scene import Scene
 from motion.findings import Finding
 
 CHECKS = (spacing.check, arcs.check, squash_stretch.check, contact.check, timing.check)
+LACKING = "preflight.no_bounce"
 NO_BOUNCE = {
     "stays down": "The ball stays on the ground all through, so there is no bounce to judge yet. Let it leave the "
     "ground, or see whether the right clip was handed in.",
@@ -24,4 +25,4 @@ def judged(scene: Scene) -> list[Finding]:
 def lacks(scene: Scene) -> tuple[str, str] | None:
     """What the ball does instead of bouncing, as a preflight point."""
     instead = scene.without_bounce
-    return ("preflight.no_bounce", NO_BOUNCE[instead]) if instead else None
+    return (LACKING, NO_BOUNCE[instead]) if instead else None

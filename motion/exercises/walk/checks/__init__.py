@@ -14,6 +14,7 @@ CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, a
 OF_STEPS = ("timing.limps", "timing.passing", "spacing.stride", "timing.down_up")
 OF_PLACES = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
 AT_THE_SEAM = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
+LACKING = "preflight.figure"
 NOT_TOLD = (
     "The legs’ joints could not be told in these drawings. What the outline tells is judged: feet on the ground, rise "
     "and fall, steps and exposures. Place the figure in one drawing, and the rest is looked for again."
@@ -62,4 +63,4 @@ def lacks(scene: Scene) -> tuple[str, str] | None:
     """Why not all can be judged: the figure's joints could not be told."""
     if scene.reading.told:
         return None
-    return "preflight.figure", NOT_TOLD
+    return LACKING, NOT_TOLD

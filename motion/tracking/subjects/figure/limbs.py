@@ -21,7 +21,7 @@ from motion.tracking.subjects.figure.settle import Across, Stretch
 
 STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
-WHOLE_SOLE = 0.05
+WHOLE_SOLE = 0.07
 """A foot shows whole whose sole is as long as soles mostly are, to such a share: by it the ankle is told."""
 CLEARLY_BENT, WHOLE = 20.0, 0.55
 """A knee is firm that is bent by so many degrees, of a leg whose thigh and shin show by themselves to such a share."""

@@ -55,7 +55,7 @@ class Grid:
 
 FINE = Grid(
     thighs=np.radians(np.arange(-70.0, 96.0, 4.0)),
-    bends=np.radians(np.concatenate([np.arange(-24.0, 0.0, 6.0), np.arange(0.0, 132.0, 6.0)])),
+    bends=np.radians(np.concatenate([np.arange(-60.0, -24.0, 12.0), np.arange(-24.0, 132.0, 6.0)])),
     lengths=((1.0, 1.0, 0.0), (0.84, 1.0, 0.05), (1.18, 1.0, 0.05), (1.0, 0.84, 0.05), (1.0, 1.18, 0.05)),
     likely={1.0: 20, 0.84: 9, 1.18: 9},
 )
