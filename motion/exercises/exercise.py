@@ -160,7 +160,8 @@ class Exercise(Generic[P, S]):
     ``follow`` finds what moves in a clip, ``nothing`` is the track of one in which nothing was looked for (exposures,
     pictures); ``placed`` is a track with what a person put in place, who may place the shapes and the ``fixture``,
     and the points of each drawing that ``landmarks`` gives from a findings file's track: ``name``, ``label``, ``at`` px
-    by drawing number, ``supposed`` the drawings in which that is only where a person may begin.
+    by drawing number, ``supposed`` the drawings in which that is only where a person may begin, and ``hangs_from`` the
+    point above it on its limb, where there is one.
     ``drawn_over`` is what else is laid over a clip, from its findings file: ``parts`` the lines of each drawing (by
     number; ``points`` px, ``kind``), ``marks`` lines that show from a frame to another (``first``, ``last``).
     ``unsure`` are the drawings in which a person should look whether it was found, from a findings file's track;

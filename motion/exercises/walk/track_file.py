@@ -6,12 +6,18 @@ import itertools
 from dataclasses import replace
 from typing import Any
 
-from motion.exercises.walk.figure import ANKLE_HIGH, FOOT, HEEL_BACK, LANDMARKS, NAMES, SIDES, knee_of
+from motion.exercises.walk.figure import ANKLE_HIGH, FOOT, HEEL_BACK, JOINTS, LANDMARKS, NAMES, SIDES, knee_of
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.truth import BODY, FIGURE
 from motion.track import Figure, Shape, Track
 
 Told = dict[str, Any]
+HANGS_FROM = {
+    f"{joint}_{side}": "hip" if upper == "hip" else f"{upper}_{side}"
+    for side in SIDES
+    for upper, joint in itertools.pairwise(("hip", *JOINTS))
+}
+"""By landmark the one above it on its limb."""
 UNSURE = 0.6
 """A drawing whose figure is less sure than this is one to look at."""
 NEVER = ("neck", "head", *(f"{joint}_{side}" for side in SIDES for joint in ("elbow", "hand")))
@@ -96,6 +102,7 @@ def landmarks(told: Told) -> list[Told]:
         {
             "name": name,
             "label": NAMES[name],
+            "hangs_from": HANGS_FROM.get(name),
             "supposed": [drawing for drawing, places in known.items() if name not in places],
             "at": {str(drawing): places[name] for drawing, places in shown.items() if places.get(name)},
         }

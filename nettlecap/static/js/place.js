@@ -69,6 +69,19 @@ export class Place {
     return found;
   }
 
+  /** Lines along the limbs, so that each point is known by what it hangs from. */
+  limbs() {
+    const { drawing } = this.current();
+    const at = Object.fromEntries((this.player.data.landmarks || []).map((mark) => [mark.name, mark.at[drawing]]));
+    (this.player.data.landmarks || []).forEach(({ name, hangs_from: above }) => {
+      if (!at[name] || !at[above]) return;
+      const line = document.createElementNS(SVG, "line");
+      const [[x1, y1], [x2, y2]] = [at[above], at[name]];
+      Object.entries({ x1: x1 + 0.5, y1: y1 + 0.5, x2: x2 + 0.5, y2: y2 + 0.5, class: `limb ${name.split("_")[1] || ""}` }).forEach(([key, value]) => line.setAttribute(key, value));
+      this.group.append(line);
+    });
+  }
+
   label(handle) {
     return NAMES[handle] || this.pointNamed(handle).label;
   }
@@ -79,6 +92,7 @@ export class Place {
     this.group.replaceChildren();
     if (!this.on) return;
     const places = { ...handlesOf(this.current().shape), ...this.still(), ...this.points() };
+    this.limbs();
     Object.entries(places).forEach(([name, place]) => this.handle(name, place));
     if (focused) this.group.querySelector(`[data-handle="${focused}"]`)?.focus();
   }
@@ -90,6 +104,9 @@ export class Place {
     const attributes = { cx: x + 0.5, cy: y + 0.5, r: size, tabindex: 0, role: "slider", "aria-label": this.label(name), "aria-valuetext": `${x.toFixed(1)}, ${y.toFixed(1)}`, class: name };
     Object.entries(attributes).forEach(([key, value]) => dot.setAttribute(key, value));
     dot.dataset.handle = name;
+    const title = document.createElementNS(SVG, "title");
+    title.textContent = this.label(name);
+    dot.append(title);
     this.group.append(dot);
   }
 

@@ -43,7 +43,8 @@ def off_path(scene: Scene, off: Off) -> Finding:
     """``arc.off_path``: one drawing of hips or a swinging foot lies beside its arc.
 
     Measured: the part across its path of its distance to the smooth motion of its neighbours, less what it does at that
-    phase of the other steps, px. Tolerance: the larger of 0.025 of the leg and 2 px.
+    phase of the other steps, px. Tolerance: the larger of 0.025 of the leg and 2 px; twice that where no other step
+    shows what it does at that phase.
     """
     step = scene.reading.steps[off.index]
     side, back = ("above", "down") if off.across > 0 else ("below", "up")

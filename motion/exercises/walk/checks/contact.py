@@ -141,7 +141,7 @@ def slides(scene: Scene) -> list[Finding]:
     """``contact.slides``: the standing foot slides.
 
     Measured: a support's travel over the ground from one drawing to the next, px; in place the ground goes with the
-    belt. Tolerance: the larger of 0.03 of the leg and 2 px.
+    belt. Tolerance: the larger of 0.03 of the leg and 2 px; 1.5 times that in the last drawing before it swings.
     """
     found, reading = [], scene.reading
     allowed = scene.px(SLIDES, SLIDES_PX)
