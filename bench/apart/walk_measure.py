@@ -287,7 +287,7 @@ def table(told: Sequence[Told]) -> str:
     wrong = [t for t in told if t.wrong]
     rows += [
         "",
-        f"Read wrongly: {len(wrong)} of {len(told)}, with a confidence above {SURE}: {sum(t.sure > SURE for t in wrong)}.",
+        f"Read wrongly: {len(wrong)} of {len(told)}, surely (above {SURE}): {sum(t.sure > SURE for t in wrong)}.",
     ]
     rows += ["", "| clips | read | " + " | ".join(f"{j}, px" for j in JOINTS) + " | hidden | near and far | contacts |"]
     rows.append("| --- | ---: |" + " --- |" * (len(JOINTS) + 3))

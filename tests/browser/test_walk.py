@@ -148,7 +148,8 @@ class ByHand(Journey):
         turn = math.radians(pose.angle)
         along = pose.x + pose.major / 2 * math.cos(turn), pose.y - pose.major / 2 * math.sin(turn)
         across = pose.x - pose.minor / 2 * math.sin(turn), pose.y - pose.minor / 2 * math.cos(turn)
-        for name, at in (("middle", (pose.x, pose.y)), ("along", along), ("across", across)):
+        # What was found is larger: once one axis is drawn in, the other one is the long one.
+        for name, at in (("middle", (pose.x, pose.y)), ("along", along), ("along", across)):
             self.pull(page, name, at)
         for name, at in pose.landmarks.items():
             self.pull(page, f"point-{name}", at)
