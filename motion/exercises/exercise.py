@@ -170,7 +170,8 @@ class Exercise(Generic[P, S]):
     findings; ``lacks`` why there is nothing to judge, or not all, as preflight (code, message), ``lacking`` that code;
     ``told`` is the motion as the findings file tells it, ``track_told`` (with the scene) and ``track_read`` what the
     exercise adds to the track there; ``measures`` are the charts of a findings file; ``truth`` a plan as perfectly
-    measured; ``facts`` what is asked (term, words).
+    measured; ``facts`` what is asked (term, words). ``trails`` are the paths (px) by which a clip is known at a glance,
+    from a findings file's track, where that is not the path of what moves.
     """
 
     key: str
@@ -194,3 +195,4 @@ class Exercise(Generic[P, S]):
     truth: Callable[[P], Track]
     facts: Callable[[Brief], list[tuple[str, str]]]
     lacking: str = ""
+    trails: Callable[[Told], list[list[list[float]]]] | None = None

@@ -15,6 +15,7 @@ from motion.tracking import placing
 from motion.tracking.placing import Placement
 from nettlecap.classroom.models import Brief, Membership, Person
 from nettlecap.errors import Conflict
+from nettlecap.takes.small_path import BETWEEN
 
 
 class TakeQuerySet(models.QuerySet["Take"]):
@@ -288,6 +289,11 @@ class Analysis(models.Model):
     def drawings_of(self, run: int) -> Path:
         """Where a run keeps each drawing as ``<number>.png``."""
         return Path(settings.MEDIA_ROOT) / "drawings" / str(self.take_id) / str(run)
+
+    @property
+    def paths(self) -> list[str]:
+        """The paths of its small picture, each as points."""
+        return self.path_line.split(BETWEEN)
 
     @property
     def percent(self) -> int:

@@ -12,8 +12,10 @@ from django.conf import settings
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import SimpleTestCase
 
-from motion.brief import BounceBrief, Brief
+from motion.analysis import of_plan
+from motion.brief import BounceBrief, Brief, Stride, WalkBrief
 from motion.exercises.bounce.plan import Recipe, bounce
+from motion.exercises.walk.feel import plan_of
 from motion.report.file import to_json
 from motion.report.report import Report
 from nettlecap.marking.desk import chart
@@ -69,6 +71,20 @@ class Drawn(SimpleTestCase):
             self.assertEqual(len(points), len(bounce(recipe).poses))
             self.assertTrue(all(0 <= x <= small_path.WIDTH and 0 <= y <= small_path.HEIGHT for x, y in points))
             self.assertEqual(len(ground.split()), 2)
+
+    def test_a_walk_is_known_by_the_ways_of_hips_and_ankles(self) -> None:
+        asked = Brief(
+            canvas=(480, 270), asked=WalkBrief(), guide=Stride(start_x=240, ground=236, leg=110, body=70, step=80)
+        )
+        data = to_json(of_plan(plan_of(asked), replace(asked, guide=None)))
+        path, ground = small_path.lines(Report(data))
+        trails = [[tuple(map(float, p.split(","))) for p in trail.split()] for trail in path.split(small_path.BETWEEN)]
+        self.assertEqual(len(trails), 3)
+        xs, ys = ([at[axis] for trail in trails for at in trail] for axis in (0, 1))
+        self.assertTrue(all(0 <= x <= small_path.WIDTH for x in xs) and all(0 <= y <= small_path.HEIGHT for y in ys))
+        # It fills the picture, of which the walk itself takes but a part.
+        self.assertGreater(max(ys) - min(ys), 0.7 * small_path.HEIGHT)
+        self.assertEqual(len(ground.split()), 2)
 
     def test_a_clip_in_which_nothing_was_followed_has_an_empty_path_and_no_chart(self) -> None:
         data = self.data()

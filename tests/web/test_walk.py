@@ -80,6 +80,21 @@ class Walk(SchoolTest):
         self.assertEqual((take.analysis.findings or {})["findings"], [])
         self.assertEqual(self.place(take, undo=True).status_code, 200)
 
+    def test_what_somebody_else_placed_since_is_not_taken_back(self) -> None:
+        take = self.school.take(data=walked(None)[0])
+        told = (take.analysis.findings or {})["track"]["figures"][5]["landmarks"]
+        self.as_person(self.school.instructor)
+        self.place(take, drawing=6, landmark="toe_near", at=told["toe_near"])
+        mine = self.client
+        self.client = self.client_class()
+        self.as_person(self.school.assistant)
+        self.place(take, drawing=6, landmark="heel_near", at=told["heel_near"])
+        self.client = mine
+        self.assertContains(self.place(take, undo=True), "by somebody else", status_code=409)
+        take.refresh_from_db()
+        self.assertEqual(sorted(take.placed["landmarks"]), ["heel_near", "toe_near"])
+        self.assertEqual(self.place(take, undo=True).status_code, 200)
+
     def test_what_is_no_joint_and_no_frame_is_refused_and_others_may_not_place(self) -> None:
         take = self.school.take(data=walked(None)[0])
         self.as_person(self.school.instructor)

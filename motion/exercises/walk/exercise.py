@@ -13,7 +13,7 @@ from motion.exercises.walk.measures import measures
 from motion.exercises.walk.plan import Plan, keys_of, shares_of
 from motion.exercises.walk.scene import Scene, look
 from motion.exercises.walk.sheet import WalkSketch
-from motion.exercises.walk.track_file import drawn_over, landmarks, track_read, track_told, unsure
+from motion.exercises.walk.track_file import drawn_over, landmarks, track_read, track_told, trails, unsure
 from motion.track import Track
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
@@ -87,4 +87,5 @@ WALK: Exercise[Plan, Scene] = Exercise(
     measures=measures,
     truth=truth.track_of,
     facts=_facts,
+    trails=trails,
 )

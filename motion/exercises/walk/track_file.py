@@ -141,6 +141,15 @@ def _standing(figure: Told, told: Told) -> dict[str, list[float]]:
     return {name: [round(v, 2) for v in known.get(name, at)] for name, at in found.items()}
 
 
+def trails(told: Told) -> list[list[list[float]]]:
+    """The ways of the hips and of both ankles, as far as they show."""
+    found = []
+    for name in ("hip", *(f"ankle_{side}" for side in SIDES)):
+        seen = [f for f in told.get("figures", ()) if name not in f["hidden"]]
+        found.append([at for f in seen if (at := f["landmarks"].get(name)) is not None])
+    return [trail for trail in found if len(trail) > 1]
+
+
 def drawn_over(told: Told) -> Told:
     """The stick figure of each drawing, near and far by kind, limbs that do not show apart; and where feet stand."""
     parts = {str(f["drawing"]): _sticks(f) for f in told["track"].get("figures", ())}
