@@ -12,9 +12,10 @@ import numpy as np
 
 from motion.tracking.ellipse import Ellipse, axis_angle
 from motion.tracking.subjects.figure import body as bodies
-from motion.tracking.subjects.figure import ink, poses, run, tones
 from motion.tracking.subjects.figure import placed as placing
+from motion.tracking.subjects.figure import poses, run, tones
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn
+from motion.tracking.subjects.figure.guess import first_guess
 from motion.tracking.subjects.figure.ink import Cover, Inked, Mask
 from motion.tracking.subjects.figure.limbs import Limbs, ankle_of, away, hip_of, lengths_of, sole_of, usual_width
 from motion.tracking.subjects.figure.looking import Looking, low_of, span_of
@@ -27,21 +28,8 @@ Chosen = dict[int, tuple[Pairs, int]]
 """By drawing the pairs of legs that it allows, and which of them it is."""
 CHAIN = ("knee", "ankle", "heel", "toe", "ankle")
 """From the hip down, round the foot."""
-FAINT = 0.25
-"""What covers so much of a pixel may be part of an outline."""
-HOLLOW, SAMPLED_HOLLOW = 0.5, 9
-"""Limbs are hollow where outlines mostly enclose so many times their own area below the body."""
-THICKEST = 0.22
-"""Nothing thicker than so much of the legs' room, ground to hip, is a limb."""
 MOST_KEPT = 64
 """Of clips with no more drawings what was told of near and far ink is kept."""
-SAMPLED = 4
-LENGTHS = (0.94, 1.04, 1.14, 1.26)
-"""How long legs may be, in rooms from hip to ground: bent ones are longer than they are high."""
-HIGH, HIP = 1.07, 0.325
-"""The first guess: of the room above the ground a straight leg takes all but its foot; the hip lies so much of the
-body's height below its middle."""
-FOOT = 0.24
 ATTEMPTS, STRETCH, MEASURED = 3, 16, 8
 """How often proportions are told anew at most, in how many drawings that follow each other, and by how many of them at
 least."""
@@ -85,7 +73,7 @@ def figures(
         lows.append(None if nothing else low_of(sheet))
         spans.append(None if nothing else span_of(sheet))
     found = [Drawn(body=body) for body in _bodies(looking, cores, helped)]
-    build = _first_guess(looking, found, lows, facing, helped)
+    build = first_guess(looking, found, lows, facing, helped)
     if build is None:
         return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans)
     work = _Work(looking, found, helped, pace, paper)
@@ -122,76 +110,6 @@ def _usual_body(found: Sequence[Ellipse]) -> Ellipse | None:
     return replace(found[0], major=major, minor=minor, angle=axis_angle(math.degrees(float(np.angle(turns))) / 2))
 
 
-def _first_guess(
-    looking: Looking, found: Sequence[Drawn], lows: Sequence[float | None], facing: float | None, helped: Help
-) -> Build | None:
-    """Proportions to begin with: as a person placed them, else those by which legs explain some drawings' ink best."""
-    told = [(i, d.body, low) for i, (d, low) in enumerate(zip(found, lows, strict=True)) if d.body and low is not None]
-    if len(told) < 3:
-        return None
-    seen = [i for i, _, _ in told]
-    height = float(np.median([2 * body.half_height for _, body, _ in told]))
-    ground = float(np.median([low for _, _, low in told]))
-    hips = float(np.median([body.y for _, body, _ in told])) + HIP * height
-    room = ground - hips
-    if room < 24:
-        return None
-    some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
-    if _is_hollow(looking, found, [seen[round(k)] for k in np.linspace(0, len(seen) - 1, SAMPLED_HOLLOW)], room):
-        looking.fill_outlines(THICKEST * room)
-    wide = _stroke(looking, found, some, room)
-    known, facing = helped.lengths(), facing or helped.facing()
-    off = helped.hip_below({i: body for i, body, _ in told})
-
-    def build(times: float, way: float) -> Build:
-        leg = times * room / HIGH
-        hip = (0.0, HIP * height) if off is None else (way * off[0], off[1])
-        if known is None:
-            return Build(hip=hip, thigh=leg / 2, shin=leg / 2, foot=FOOT * leg, wide=wide, facing=way)
-        thigh, shin, sole = known
-        return Build(hip=hip, thigh=thigh, shin=shin, foot=sole or FOOT * (thigh + shin), wide=wide, facing=way)
-
-    def cost(own: Build) -> float:
-        seen = [(i, body) for i in some if (body := found[i].body) is not None]
-        smalls = [poses.Small(looking.sheet(i), body, own) for i, body in seen]
-        return sum(float(poses.legs_of(small, own, poses.COARSE).pair_costs.min()) for small in smalls)
-
-    ways = (1.0, -1.0) if facing is None else (facing,)
-    return min((build(times, way) for way in ways for times in (LENGTHS if known is None else (1.0,))), key=cost)
-
-
-def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> bool:
-    """Whether limbs are drawn by their outlines, with nothing between them."""
-    shares = []
-    for index in some:
-        body = found[index].body
-        sheet = looking.sheet(index)
-        if body is None:
-            continue
-        outside = bodies.without_body(sheet, body, 0.05 * room)
-        marked = sheet.cover > FAINT
-        filled = ink.enclosed(marked, THICKEST * room) & outside & ~marked
-        shares.append(float(np.count_nonzero(filled)) / max(1, int(np.count_nonzero(marked & outside))))
-    return bool(shares) and float(np.median(shares)) > HOLLOW
-
-
-def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> float:
-    """How wide legs are drawn, px."""
-    widths = []
-    for index in some:
-        body = found[index].body
-        sheet = looking.sheet(index)
-        if body is None:
-            continue
-        legs = ((sheet.solid > 0.5) & bodies.without_body(sheet, body, 0.05 * room)).astype(np.uint8)
-        outlines, _ = cv2.findContours(legs, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
-        around = sum(cv2.arcLength(o, closed=True) for o in outlines)
-        if around > room:
-            # A stroke is as wide as twice its area beside the way all round it.
-            widths.append(2 * float(np.count_nonzero(legs)) / around)
-    return max(1.5, float(np.median(widths))) if widths else 4.0
-
-
 class _Work:
     """The second half: runs of poses, tones, limbs and feet."""
 
@@ -212,7 +130,7 @@ class _Work:
         """
         some, told = self._stretch(), None
         for attempt in range(ATTEMPTS):
-            legs = self._legs(build, some)
+            legs = self._legs(build, some, anew=True)
             chosen = self._run(legs, build, told)
             if attempt == 0:
                 told = self._tones(chosen, build)
@@ -221,8 +139,10 @@ class _Work:
             if _alike(better, build):
                 break
             build, legs = better, {}
-        legs |= self._legs(build, [i for i in self._seen if i not in legs])
-        chosen = self._run(legs, build, told) if len(chosen) < len(legs) or len(some) < len(legs) else chosen
+        missing = [i for i in self._seen if i not in legs]
+        if missing:
+            legs |= self._legs(build, missing, anew=not legs)
+            chosen = self._run(legs, build, told)
         build = self._set(chosen, build, told)
         self._lead_feet()
         for index, some_legs in legs.items():
@@ -258,10 +178,10 @@ class _Work:
             raise ValueError("a drawing without a body has no legs")
         return body
 
-    def _legs(self, build: Build, some: Sequence[int]) -> dict[int, Legs]:
-        """The legs that each of some drawings allows; what goes along with the body is none."""
+    def _legs(self, build: Build, some: Sequence[int], *, anew: bool) -> dict[int, Legs]:
+        """The legs that some drawings allow; what goes along with the body is none, which is told ``anew`` or known."""
         smalls = {i: poses.Small(self._looking.sheet(i), self._body(i), build) for i in some}
-        if len(some) >= STRETCH // 2 or self._along is None:
+        if anew or self._along is None:
             self._along = poses.going_along(list(smalls.values()))
         for small in smalls.values():
             small.ink &= ~self._along

@@ -1,0 +1,99 @@
+"""Proportions to begin with: as a person placed them, else those by which legs explain some drawings' ink best."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+
+from motion.tracking.subjects.figure import body as bodies
+from motion.tracking.subjects.figure import ink, poses
+from motion.tracking.subjects.figure.drawn import Drawn
+from motion.tracking.subjects.figure.looking import Looking
+from motion.tracking.subjects.figure.placed import Help
+from motion.tracking.subjects.figure.poses import Build
+
+FAINT = 0.25
+"""What covers so much of a pixel may be part of an outline."""
+HOLLOW, SAMPLED_HOLLOW = 0.5, 9
+"""Limbs are hollow where outlines mostly enclose so many times their own area below the body."""
+THICKEST = 0.22
+"""Nothing thicker than so much of the legs' room, ground to hip, is a limb."""
+SAMPLED = 4
+LENGTHS = (0.94, 1.04, 1.14, 1.26)
+"""How long legs may be, in rooms from hip to ground: bent ones are longer than they are high."""
+HIGH, HIP = 1.07, 0.325
+"""The first guess: of the room above the ground a straight leg takes all but its foot; the hip lies so much of the
+body's height below its middle."""
+FOOT = 0.24
+
+
+def first_guess(
+    looking: Looking, found: Sequence[Drawn], lows: Sequence[float | None], facing: float | None, helped: Help
+) -> Build | None:
+    """Proportions to begin with: as a person placed them, else those by which legs explain some drawings' ink best."""
+    told = [(i, d.body, low) for i, (d, low) in enumerate(zip(found, lows, strict=True)) if d.body and low is not None]
+    if len(told) < 3:
+        return None
+    seen = [i for i, _, _ in told]
+    height = float(np.median([2 * body.half_height for _, body, _ in told]))
+    ground = float(np.median([low for _, _, low in told]))
+    hips = float(np.median([body.y for _, body, _ in told])) + HIP * height
+    room = ground - hips
+    if room < 24:
+        return None
+    some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
+    if _is_hollow(looking, found, [seen[round(k)] for k in np.linspace(0, len(seen) - 1, SAMPLED_HOLLOW)], room):
+        looking.fill_outlines(THICKEST * room)
+    wide = _stroke(looking, found, some, room)
+    known, facing = helped.lengths(), facing or helped.facing()
+    off = helped.hip_below({i: body for i, body, _ in told})
+
+    def build(times: float, way: float) -> Build:
+        leg = times * room / HIGH
+        hip = (0.0, HIP * height) if off is None else (way * off[0], off[1])
+        if known is None:
+            return Build(hip=hip, thigh=leg / 2, shin=leg / 2, foot=FOOT * leg, wide=wide, facing=way)
+        thigh, shin, sole = known
+        return Build(hip=hip, thigh=thigh, shin=shin, foot=sole or FOOT * (thigh + shin), wide=wide, facing=way)
+
+    def cost(own: Build) -> float:
+        seen = [(i, body) for i in some if (body := found[i].body) is not None]
+        smalls = [poses.Small(looking.sheet(i), body, own) for i, body in seen]
+        return sum(float(poses.legs_of(small, own, poses.COARSE).pair_costs.min()) for small in smalls)
+
+    ways = (1.0, -1.0) if facing is None else (facing,)
+    return min((build(times, way) for way in ways for times in (LENGTHS if known is None else (1.0,))), key=cost)
+
+
+def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> bool:
+    """Whether limbs are drawn by their outlines, with nothing between them."""
+    shares = []
+    for index in some:
+        body = found[index].body
+        sheet = looking.sheet(index)
+        if body is None:
+            continue
+        outside = bodies.without_body(sheet, body, 0.05 * room)
+        marked = sheet.cover > FAINT
+        filled = ink.enclosed(marked, THICKEST * room) & outside & ~marked
+        shares.append(float(np.count_nonzero(filled)) / max(1, int(np.count_nonzero(marked & outside))))
+    return bool(shares) and float(np.median(shares)) > HOLLOW
+
+
+def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> float:
+    """How wide legs are drawn, px."""
+    widths = []
+    for index in some:
+        body = found[index].body
+        sheet = looking.sheet(index)
+        if body is None:
+            continue
+        legs = ((sheet.solid > 0.5) & bodies.without_body(sheet, body, 0.05 * room)).astype(np.uint8)
+        outlines, _ = cv2.findContours(legs, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
+        around = sum(cv2.arcLength(o, closed=True) for o in outlines)
+        if around > room:
+            # A stroke is as wide as twice its area beside the way all round it.
+            widths.append(2 * float(np.count_nonzero(legs)) / around)
+    return max(1.5, float(np.median(widths))) if widths else 4.0
