@@ -31,8 +31,10 @@ class Line:
     end: Place | None
 
 
-def turning_point(lines: Sequence[Line], guess: Place, loose: float) -> Place | None:
+def turning_point(lines: Sequence[Line], guess: Place, loose: float, astray: float) -> Place | None:
     """The place about which limbs turn, px; None where too few tell, or where they hardly turn.
+
+    None either where they mostly pass it, or are longer or shorter, by more than ``astray`` px.
 
     It is looked for around a ``guess`` that may be off by some ``loose`` px. Robust least squares by Gauss and Newton:
     distances from the lines, and how much those from the far ends differ from the limb's length.
@@ -66,6 +68,10 @@ def turning_point(lines: Sequence[Line], guess: Place, loose: float) -> Place | 
         at = at - step
         if float(np.abs(step).max()) < 0.01:
             break
+    far = np.hypot(*(at - ends).T) if len(ends) >= FEWEST else np.zeros(1)
+    off = max(np.median(np.abs(normals @ at - offsets)), np.median(np.abs(far - np.median(far))))
+    if off > astray:
+        return None
     return float(at[0]), float(at[1])
 
 

@@ -33,6 +33,8 @@ NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
 FEWEST = 3
 """Lengths are told from so many limbs that show."""
+NO_JOINT = 0.025
+"""Limbs that mostly pass a place by more than so much of the leg do not turn about it."""
 HIP_LOOSE = 0.15
 """The hip may lie so much of the leg from where it is looked for at first."""
 SQUARE = 0.3
@@ -249,7 +251,7 @@ def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
                     None if leg.joint is None else _forward(one.body, leg.joint, build),
                 )
             )
-    return turning_point(lines, build.hip, HIP_LOOSE * build.leg) or build.hip
+    return turning_point(lines, build.hip, HIP_LOOSE * build.leg, NO_JOINT * build.leg) or build.hip
 
 
 def _forward(body: Ellipse, at: Place, build: Build) -> Place:
@@ -275,7 +277,7 @@ def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
                 crossing.append(point[0] - way[0] * (point[1] - 0.5 * build.wide) / way[1])
     high = ANKLE_USUAL * build.leg
     guess = (float(np.median(crossing)) if crossing else -0.25 * build.foot, high)
-    found = turning_point(lines, guess, ANKLE_LOOSE * build.leg) or guess
+    found = turning_point(lines, guess, ANKLE_LOOSE * build.leg, NO_JOINT * build.leg) or guess
     return found[0], min(ANKLE_MOST * build.leg, max(0.0, found[1]))
 
 
