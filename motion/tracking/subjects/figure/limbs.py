@@ -156,8 +156,12 @@ class Limbs:
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
             seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
             into.firm |= _firm(side, leg, seen, build)
-            into.sure[f"knee_{side}"] = _sure(max(seen) if leg.joint is None else min(seen), leg.joint is not None)
-            into.sure[f"ankle_{side}"] = _sure(seen[1], leg.foot_joint is not None)
+            # Of a line alone it is not known how far along it a joint lies.
+            knee_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
+            ankle_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh))
+            knee_seen, ankle_seen = max(seen) if leg.joint is None else min(seen), seen[1]
+            into.sure[f"knee_{side}"] = _sure(knee_seen if knee_known else 0.0, leg.joint is not None)
+            into.sure[f"ankle_{side}"] = _sure(ankle_seen if ankle_known else 0.0, leg.foot_joint is not None)
             heel, toe, sure = _foot_of(leg, knee, ankle, build)
             into.places |= {f"heel_{side}": heel, f"toe_{side}": toe}
             into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
@@ -282,25 +286,27 @@ def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
 
 
 def _joints(leg: _Leg, hip: Place, build: Build) -> tuple[Place, Place]:
-    """Knee and ankle: where lines cross, else on a line that shows, else where the pose has them."""
+    """Knee and ankle: where lines cross; else as far along one as limbs are long; else as the pose has them."""
     ankle = leg.foot_joint or (leg.shin.nearest(leg.ankle) if leg.shin else leg.ankle)
-    if leg.joint is not None:
-        knee = leg.joint
-    elif leg.thigh or leg.shin:
-        share = build.thigh / build.leg
-        guess = leg.knee
-        if leg.thigh and leg.shin:
-            guess = hip[0] + share * (ankle[0] - hip[0]), hip[1] + share * (ankle[1] - hip[1])
-        lines = [s for s in (leg.thigh, leg.shin) if s]
-        for line in lines:
-            guess = line.nearest(guess)
-        knee = guess
-    else:
-        knee = leg.knee
+    knee = leg.joint or _knee_along(leg, hip, ankle, build)
     if leg.foot_joint is None and leg.shin is not None:
         # The foot does not tell: the shin is as long as it usually is.
         ankle = knee[0] + build.shin * leg.shin.dx, knee[1] + build.shin * leg.shin.dy
     return knee, ankle
+
+
+def _knee_along(leg: _Leg, hip: Place, ankle: Place, build: Build) -> Place:
+    """The knee of a leg whose thigh and shin do not cross: it is straight, or one of both does not show."""
+    if leg.thigh and leg.shin:
+        share = build.thigh / build.leg
+        straight = hip[0] + share * (ankle[0] - hip[0]), hip[1] + share * (ankle[1] - hip[1])
+        return leg.shin.nearest(leg.thigh.nearest(straight))
+    if leg.thigh:
+        x, y = leg.thigh.nearest(hip)
+        return x + build.thigh * leg.thigh.dx, y + build.thigh * leg.thigh.dy
+    if leg.shin and leg.foot_joint:
+        return leg.foot_joint[0] - build.shin * leg.shin.dx, leg.foot_joint[1] - build.shin * leg.shin.dy
+    return leg.shin.nearest(leg.knee) if leg.shin else leg.knee
 
 
 def _foot_of(leg: _Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, Place, float]:
