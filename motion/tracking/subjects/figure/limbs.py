@@ -21,6 +21,8 @@ from motion.tracking.subjects.figure.settle import Across, Stretch
 
 STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
+SOLE = (0.84, 1.18)
+"""Heel and toe show where the sole is about as long as it usually is; a shorter one is hidden in part."""
 WHOLE_SOLE = 0.07
 """A foot shows whole whose sole is as long as soles mostly are, to such a share: by it the ankle is told."""
 CLEARLY_BENT, WHOLE = 20.0, 0.55
@@ -314,7 +316,7 @@ def _foot_of(leg: _Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place,
     foot = leg.foot
     if foot is not None and leg.foot_alone:
         length = math.hypot(foot.toe[0] - foot.heel[0], foot.toe[1] - foot.heel[1])
-        if 0.6 * build.foot <= length <= 1.5 * build.foot:
+        if SOLE[0] * build.foot <= length <= SOLE[1] * build.foot:
             return foot.heel, foot.toe, 0.92
     # Where it does not show by itself it lies as the pose has it, its sole a little below its middle.
     away = leg.toe[0] - leg.ankle[0], leg.toe[1] - leg.ankle[1]
