@@ -10,7 +10,6 @@ from django.views.decorators.http import require_POST
 
 from motion.exercises import EXERCISES
 from nettlecap.classroom.signed_in import SignedIn
-from nettlecap.errors import Conflict
 from nettlecap.guard import told_json
 from nettlecap.marking.desk.draw_over import over
 from nettlecap.marking.desk.laid_out import lay_out_clip, lay_out_trial
@@ -128,20 +127,17 @@ def _place(request: SignedIn, seen: Take, asked: dict[str, Any]) -> None:
 
 
 def _take_back(request: SignedIn, seen: Take) -> None:
-    """Put back what was placed before the last change of this person's; Conflict where it was changed since."""
-    now, done = placed_now(request.user, seen), _done(request, seen)
+    """Put back what was placed before the last change of this person's."""
+    # Who may not place is told so, whether or not there is anything to take back.
+    placed_now(request.user, seen)
+    done = _done(request, seen)
     if not done:
         return
     before, after = done.pop()
-    changed = now != after
-    if not changed:
-        put_back(request.user, seen, before)
-    # What others placed since stays as it is, and there is nothing left to take back to.
-    request.session[_name_of(seen)] = [] if changed else done
-    if changed:
-        raise Conflict(
-            "Something was placed here since, by somebody else or in another window. Nothing was taken back."
-        )
+    # Where that can no longer be put back, nothing from before it can either.
+    request.session[_name_of(seen)] = []
+    put_back(request.user, seen, before, instead_of=after)
+    request.session[_name_of(seen)] = done
 
 
 def _name_of(seen: Take) -> str:

@@ -56,9 +56,13 @@ def placed_now(person: Person, take: Take) -> dict[str, Any]:
     return dict(take.placed)
 
 
-def put_back(person: Person, take: Take, placed: dict[str, Any]) -> None:
-    """Put back what was placed before; as above."""
+def put_back(person: Person, take: Take, placed: dict[str, Any], *, instead_of: dict[str, Any]) -> None:
+    """Put back what was placed before; as above, and Conflict where that is no longer ``instead_of`` what it led to."""
     part = _part(person, take)
+    if take.placed != instead_of:
+        raise Conflict(
+            "Something was placed here since, by somebody else or in another window. Nothing was taken back."
+        )
     _keep(part, take, placing.from_json(placed))
 
 

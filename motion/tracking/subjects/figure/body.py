@@ -123,9 +123,12 @@ def without_body(sheet: Sheet, body: Ellipse, grown: float) -> Mask:
     if left >= right or top >= bottom:
         return outside
     rows, columns = np.ogrid[top:bottom, left:right]
-    dx, dy = columns - x, rows - y
+    outside[top:bottom, left:right] = ~within(body, columns - x, rows - y, grown)
+    return outside
+
+
+def within(body: Ellipse, dx: NDArray[np.float64], dy: NDArray[np.float64], grown: float) -> Mask:
+    """Which places, so many px right of the body's centre and below it, lie within it, that being grown by some px."""
     turn = math.radians(body.angle)
     along, aside = dx * math.cos(turn) - dy * math.sin(turn), dx * math.sin(turn) + dy * math.cos(turn)
-    inside = (along / (body.major / 2 + grown)) ** 2 + (aside / (body.minor / 2 + grown)) ** 2
-    outside[top:bottom, left:right] = inside > 1.0
-    return outside
+    return np.asarray((along / (body.major / 2 + grown)) ** 2 + (aside / (body.minor / 2 + grown)) ** 2 <= 1.0)

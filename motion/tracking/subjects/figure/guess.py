@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 import cv2
 import numpy as np
@@ -10,6 +10,7 @@ import numpy as np
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import ink, poses
 from motion.tracking.subjects.figure.drawn import Drawn
+from motion.tracking.subjects.figure.ink import Mask, Sheet
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.poses import Build
@@ -70,12 +71,7 @@ def first_guess(
 def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> bool:
     """Whether limbs are drawn by their outlines, with nothing between them."""
     shares = []
-    for index in some:
-        body = found[index].body
-        sheet = looking.sheet(index)
-        if body is None:
-            continue
-        outside = bodies.without_body(sheet, body, 0.05 * room)
+    for sheet, outside in _below(looking, found, some, room):
         marked = sheet.cover > FAINT
         filled = ink.enclosed(marked, THICKEST * room) & outside & ~marked
         shares.append(float(np.count_nonzero(filled)) / max(1, int(np.count_nonzero(marked & outside))))
@@ -85,15 +81,20 @@ def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], ro
 def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> float:
     """How wide legs are drawn, px."""
     widths = []
-    for index in some:
-        body = found[index].body
-        sheet = looking.sheet(index)
-        if body is None:
-            continue
-        legs = ((sheet.solid > 0.5) & bodies.without_body(sheet, body, 0.05 * room)).astype(np.uint8)
+    for sheet, outside in _below(looking, found, some, room):
+        legs = ((sheet.solid > 0.5) & outside).astype(np.uint8)
         outlines, _ = cv2.findContours(legs, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
         around = sum(cv2.arcLength(o, closed=True) for o in outlines)
         if around > room:
             # A stroke is as wide as twice its area beside the way all round it.
             widths.append(2 * float(np.count_nonzero(legs)) / around)
     return max(1.5, float(np.median(widths))) if widths else 4.0
+
+
+def _below(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> Iterator[tuple[Sheet, Mask]]:
+    """Each drawing of some that shows a body, and where that is not."""
+    for index in some:
+        body = found[index].body
+        if body is not None:
+            sheet = looking.sheet(index)
+            yield sheet, bodies.without_body(sheet, body, 0.05 * room)

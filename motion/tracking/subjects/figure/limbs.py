@@ -314,10 +314,8 @@ def _knee_along(leg: _Leg, hip: Place, ankle: Place, build: Build) -> Place:
 def _foot_of(leg: _Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, Place, float]:
     """Heel and toe, and how sure they are; below the ankle as usual where the foot does not show by itself."""
     foot = leg.foot
-    if foot is not None and leg.foot_alone:
-        length = math.hypot(foot.toe[0] - foot.heel[0], foot.toe[1] - foot.heel[1])
-        if SOLE[0] * build.foot <= length <= SOLE[1] * build.foot:
-            return foot.heel, foot.toe, 0.92
+    if foot is not None and leg.foot_alone and SOLE[0] * build.foot <= foot.length <= SOLE[1] * build.foot:
+        return foot.heel, foot.toe, 0.92
     # Where it does not show by itself it lies as the pose has it, its sole a little below its middle.
     away = leg.toe[0] - leg.ankle[0], leg.toe[1] - leg.ankle[1]
     length = max(1e-6, math.hypot(*away))

@@ -11,12 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse
+from motion.tracking.subjects.figure.body import within
 from motion.tracking.subjects.figure.drawn import SIDES, Place
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.looking import Looking
 
-GROWN = 1.15
-"""A body is known by what is within it and so far around it, in its own size."""
+GROWN = 0.15
+"""A body is known by what is within it and around it, by so much of its own half width."""
 FAR = 0.7
 """From one drawing to the next it goes no farther than so much of its length."""
 UNLIKE = 0.5
@@ -115,16 +116,11 @@ class _Pattern:
 
 
 def _pattern(sheet: Sheet, body: Ellipse) -> _Pattern:
-    wide, tall = (math.ceil(GROWN * half) for half in (body.half_width, body.half_height))
+    grown = GROWN * body.minor / 2
+    wide, tall = (math.ceil(half + grown) for half in (body.half_width, body.half_height))
     looks = _looks(sheet, round(body.x) - wide, round(body.y) - tall, 2 * wide + 1, 2 * tall + 1)
     rows, columns = np.ogrid[-tall : tall + 1, -wide : wide + 1]
-    turn = math.radians(body.angle)
-    along, aside = (
-        columns * math.cos(turn) - rows * math.sin(turn),
-        columns * math.sin(turn) + rows * math.cos(turn),
-    )
-    reach = (along / (GROWN * body.major / 2)) ** 2 + (aside / (GROWN * body.minor / 2)) ** 2
-    counts = np.repeat((reach <= 1).astype(np.float32)[..., None], 4, axis=2)
+    counts = np.repeat(within(body, columns, rows, grown).astype(np.float32)[..., None], 4, axis=2)
     return _Pattern(looks, counts, max(1.0, float((looks**2 * counts).sum())))
 
 
