@@ -56,9 +56,12 @@ class FromTheFirstVersion(TransactionTestCase):
             pictures=20, width=480, height=270,
         )  # fmt: skip
         finding = {"code": "contact.gap", "principle": "contact", "severity": "strong", "first_frame": 9}
-        finding |= {"last_frame": 9, "measured": 6.0, "expected": 0.0, "tolerance": 2.4}
+        finding |= {"last_frame": 9, "measured": 6.0, "expected": 0.0, "tolerance": 2.4, "part": "far foot"}
         apps.get_model("takes", "Analysis").objects.create(take=take, findings={"findings": [finding]})
         with mock.patch.dict(sys.modules, {"nettlecap.takes.faults": None}):
             apps = self.migrate([("classroom", "0002_publish_and_points"), ("takes", "0004_faults")])
         told = {k: finding[k] for k in ("code", "principle", "severity", "first_frame", "last_frame")}
         self.assertEqual(apps.get_model("takes", "Analysis").objects.get().faults, [{**told, "times": 2.5}])
+        apps = self.migrate(MigrationExecutor(connection).loader.graph.leaf_nodes())
+        now = apps.get_model("takes", "Analysis").objects.get().faults
+        self.assertEqual(now, [{**told, "times": 2.5, "part": "far foot"}])

@@ -15,6 +15,8 @@ from motion.exercises.walk.figure import LANDMARKS
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
 from motion.synth.walk.faults import FAULTS
+from nettlecap.marking.keys import finding_key
+from nettlecap.marking.returning.grades import faults, grade
 from nettlecap.takes.models import Take
 from tests.web.school import SchoolTest
 
@@ -55,6 +57,22 @@ class Walk(SchoolTest):
             self.assertContains(page, words)
         mended = self.client.get(reverse("mended", args=[take.pk])).json()
         self.assertEqual(len([part for part in mended["shown"] if part["moved"] is not None]), 1)
+
+    def test_what_was_agreed_of_a_part_counts_wherever_points_are_told(self) -> None:
+        take = self.school.take(data=walked("contact.gap")[0])
+        found = (take.analysis.findings or {})["findings"][0]
+        self.assertTrue(found["part"])
+        self.as_person(self.school.instructor)
+        self.client.post(reverse("say", args=[take.pk]), {"key": finding_key(found), "verdict": "agreed"})
+        self.client.post(reverse("return-marks", args=[take.pk]))
+        total = self.client.get(reverse("desk", args=[take.pk])).context["desk"].total
+        take = Take.objects.get(pk=take.pk)
+        agreed = faults(take, take.brief.core)
+        self.assertEqual([finding_key(f) for f in agreed], [finding_key(found)])
+        self.assertEqual(grade(take, take.brief.core, agreed).total, total)
+        self.assertLess(total, grade(take, take.brief.core, []).total)
+        self.as_person(self.school.student)
+        self.assertContains(self.client.get(reverse("start")), f"is back, with {total:g} of")
 
     def test_joints_a_figure_and_sides_are_placed_and_each_is_taken_back(self) -> None:
         take = self.school.take(data=walked(None)[0])
