@@ -205,6 +205,23 @@ class Reading(TestCase):
                 [plan.first_frame(i) for i, p in enumerate(plan.poses) if p.role == "contact"],
             )
 
+    def test_a_swinging_foot_that_hides_has_no_gap_and_lends_none(self) -> None:
+        plan = plan_of(GUIDE)
+        track = track_of(plan)
+        figures = [f for f in track.figures(FIGURE) if f is not None]
+        brief = Brief(asked=WalkBrief())
+
+        def gaps(hidden: int | None) -> dict[int, float]:
+            own = [replace(f, hidden=frozenset({"ankle_far"})) if i == hidden else f for i, f in enumerate(figures)]
+            scene = WALK.look(track.with_marks(FIGURE, tuple(own)), brief, 640)
+            assert scene is not None
+            return {g["frame"]: g["gap"] for g in (WALK.told(scene) or {})["gaps"]}
+
+        swings = next(i for i, p in enumerate(plan.poses) if p.support == ("near",) and p.phase > 0.4)
+        frame, whole, less = plan.first_frame(swings), gaps(None), gaps(swings)
+        self.assertEqual(set(whole) - set(less), {plan.first_frame(swings - 1), frame})
+        self.assertTrue(all(less[f] == whole[f] for f in less))
+
     def test_a_standing_start_is_no_step(self) -> None:
         plan = plan_of(replace(GUIDE, asked=WalkBrief(path="across"), guide=replace(GUIDE.guide, start_x=90)))  # type: ignore[type-var]
         waits = tuple(replace(plan.poses[0], frames=1) for _ in range(6))

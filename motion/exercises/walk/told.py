@@ -132,15 +132,19 @@ def _reads_as(frames: float, fps: float) -> str:
 
 
 def _gaps(reading: Reading) -> list[Told]:
-    """How far the foot that goes farther goes to the next drawing, over the ground, px."""
+    """How far the foot that goes farther goes to the next drawing, over the ground, px; none where it hides."""
     found = []
     for one, other in itertools.pairwise(reading.steps):
-        moves = []
-        for name in ("ankle_near", "ankle_far"):
-            a, b = one.at(name), other.at(name)
+        moves, hides = [], False
+        for side in SIDES:
+            a, b = one.at(f"ankle_{side}"), other.at(f"ankle_{side}")
             if a is not None and b is not None:
                 p, q = reading.over_ground(one, a), reading.over_ground(other, b)
                 moves.append(math.dist(p, q))
+            else:
+                hides = hides or not reading.stands_at(one.index, side)
+        if reading.told and hides:
+            continue
         if not moves and one.body is not None and other.body is not None:
             moves.append(math.dist((one.body.x, one.body.y), (other.body.x, other.body.y)))
         if moves:
