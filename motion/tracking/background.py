@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import TypeVar
@@ -35,12 +35,13 @@ from motion.tracking.views import Planar, View
 LEAST_CONTRAST = 14
 # A picture lacks its background where so much of what is drawn there differs; little that is drawn tells nothing.
 MISSING, FEWEST_DRAWN = 0.5, 100
-STRAIGHTENING_LEAVES = 0.3
+STRAIGHTENING_LEAVES, RING_PX = 0.3, 3
 NOISE_PIXELS = 14_000
 """Noise is told from about so many pixels of a picture, ..."""
 NOISE_PAIRS = 5
 """... and from so many pairs of pictures, where there are as many."""
 Sample = TypeVar("Sample")
+Mask = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -96,6 +97,10 @@ class Background:
         return off if self.doubt is None else np.asarray(cv2.subtract(off, self.doubt[where]), dtype=np.uint8)
 
 
+InFront = Callable[[Background], Mask | None]
+"""Tells (height / 2, width / 2) where what moves is known to be in front all the time; None: nowhere."""
+
+
 def noise_level(few: Sequence[Light]) -> float:
     """How far still pixels differ between two pictures, as the 99th percentile of the calmer nine tenths.
 
@@ -113,30 +118,27 @@ def _fewer(light: Light, step: int) -> Light:
     return few.view(np.uint8).reshape(*few.shape, 4)
 
 
-def estimate(
-    samples: Sequence[Light], *, straightened: bool = False, covered: NDArray[np.bool_] | None = None
-) -> Background:
+def estimate(samples: Sequence[Light], *, straightened: bool = False, in_front: InFront | None = None) -> Background:
     """The background behind a moving shape from pictures spread over the clip.
 
-    ``covered`` (height / 2, width / 2) is where something that moves is known to be in front in all of them.
+    ``in_front`` tells from it where something that moves is in front in all of them; there it is told anew.
     """
     noise = noise_level([_fewer(s, _noise_step(s.shape[0] * s.shape[1])) for s in _some(samples)])
     changed = largest_channel(still.changes(samples, max(LEAST_CONTRAST, 2.2 * noise)))
     channels = list(zip(*(cv2.split(s) for s in samples), strict=True))
     moving = still.widened(changed)
-    whole = None if covered is None else _doubled(covered, moving.shape)
-    found, _ = still.behind(channels, moving if whole is None else moving | whole, noise, whole)
-    light = np.asarray(cv2.merge(found), dtype=np.uint8)
-    return Background(light, noise, doubt=_edges(light) if straightened else None, changes=moving[::2, ::2])
+    changes = moving if not straightened else still.widened(_wide(changed))
+
+    def told(covered: Mask | None) -> Background:
+        whole = None if covered is None else _doubled(covered, moving.shape)
+        found, _ = still.behind(channels, moving if whole is None else moving | whole, noise, whole)
+        light = np.asarray(cv2.merge(found), dtype=np.uint8)
+        return Background(light, noise, _edges(light) if straightened else None, changes=changes[::2, ::2])
+
+    return _told_anew(told, in_front)
 
 
-def _doubled(half: NDArray[np.bool_], size: tuple[int, ...]) -> NDArray[np.bool_]:
-    """(height, width) what is told of every other pixel of every other row."""
-    whole = np.repeat(np.repeat(half, 2, axis=0), 2, axis=1)
-    return np.asarray(whole[: size[0], : size[1]])
-
-
-def estimate_planes(samples: Sequence[Planes], covered: NDArray[np.bool_] | None = None) -> Background:
+def estimate_planes(samples: Sequence[Planes], in_front: InFront | None = None) -> Background:
     """The same from a video's pictures. Which of them is taken is told at half their size, as their colours are."""
     noise = noise_level([pl.fewer(s, _noise_step(s.luma.size)) for s in _some(samples)])
     levels = max(LEAST_CONTRAST, 2.2 * noise)
@@ -145,11 +147,32 @@ def estimate_planes(samples: Sequence[Planes], covered: NDArray[np.bool_] | None
     for channel in channels[1:]:
         np.maximum(changed, still.changes(channel, pl.CHROMA * levels), out=changed)
     moving = still.widened(changed, by=1)
-    everywhere = moving if covered is None else moving | covered
-    (_, blue, red), taken = still.behind(channels, everywhere, noise, covered)
-    grey = still.put_together([s.luma for s in samples], taken, noise)
-    found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
-    return Background(pl.coloured(found), noise, planes=found, changes=moving)
+
+    def told(covered: Mask | None) -> Background:
+        everywhere = moving if covered is None else moving | covered
+        (_, blue, red), taken = still.behind(channels, everywhere, noise, covered)
+        grey = still.put_together([s.luma for s in samples], taken, noise)
+        found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
+        return Background(pl.coloured(found), noise, planes=found, changes=moving)
+
+    return _told_anew(told, in_front)
+
+
+def _told_anew(told: Callable[[Mask | None], Background], in_front: InFront | None) -> Background:
+    plain = told(None)
+    covered = None if in_front is None else in_front(plain)
+    return plain if covered is None else told(covered)
+
+
+def _wide(changed: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """What changes, but for rings around what stands still, whose edges do not meet to the pixel once straightened."""
+    return np.asarray(cv2.morphologyEx(changed, cv2.MORPH_OPEN, np.ones((RING_PX, RING_PX), np.uint8)), dtype=np.uint8)
+
+
+def _doubled(half: Mask, size: tuple[int, ...]) -> Mask:
+    """(height, width) what is told of every other pixel of every other row."""
+    whole = np.repeat(np.repeat(half, 2, axis=0), 2, axis=1)
+    return np.asarray(whole[: size[0], : size[1]])
 
 
 def _noise_step(pixels: int) -> int:

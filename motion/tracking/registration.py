@@ -22,6 +22,7 @@ from motion.tracking.light import Box, Light, within
 Grey = NDArray[np.uint8]
 Slope = NDArray[np.float32]
 Points = NDArray[np.float64]
+Mask = NDArray[np.bool_]
 
 LEAST_EDGE = 5.0
 """Levels a pixel that an edge must have."""
@@ -36,6 +37,8 @@ SUPPORT = 0.6
 """An edge counts as standing still when so many of the other pictures have one nearby."""
 NEAR = 7
 """Nearby is within a square of so many pixels of half the picture's size."""
+BESIDE = 0.25
+"""A subject that stays in its place reaches so much of what moves beyond that."""
 COARSE = 4
 REACH = 6
 """Displacements are first looked for up to so many coarse pixels either way."""
@@ -64,15 +67,23 @@ class Register:
     """Finds how pictures, in colours or grey, lie against a reference, by the edges that stand still in it.
 
     By those in one box (``anchor``) alone, where it is known that what is drawn there belongs to the paper: so small a
-    part tells how far the paper moved, and not how it turned.
+    part tells how far the paper moved, and not how it turned. Where the subject ``stays`` in its place, what hangs
+    together with what moves tells nothing.
     """
 
-    def __init__(self, reference: Light | Grey, others: Sequence[Light | Grey], *, anchor: Box | None = None) -> None:
+    def __init__(
+        self,
+        reference: Light | Grey,
+        others: Sequence[Light | Grey],
+        *,
+        anchor: Box | None = None,
+        stays: bool = False,
+    ) -> None:
         self._anchor = anchor
         self._prior = PRIOR if anchor is None else (*PRIOR[:2], UNTURNED)
         grey = self._grey(reference)
         self._height, self._width = grey.shape
-        self._points, self._slopes = _still_edges(grey, [self._grey(o) for o in others])
+        self._points, self._slopes = _still_edges(grey, [self._grey(o) for o in others], stays)
         self._fine = _values(_blurred(grey), self._points)
         self._arms = self._points - np.array([(self._width - 1) / 2, (self._height - 1) / 2])
         self._upright = np.abs(self._slopes[:, 0]) >= np.abs(self._slopes[:, 1])
@@ -199,15 +210,21 @@ def _believed(grey: Grey) -> tuple[Slope, Slope]:
     return slopes[0], slopes[1]
 
 
-def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Points]:
-    """Places (n, 2) of edges that most other pictures have too, and the slope (n, 2) of the grey there."""
+def _still_edges(reference: Grey, others: Sequence[Grey], stays: bool) -> tuple[Points, Points]:
+    """Places (n, 2) of edges that most other pictures have too, and the slope (n, 2) of the grey there.
+
+    Without those of a subject that ``stays`` in its place.
+    """
     across, down = _believed(reference)
     steep = cv2.magnitude(across, down)
     still = steep >= LEAST_EDGE
     if others:
         support = np.stack([_near_edges(other) for other in others]).sum(axis=0, dtype=np.uint8)
         height, width = reference.shape
-        still &= cv2.resize(support, (width, height), interpolation=cv2.INTER_NEAREST) >= SUPPORT * len(others)
+        common = support >= SUPPORT * len(others)
+        if stays:
+            common &= ~_with_what_moves(common, (support > 0) | (_near_edges(reference) > 0))
+        still &= cv2.resize(common.view(np.uint8), (width, height), interpolation=cv2.INTER_NEAREST) > 0
     upright = still & (np.abs(across) >= np.abs(down))
     chosen = np.concatenate([_spread(upright), _spread(still & ~upright)])
     points = chosen[:, ::-1].astype(np.float64)
@@ -222,6 +239,23 @@ def _still_edges(reference: Grey, others: Sequence[Grey]) -> tuple[Points, Point
     # What tells no move says nothing of how well one fits either: a line that turns about its end, for one.
     telling = slopes.any(axis=1)
     return points[telling], slopes[telling]
+
+
+def _with_what_moves(common: Mask, any_edge: Mask) -> Mask:
+    """(height / 2, width / 2) where edges that most pictures have hang together with some that come and go.
+
+    Only between the columns in which those do, and a little beyond: a ground under a walker's feet goes on.
+    """
+    comes = cv2.morphologyEx((any_edge & ~common).view(np.uint8), cv2.MORPH_OPEN, np.ones((NEAR, NEAR), np.uint8))
+    columns = np.flatnonzero(comes.any(axis=0))
+    if not len(columns):
+        return np.zeros_like(common)
+    beyond = BESIDE * (columns[-1] - columns[0])
+    beside = np.zeros_like(common)
+    beside[:, max(0, int(columns[0] - beyond)) : int(columns[-1] + beyond) + 1] = True
+    parts = cv2.connectedComponents((common & beside).view(np.uint8), connectivity=8)[1]
+    touched = np.unique(parts[cv2.dilate(comes, np.ones((NEAR, NEAR), np.uint8)) > 0])
+    return np.asarray(np.isin(parts, touched[touched > 0]))
 
 
 def _tells(points: Points, size: NDArray[np.int64]) -> bool:

@@ -9,7 +9,6 @@ from functools import cached_property
 from typing import Any, cast
 
 import numpy as np
-from numpy.typing import NDArray
 
 from motion.clip import Clip, PlanarFootage
 from motion.shift import Shift
@@ -102,10 +101,11 @@ class Pictures:
     """A clip's pictures, steadied; those that the background is estimated from are kept at hand.
 
     Of a short clip all are kept as they came, so that none is decoded twice. ``anchor`` is where something is drawn
-    that is known to belong to the paper. ``uneven`` samples meet all drawings of a motion that goes round and round.
+    that is known to belong to the paper. ``uneven`` samples meet all drawings of a motion that goes round and round;
+    the subject may go so without leaving its place (``stays``).
     """
 
-    def __init__(self, clip: Clip, anchor: Box | None = None, *, uneven: bool = False) -> None:
+    def __init__(self, clip: Clip, anchor: Box | None = None, *, uneven: bool = False, stays: bool = False) -> None:
         self.clip = clip
         planar = clip.lossy and isinstance(clip.footage, PlanarFootage) and clip.footage.planar
         self._planes = cast("PlanarFootage", clip.footage).planes if planar else None
@@ -114,7 +114,7 @@ class Pictures:
         samples = _samples(distinct, max(FEWEST_SAMPLES, int(SAMPLE_BYTES / bytes_each)), uneven=uneven)
         wanted = distinct if len(distinct) * bytes_each <= KEPT_BYTES else samples
         self._raw = dict(zip(wanted, self._decoded(wanted), strict=True))
-        self.steady = steady.look([self._raw[i] for i in samples], anchor)
+        self.steady = steady.look([self._raw[i] for i in samples], anchor, stays=stays)
         self._samples = {i: self.steady.steady(self._raw.pop(i)) for i in samples}
 
     def __len__(self) -> int:
@@ -130,14 +130,14 @@ class Pictures:
                 kept = self._raw.get(index)
                 yield self.steady.steady(next(decoded) if kept is None else kept)
 
-    def background(self, covered: NDArray[np.bool_] | None = None) -> Background:
-        """What stands still in them; ``covered`` (height / 2, width / 2) is where something is always in front."""
+    def background(self, in_front: bg.InFront | None = None) -> Background:
+        """What stands still in them; ``in_front`` tells from that where something is always in front of it."""
         views = [view for view, _ in self._samples.values()]
         planar = [view.planes for view in views if isinstance(view, Planar)]
         if len(planar) == len(views):
-            return bg.estimate_planes(planar, covered)
+            return bg.estimate_planes(planar, in_front)
         drifts = self.steady.register is not None
-        return bg.estimate([v.light() for v in views], straightened=drifts, covered=covered)
+        return bg.estimate([v.light() for v in views], straightened=drifts, in_front=in_front)
 
     def drift_at(self, anchor: Box) -> dict[int, Shift]:
         """How some of them (by index) lie, seen by what is drawn in a box; none where that does not drift.

@@ -108,11 +108,11 @@ class Steady:
 NOTHING = Steady(None, None)
 
 
-def look(samples: Sequence[View], anchor: Box | None = None) -> Steady:
+def look(samples: Sequence[View], anchor: Box | None = None, *, stays: bool = False) -> Steady:
     """Whether the pictures of a clip, of which these are some, drift or flicker. The first one is the clip's first.
 
     Where too little stands still all over, what is drawn in a box that is known to belong to the paper (``anchor``)
-    tells of drift.
+    tells of drift. ``stays`` is whether the subject stays in its place, where it would stand still itself.
     """
     if len(samples) < 3 or not samples[0].opaque:
         return NOTHING
@@ -124,7 +124,7 @@ def look(samples: Sequence[View], anchor: Box | None = None) -> Steady:
         return NOTHING
     lit = [_relit(s.light(), lamp) if flickers else s.grey() for s in few]
     reference = first.light() if flickers else first.grey()
-    register = _drifting(Register(reference, lit), lit, DRIFTS_PX)
+    register = _drifting(Register(reference, lit, stays=stays), lit, DRIFTS_PX)
     if register is None and anchor is not None:
         register = _drifting(Register(reference, lit, anchor=anchor), lit, ANCHOR_DRIFTS_PX)
     return Steady(register, lamp if flickers else None)

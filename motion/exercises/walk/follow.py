@@ -37,11 +37,10 @@ def track(
     """Body and landmarks in every drawing, and the ground. Raises DamagedFile when a picture cannot be decoded."""
     tell = progress or (lambda part, step: None)
     tell(0.0, "reading the pictures")
-    pictures = Pictures(clip, uneven=True)
-    plain = pictures.background()
     # One that crosses the picture leaves every place, and shows what is behind it.
-    in_front = behind.covered(plain) if asked_of(brief).path == "in_place" else None
-    eye = Eye(plain if in_front is None else pictures.background(in_front))
+    stays = asked_of(brief).path == "in_place"
+    pictures = Pictures(clip, uneven=True, stays=stays)
+    eye = Eye(pictures.background(behind.covered if stays else None))
     found = scan(pictures, eye, tell, keep=ink.inked, compact=False)
     tell(0.9, "finding the figure")
     exposures = expose(found.numbers, clip.picture_frames)

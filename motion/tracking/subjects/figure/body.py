@@ -17,6 +17,8 @@ UPPER = 0.68
 """The body's thickest place lies in this upper share of the figure."""
 OPENED = 0.62
 """Limbs are taken off by what is so much thinner than the body."""
+LONGEST = 3.2
+"""No body reaches farther from its thickest place than so many times that place's distance from its edge."""
 STEPS = 12
 LIKE = (0.6, 1.6)
 """A body's thickness lies between so many times the clip's usual one."""
@@ -54,7 +56,10 @@ def ellipse_of(sheet: Sheet, at: Core, radius: float) -> tuple[Ellipse, float] |
     """The body's ellipse to the outside of its outline, and how well it is one, 0 to 1; None where it is none."""
     if not LIKE[0] * radius <= at.radius <= LIKE[1] * radius:
         return None
-    return _fitted(_solid(sheet), at, radius, sheet)
+    x, y, reach = at.x - sheet.left, at.y - sheet.top, LONGEST * radius
+    left, top = max(0, int(x - reach)), max(0, int(y - reach))
+    around = _solid(sheet)[top : int(y + reach) + 1, left : int(x + reach) + 1]
+    return _fitted(around, at, radius, (sheet.left + left, sheet.top + top))
 
 
 def _solid(sheet: Sheet) -> NDArray[np.float32]:
@@ -78,10 +83,14 @@ def of_size(sheet: Sheet, at: Core, like: Ellipse) -> Ellipse:
     return replace(like, x=x, y=y)
 
 
-def _fitted(solid: NDArray[np.float32], at: Core, radius: float, sheet: Sheet) -> tuple[Ellipse, float] | None:
+def _fitted(
+    solid: NDArray[np.float32], at: Core, radius: float, corner: tuple[int, int]
+) -> tuple[Ellipse, float] | None:
+    """The ellipse to a part of a drawing that begins at a ``corner``."""
+    left, top = corner
     opened = _opened((solid > 0.5).astype(np.uint8), OPENED * radius)
     count, parts = cv2.connectedComponents(opened, connectivity=4)
-    own = parts[round(at.y) - sheet.top, round(at.x) - sheet.left]
+    own = parts[round(at.y) - top, round(at.x) - left]
     if count < 2 or own == 0:
         return None
     part = (parts == own).astype(np.uint8)
@@ -96,8 +105,9 @@ def _fitted(solid: NDArray[np.float32], at: Core, radius: float, sheet: Sheet) -
     apart = math.hypot(xx - yy, 2 * xy)
     major, minor = 4 * math.sqrt((xx + yy + apart) / 2), 4 * math.sqrt(max(1e-9, (xx + yy - apart) / 2))
     angle = -0.5 * math.degrees(math.atan2(2 * xy, xx - yy))
-    ellipse = Ellipse(x=x + sheet.left, y=y + sheet.top, major=major, minor=minor, angle=axis_angle(angle))
-    inside = ~without_body(sheet, ellipse, 0.0)
+    ellipse = Ellipse(x=x + left, y=y + top, major=major, minor=minor, angle=axis_angle(angle))
+    rows, columns = np.ogrid[: part.shape[0], : part.shape[1]]
+    inside = within(ellipse, columns + (left - ellipse.x), rows + (top - ellipse.y), 0.0)
     both, either = np.count_nonzero(inside & (part > 0)), np.count_nonzero(inside | (part > 0))
     return ellipse, float(both) / max(1, int(either))
 

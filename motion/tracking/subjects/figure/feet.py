@@ -155,21 +155,29 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place,
     outward = np.stack([edges[:, 1], -edges[:, 0]], axis=1)
     sign = np.sign(np.sum(outward * (hull + edges / 2 - middle), axis=1))
     outward = outward * sign[:, None] / np.maximum(lengths, 1e-9)[:, None]
-    best: tuple[float, int, int] | None = None
-    count, faces = len(hull), (outward @ way >= DOWNWARD) & (lengths >= 1.0)
-    turns, long = angles.tolist(), lengths.tolist()
-    for start in np.flatnonzero(faces).tolist():
-        first = last = start
-        while (last + 1 - first) < count and _alike(turns[(last + 1) % count], turns[start]):
-            last += 1
-        while (last + 1 - first) < count and _alike(turns[(first - 1) % count], turns[start]):
-            first -= 1
-        total = sum(long[k % count] for k in range(first, last + 1))
-        if best is None or total > best[0]:
-            best = total, first % count, (last + 1) % count
-    if best is None:
+    faces = np.flatnonzero((outward @ way >= DOWNWARD) & (lengths >= 1.0))
+    if not len(faces):
         return None
-    return _ends(points, hull[best[1]], hull[best[2]], middle)
+    first, last = _longest(angles, lengths, faces)
+    return _ends(points, hull[first], hull[last], middle)
+
+
+def _longest(angles: NDArray[np.float64], lengths: NDArray[np.float64], faces: NDArray[np.intp]) -> tuple[int, int]:
+    """The corners between which the longest straight part of a hull lies that has one of some ``faces`` in it.
+
+    Straight are edges next to each other, all in nearly the same direction as that face.
+    """
+    count = len(angles)
+    # (faces, edges) each hull as it goes on from a face.
+    around = (faces[:, None] + np.arange(count)) % count
+    turned = np.abs((angles[around] - angles[faces][:, None] + math.pi) % (2 * math.pi) - math.pi)
+    alike = turned < ONE_EDGE
+    onwards = np.logical_and.accumulate(alike, axis=1)
+    backwards = np.logical_and.accumulate(alike[:, ::-1], axis=1)[:, ::-1] & ~onwards
+    best = int(np.sum(lengths[around] * (onwards | backwards), axis=1).argmax())
+    first = int(faces[best]) - int(np.count_nonzero(backwards[best]))
+    last = int(faces[best]) + int(np.count_nonzero(onwards[best]))
+    return first % count, last % count
 
 
 def _ends(
@@ -190,7 +198,3 @@ def _ends(
     last = 2 * float(reaches[0].max()) - float(reaches[1].max())
     (ax, ay), (bx, by) = one + first * way, one + last * way
     return (float(ax), float(ay)), (float(bx), float(by))
-
-
-def _alike(one: float, other: float) -> bool:
-    return abs((one - other + math.pi) % (2 * math.pi) - math.pi) < ONE_EDGE

@@ -13,6 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import median
+
 Floats = NDArray[np.float64]
 Place = tuple[float, float]
 ROUNDS = 12
@@ -57,7 +59,7 @@ def turning_point(lines: Sequence[Line], guess: Place, loose: float, astray: flo
             away = at - ends
             far = np.maximum(1e-6, np.hypot(away[:, 0], away[:, 1]))
             # The limb is as long as it mostly is: its length is found along with the place.
-            off = far - np.median(far)
+            off = far - median(far)
             rows = away / far[:, None]
             rows = rows - np.average(rows, axis=0, weights=_weights(off))
             more, beyond = _normal_equations(rows, off)
@@ -69,18 +71,18 @@ def turning_point(lines: Sequence[Line], guess: Place, loose: float, astray: flo
         if float(np.abs(step).max()) < 0.01:
             break
     far = np.hypot(*(at - ends).T) if len(ends) >= FEWEST else np.zeros(1)
-    off = max(np.median(np.abs(normals @ at - offsets)), np.median(np.abs(far - np.median(far))))
+    off = max(median(np.abs(normals @ at - offsets)), median(np.abs(far - median(far))))
     if off > astray:
         return None
     return float(at[0]), float(at[1])
 
 
 def _weights(off: Floats) -> Floats:
-    scale = max(SCALE_PX, 1.5 * float(np.median(np.abs(off))))
+    scale = max(SCALE_PX, 1.5 * median(np.abs(off)))
     return np.asarray(1 / (1 + (off / scale) ** 2) ** 2)
 
 
 def _normal_equations(rows: Floats, off: Floats) -> tuple[Floats, Floats]:
-    scale = max(SCALE_PX, 1.5 * float(np.median(np.abs(off))))
+    scale = max(SCALE_PX, 1.5 * median(np.abs(off)))
     weights = _weights(off) / scale**2
     return rows.T @ (weights[:, None] * rows), rows.T @ (weights * off)

@@ -19,6 +19,8 @@ from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.poses import Build, Floats
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
+THIGH_TO, SHIN_TO = 0.94, 0.86
+"""Up to which share of its length a limb is looked at."""
 STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
 SOLE = (0.84, 1.18)
@@ -86,16 +88,8 @@ class Limbs:
                 alone = np.where(outside, cover, np.float32(0))
             knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in leg)
             reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
-            legs.append(
-                _Leg(
-                    knee,
-                    ankle,
-                    toe,
-                    cover,
-                    settle.across(alone, origin, hip, knee, reach),
-                    settle.across(alone, origin, knee, ankle, reach, 0.86),
-                )
-            )
+            thigh, shin = settle.across(alone, origin, [(hip, knee, THIGH_TO), (knee, ankle, SHIN_TO)], reach)
+            legs.append(_Leg(knee, ankle, toe, cover, thigh, shin))
         return cls(sheet, body, build, legs)
 
     def across(self, part: str) -> list[Across]:
@@ -124,10 +118,12 @@ class Limbs:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
         one, other = self.legs
         for leg, beside in ((one, other), (other, one)):
-            ankle = _ankle_by_shin(leg, build)
-            leg.foot = feet.foot_of(leg.cover, self.origin, leg.joint or leg.knee, ankle, build)
             # Even where tones differ, the outlines of both run into each other where one foot passes the other.
             leg.foot_alone = _clear_of(leg, beside, build)
+            leg.foot = None
+            if leg.foot_alone:
+                knee, ankle = leg.joint or leg.knee, _ankle_by_shin(leg, build)
+                leg.foot = feet.foot_of(leg.cover, self.origin, knee, ankle, build)
 
     def place_knees(self, build: Build) -> None:
         """Knees where thigh and shin cross."""

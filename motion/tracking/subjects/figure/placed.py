@@ -135,7 +135,7 @@ def _looks(sheet: Sheet, left: int, top: int, wide: int, tall: int) -> NDArray[n
         cover = sheet.cover[there]
         into = found[y0 - top : y1 - top, x0 - left : x1 - left]
         into[..., 0] = cover
-        into[..., 1:] = sheet.colour[there] * (cover / np.float32(255))[..., None]
+        into[..., 1:] = sheet.colour[there][..., :3] * (cover / np.float32(255))[..., None]
     return found
 
 

@@ -15,14 +15,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse
-from motion.tracking.subjects.figure.body import without_body
 from motion.tracking.subjects.figure.ink import Sheet
 
 Floats = NDArray[np.float64]
+Bits = NDArray[np.uint64]
 LEG_PX = 72.0
 """How long a leg is when poses are looked for."""
-ORIGIN, ROWS, COLUMNS = (102.0, 36.0), 144, 205
-"""Where the hip lies in the small drawing, and how large that is, px."""
+ORIGIN, ROWS, COLUMNS = (104.0, 36.0), 144, 208
+"""Where the hip lies in the small drawing, and how large that is, px: a multiple of 64 pixels."""
+BODY_GROWN = 0.04
+"""What lies so much of a leg outside the body is the body's."""
 FEET = np.radians(np.arange(-80.0, 51.0, 10.0))
 """Foot angles, toes up above 0."""
 BACKWARDS = 0.12
@@ -92,14 +94,14 @@ class Build:
 class Legs:
     """Single legs that a drawing allows: (k, 2) knees, ankles and toes from the hip in px, forward and down.
 
-    ``scores`` (k,) from 0 to 1; ``covers`` (k, rows, columns) which pixels of the ``small`` drawing each takes.
+    ``scores`` (k,) from 0 to 1; ``covers`` (k, bits) which pixels of the ``small`` drawing each takes.
     """
 
     knees: Floats
     ankles: Floats
     toes: Floats
     scores: Floats
-    covers: NDArray[np.bool_]
+    covers: Bits
     small: Small
 
     def __len__(self) -> int:
@@ -110,18 +112,31 @@ class Legs:
         """(k, k) what each pair costs, its first leg and its second."""
         # What lies a pixel or two beside a stroke is claimed for it; a limb as wide as its line fits anyway.
         reach = np.ones((5, 5) if self.small.thick == THINNEST else (3, 3), np.uint8)
-        near = cv2.dilate(self.small.ink.view(np.uint8), reach) > 0
-        told = self.small.ink | self.covers.any(axis=0)
-        ink, near, covers = self.small.ink[told], near[told], self.covers[:, told]
-        open_ink = (~covers & ink).astype(np.float32)
-        claimed = (covers & ~near).astype(np.float32)
-        unexplained = open_ink @ open_ink.T
-        twice = claimed @ claimed.T
-        single = claimed.sum(axis=1)
-        excess = single[:, None] + single[None, :] - twice
-        whole = max(1.0, float(covers.sum(axis=1).mean()) * 2)
+        near = bits(cv2.dilate(self.small.ink.view(np.uint8), reach) > 0)
+        # Ink that no leg takes at all costs every pair the same.
+        ink = bits(self.small.ink) & np.bitwise_or.reduce(self.covers, axis=0)
+        open_ink, claimed = ink & ~self.covers, self.covers & ~near
+        unexplained = count(open_ink[:, None] & open_ink[None])
+        excess = count(claimed[:, None] | claimed[None])
+        whole = max(1.0, 2 * float(count(self.covers).mean()))
         off = (1 - self.scores[:, None]) + (1 - self.scores[None, :])
         return np.asarray(UNEXPLAINED * unexplained / whole + CLAIMED * excess / whole + OFF * off, dtype=np.float64)
+
+    def share_off(self, own: NDArray[np.bool_], either: NDArray[np.bool_]) -> Floats:
+        """(k,) which share of those pixels of ``either`` kind that a leg takes is not its ``own`` (rows, columns)."""
+        taken = self.covers & bits(either)
+        return np.asarray(count(taken & ~bits(own)) / np.maximum(1, count(taken)))
+
+
+def bits(marked: NDArray[np.bool_]) -> Bits:
+    """(..., bits) some small pictures (..., rows, columns), 64 pixels a number."""
+    packed = np.packbits(marked.reshape(*marked.shape[:-2], -1), axis=-1)
+    return np.asarray(np.ascontiguousarray(packed).view(np.uint64))
+
+
+def count(marked: Bits) -> Floats:
+    """(...) how many pixels some small pictures (..., bits) have."""
+    return np.asarray(np.bitwise_count(marked).sum(axis=-1, dtype=np.uint32), dtype=np.float64)
 
 
 class Small:
@@ -137,10 +152,10 @@ class Small:
         self._hip = build.hip_of(body)
         self._sheet, self._facing = sheet, build.facing
         self.sides: tuple[NDArray[np.bool_], NDArray[np.bool_]] | None = None
-        outside = without_body(sheet, body, 0.04 * build.leg)
-        self.ink = self.ink_of(np.where(outside, sheet.solid, np.float32(0)))
+        solid = self.ink_of(sheet.solid)
+        self.ink = solid & ~self._disc(body, BODY_GROWN * build.leg)
         # The upper thigh may lie within the body.
-        self._value = _value(self.ink_of(sheet.solid) | self._disc(body), self.half)
+        self._value = _value(solid | self._disc(body), self.half)
 
     def ink_of(self, cover: NDArray[np.float32]) -> NDArray[np.bool_]:
         """(rows, columns) which small pixels are ink of some cover of the same drawing."""
@@ -162,20 +177,26 @@ class Small:
             cv2.polylines(found, [points.reshape(-1, 1, 2)], False, 1, self.thick)
         return found
 
-    def _disc(self, body: Ellipse) -> NDArray[np.bool_]:
-        """Where the body is."""
+    def _disc(self, body: Ellipse, grown: float = 0.0) -> NDArray[np.bool_]:
+        """Where the body is, that being grown by some px."""
         drawn = np.zeros((ROWS, COLUMNS), np.uint8)
         x = ORIGIN[0] + self._facing * self.scale * (body.x - self._hip[0])
         y = ORIGIN[1] + self.scale * (body.y - self._hip[1])
-        axes = body.major * self.scale, body.minor * self.scale
+        axes = (body.major + 2 * grown) * self.scale, (body.minor + 2 * grown) * self.scale
         cv2.ellipse(drawn, ((x, y), axes, -self._facing * body.angle), 1, -1)
         return drawn > 0
 
-    def at(self, points: NDArray[np.float32]) -> NDArray[np.float32]:
-        """(…,) the value at points (…, 2) from the hip, small px."""
-        columns = np.clip(points[..., 0] + (ORIGIN[0] + 0.5), 0, COLUMNS - 1).astype(np.intp)
-        rows = np.clip(points[..., 1] + (ORIGIN[1] + 0.5), 0, ROWS - 1).astype(np.intp)
-        return np.asarray(self._value.ravel().take(rows * COLUMNS + columns))
+    @cached_property
+    def values(self) -> NDArray[np.float32]:
+        """(rows * columns,) how well each small pixel is on the middle of ink."""
+        return np.ascontiguousarray(self._value).reshape(-1)
+
+
+def _pixels(points: NDArray[np.floating]) -> NDArray[np.intp]:
+    """(...) the numbers, row by row, of the small pixels at points (..., 2) from the hip."""
+    columns = np.clip(points[..., 0] + (ORIGIN[0] + 0.5), 0, COLUMNS - 1).astype(np.intp)
+    rows = np.clip(points[..., 1] + (ORIGIN[1] + 0.5), 0, ROWS - 1).astype(np.intp)
+    return np.asarray(rows * COLUMNS + columns)
 
 
 def _value(ink: NDArray[np.bool_], half: float) -> NDArray[np.float32]:
@@ -202,52 +223,64 @@ def going_along(smalls: Sequence[Small]) -> NDArray[np.bool_]:
     return fixed
 
 
-def legs_of(small: Small, build: Build, grid: Grid = FINE) -> Legs:
-    """Single legs that a drawing allows, best first."""
-    knee, ankle, score = _bent_legs(small, build, grid)
-    best = np.argpartition(-score, TRIED)[:TRIED]
-    toe, foot = _feet(small, ankle[best], build)
-    total = 0.82 * score[best] + 0.18 * foot
-    order = _spread(knee[best], ankle[best], total, APART_PX)
-    chosen = best[order]
-    return Legs(
-        knees=knee[chosen] / small.scale,
-        ankles=ankle[chosen] / small.scale,
-        toes=toe[order] / small.scale,
-        scores=total[order],
-        covers=_covers(small, knee[chosen], ankle[chosen], toe[order]),
-        small=small,
-    )
+class Search:
+    """The legs of a build that are tried in every drawing, all that is the same in each worked out once."""
 
+    def __init__(self, build: Build, grid: Grid = FINE) -> None:
+        self._build, self._grid = build, grid
+        scale = LEG_PX / build.leg
+        parts = ((np.arange(SAMPLES, dtype=np.float32) + 0.7) / np.float32(SAMPLES - 0.3))[:, None, None]
+        ways = _ways(grid.thighs)
+        self._thighs = {a: ways * np.float32(a * build.thigh * scale) for a in grid.likely}
+        self._on_thighs = {a: _pixels(parts * knees) for a, knees in self._thighs.items()}
+        bent = _ways(grid.thighs[:, None] - grid.bends[None, :])
+        self._shins = {b: bent * np.float32(b * build.shin * scale) for _, b, _ in grid.lengths}
+        self._on_shins = {
+            (a, b): _pixels(self._thighs[a][:, None] + parts[..., None] * self._shins[b]) for a, b, _ in grid.lengths
+        }
+        self._back = np.where(grid.bends < -0.05, BACKWARDS, 0.0)
 
-def _bent_legs(small: Small, build: Build, grid: Grid) -> tuple[Floats, Floats, Floats]:
-    """(n, 2) knees and ankles from the hip in small px, and (n,) how well each leg lies on ink.
+    def legs_of(self, small: Small) -> Legs:
+        """Single legs that a drawing allows, best first."""
+        knee, ankle, score = self._bent_legs(small)
+        best = np.argpartition(-score, TRIED)[:TRIED]
+        toe, foot = _feet(small, ankle[best], self._build)
+        total = 0.82 * score[best] + 0.18 * foot
+        order = _spread(knee[best], ankle[best], total, APART_PX)
+        chosen = best[order]
+        return Legs(
+            knees=knee[chosen] / small.scale,
+            ankles=ankle[chosen] / small.scale,
+            toes=toe[order] / small.scale,
+            scores=total[order],
+            covers=_covers(small, knee[chosen], ankle[chosen], toe[order]),
+            small=small,
+        )
 
-    All thighs are tried; only the likeliest of each length get shins.
-    """
-    thigh, shin = build.thigh * small.scale, build.shin * small.scale
-    parts = ((np.arange(SAMPLES) + 0.7) / (SAMPLES - 0.3)).astype(np.float32)
-    ways, back = _ways(grid.thighs), np.where(grid.bends < -0.05, BACKWARDS, 0.0)
-    thighs = {}
-    for a, count in grid.likely.items():
-        on = _along(small.at(ways[:, None, :] * (a * thigh * parts)[None, :, None]))
-        likeliest = np.argpartition(-on, count)[:count]
-        thighs[a] = likeliest, on[likeliest]
-    knees, ankles, scores = [], [], []
-    for a, b, cost in grid.lengths:
-        which, upper = thighs[a]
-        at = ways[which] * np.float32(a * thigh)
-        shins = _ways(grid.thighs[which][:, None] - grid.bends[None, :]) * np.float32(b * shin)
-        lower = _along(small.at(at[:, None, None, :] + shins[:, :, None, :] * parts[:, None]))
-        scores.append((0.5 * upper[:, None] + 0.5 * lower - cost - back).ravel())
-        knees.append(np.broadcast_to(at[:, None], shins.shape).reshape(-1, 2))
-        ankles.append((at[:, None] + shins).reshape(-1, 2))
-    return np.concatenate(knees), np.concatenate(ankles), np.concatenate(scores)
+    def _bent_legs(self, small: Small) -> tuple[Floats, Floats, Floats]:
+        """(n, 2) knees and ankles from the hip in small px, and (n,) how well each leg lies on ink.
+
+        All thighs are tried; only the likeliest of each length get shins.
+        """
+        uppers = {}
+        for a, count in self._grid.likely.items():
+            on = _along(small.values.take(self._on_thighs[a]))
+            likeliest = np.argpartition(-on, count)[:count]
+            uppers[a] = likeliest, on[likeliest]
+        knees, ankles, scores = [], [], []
+        for a, b, cost in self._grid.lengths:
+            which, upper = uppers[a]
+            at, shins = self._thighs[a][which], self._shins[b][which]
+            lower = _along(small.values.take(self._on_shins[a, b][:, which]))
+            scores.append((0.5 * upper[:, None] + 0.5 * lower - cost - self._back).ravel())
+            knees.append(np.broadcast_to(at[:, None], shins.shape).reshape(-1, 2))
+            ankles.append((at[:, None] + shins).reshape(-1, 2))
+        return np.concatenate(knees), np.concatenate(ankles), np.concatenate(scores)
 
 
 def _along(on: NDArray[np.float32]) -> NDArray[np.float32]:
-    """(…,) how well a limb lies on ink, by the values at its samples (…, n); a place without any counts most."""
-    return np.asarray(on.mean(axis=-1) + 0.5 * (on.min(axis=-1) - 1))
+    """(...) how well a limb lies on ink, by the values at its samples (n, ...); a place without any counts most."""
+    return np.asarray(on.mean(axis=0) + 0.5 * (on.min(axis=0) - 1))
 
 
 def _spread(knees: Floats, ankles: Floats, scores: Floats, apart: float) -> NDArray[np.intp]:
@@ -271,15 +304,15 @@ def _feet(small: Small, ankles: Floats, build: Build) -> tuple[Floats, Floats]:
     # The foot's middle lies a little below its ankle.
     below = np.array([0.0, 0.04 * LEG_PX], np.float32)
     ways = np.stack([np.cos(FEET), -np.sin(FEET)], axis=-1).astype(np.float32) * np.float32(length)
-    parts = ((np.arange(FOOT_SAMPLES) + 1) / FOOT_SAMPLES).astype(np.float32)
-    on = small.at((ankles + below)[:, None, None, :] + ways[None, :, None, :] * parts[:, None]).mean(axis=2)
+    parts = ((np.arange(FOOT_SAMPLES) + 1) / FOOT_SAMPLES).astype(np.float32)[:, None, None, None]
+    on = small.values.take(_pixels((ankles + below)[:, None] + parts * ways)).mean(axis=0)
     best = on.argmax(axis=1)
     return ankles + ways[best] + below, on[np.arange(len(ankles)), best]
 
 
-def _covers(small: Small, knees: Floats, ankles: Floats, toes: Floats) -> NDArray[np.bool_]:
+def _covers(small: Small, knees: Floats, ankles: Floats, toes: Floats) -> Bits:
     found = np.zeros((len(knees), ROWS, COLUMNS), np.uint8)
     lines = np.stack([np.zeros_like(knees), knees, ankles, toes], axis=1) + np.array(ORIGIN)
     for image, line in zip(found, np.rint(lines).astype(np.int32), strict=True):
         cv2.polylines(image, [line.reshape(-1, 1, 2)], False, 1, small.thick)
-    return found.view(np.bool_)
+    return bits(found.view(np.bool_))

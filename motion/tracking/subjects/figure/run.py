@@ -93,8 +93,12 @@ def _sudden(before: Floats, last: Floats, now: Floats, ratio: float) -> NDArray[
     ahead = (last[None, :, :] + ratio * (last[None, :, :] - before[:, None, :])).astype(np.float32) * per
     there = now.astype(np.float32) * per
     total = np.zeros((len(before), len(last), len(now)), np.float32)
+    x, y = np.empty_like(total), np.empty_like(total)
     for k in range(0, there.shape[1], 2):
-        x = there[None, None, :, k] - ahead[:, :, None, k]
-        y = there[None, None, :, k + 1] - ahead[:, :, None, k + 1]
-        total += np.minimum(x * x + y * y, np.float32(MOST_SUDDEN))
+        np.subtract(there[None, None, :, k], ahead[:, :, None, k], out=x)
+        np.subtract(there[None, None, :, k + 1], ahead[:, :, None, k + 1], out=y)
+        x *= x
+        y *= y
+        x += y
+        total += np.minimum(x, np.float32(MOST_SUDDEN), out=x)
     return total

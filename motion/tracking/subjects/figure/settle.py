@@ -8,19 +8,21 @@ where the limb lies; two lines cross in the joint.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import median
 from motion.tracking.subjects.figure.ink import Cover
 
 Place = tuple[float, float]
 Floats = NDArray[np.float64]
 STATIONS = 14
-FROM, TO = 0.10, 0.94
-"""Along a limb, from which share of its length to which it is looked at."""
+FROM, SHORTEST = 0.10, 4.0
+"""Along a limb, from which share of its length it is looked at; nothing shorter, px, is one."""
 STEP = 0.5
 WIDTHS = (0.75, 1.25)
 """A limb is seen where its ink is so many times as wide as usual."""
@@ -66,48 +68,42 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Across:
-    """What lies across a limb at several stations: their shares of its length, middles (n, 2) px, and widths px."""
+    """What lies across a limb at several stations: middles (n, 2) px and widths px; which ``way`` the limb goes."""
 
-    shares: Floats
     middles: Floats
     widths: Floats
-    start: Place
     way: Place
 
 
-def across(cover: Cover, origin: Place, start: Place, end: Place, reach: float, beyond: float = TO) -> Across:
-    """The ink across a limb from ``start`` to ``end`` (px in the frame), up to ``reach`` px to either side.
+def across(cover: Cover, origin: Place, limbs: Sequence[tuple[Place, Place, float]], reach: float) -> list[Across]:
+    """The ink across limbs, each from a start to an end (px in the frame), up to ``reach`` px to either side.
 
-    ``cover`` is a drawing's, whose first pixel lies at ``origin``. Stations with no ink near the limb are left out.
+    They are looked at up to some share of their length. ``cover`` is a drawing's, whose first pixel lies at ``origin``.
+    Stations with no ink near a limb are left out.
     """
-    dx, dy = end[0] - start[0], end[1] - start[1]
-    length = math.hypot(dx, dy)
-    nothing = np.zeros(0)
-    if length < 4 or cover.size == 0:
-        return Across(nothing, np.zeros((0, 2)), nothing, start, (0.0, 1.0))
-    dx, dy = dx / length, dy / length
-    shares = np.linspace(FROM, beyond, STATIONS)
     aside = np.arange(-reach, reach + STEP / 2, STEP)
-    points = (
-        np.array(start)
-        + (shares * length)[:, None, None] * np.array([dx, dy])
-        + aside[None, :, None] * np.array([-dy, dx])
-        - np.array(origin)
-    )
-    profile = cv2.remap(
-        np.asarray(cover, dtype=np.float32),
-        points[..., 0].astype(np.float32),
-        points[..., 1].astype(np.float32),
-        cv2.INTER_LINEAR,
-        borderMode=cv2.BORDER_CONSTANT,
-    )
-    low, high = _runs(np.asarray(profile, dtype=np.float64), aside)
-    told = np.isfinite(low)
-    middle = (low[told] + high[told]) / 2
-    places = (
-        np.array(start) + (shares[told] * length)[:, None] * np.array([dx, dy]) + middle[:, None] * np.array([-dy, dx])
-    )
-    return Across(shares[told], places, high[told] - low[told], start, (dx, dy))
+    found: list[Across] = []
+    lines = []
+    for start, end, to in limbs:
+        length = max(1e-9, math.dist(start, end))
+        way = ((end[0] - start[0]) / length, (end[1] - start[1]) / length)
+        along = np.linspace(FROM, to, STATIONS)[:, None] * length
+        lines.append((np.array(start) + along * np.array(way), way, length))
+    stations = np.concatenate([places for places, _, _ in lines])
+    square = np.repeat([(-way[1], way[0]) for _, way, _ in lines], STATIONS, axis=0)
+    if cover.size:
+        points = (stations - np.array(origin))[:, None] + aside[:, None] * square[:, None]
+        x, y = np.ascontiguousarray(np.moveaxis(points, -1, 0), dtype=np.float32)
+        profile = cv2.remap(cover, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+        low, high = _runs(np.asarray(profile, dtype=np.float64), aside)
+    else:
+        low = high = np.full(len(stations), np.nan)
+    middles = stations + ((low + high) / 2)[:, None] * square
+    for k, (_, way, length) in enumerate(lines):
+        own = np.s_[k * STATIONS : (k + 1) * STATIONS]
+        told = np.isfinite(low[own]) & (length >= SHORTEST)
+        found.append(Across(middles[own][told], (high - low)[own][told], way))
+    return found
 
 
 def _runs(profile: Floats, aside: Floats) -> tuple[Floats, Floats]:
@@ -157,4 +153,4 @@ def stretch(seen: Across, wide: float) -> Stretch | None:
     if spread < 2.0 * wide and spread < 10.0:
         return None
     share = len(points) / STATIONS
-    return Stretch(x, y, dx, dy, share, usual, float(np.median(widths)))
+    return Stretch(x, y, dx, dy, share, usual, median(widths))

@@ -131,18 +131,22 @@ class _Work:
         some, told = self._stretch(), None
         for attempt in range(ATTEMPTS):
             legs = self._legs(build, some, anew=True)
-            chosen = self._run(legs, build, told)
+            pairs = self._pairs(legs, build, told)
+            chosen = self._run(pairs)
             if attempt == 0:
                 told = self._tones(chosen, build)
-                chosen = chosen if told is None else self._run(legs, build, told)
+                if told is not None:
+                    pairs = self._pairs(legs, build, told)
+                    chosen = self._run(pairs)
             better = self._proportions(chosen, build, told)
             if _alike(better, build):
                 break
-            build, legs = better, {}
+            build, legs, pairs = better, {}, {}
         missing = [i for i in self._seen if i not in legs]
         if missing:
-            legs |= self._legs(build, missing, anew=not legs)
-            chosen = self._run(legs, build, told)
+            others = self._legs(build, missing, anew=not legs)
+            legs, pairs = legs | others, pairs | self._pairs(others, build, told)
+            chosen = self._run(pairs)
         build = self._set(chosen, build, told)
         self._lead_feet()
         for index, some_legs in legs.items():
@@ -185,13 +189,17 @@ class _Work:
             self._along = poses.going_along(list(smalls.values()))
         for small in smalls.values():
             small.ink &= ~self._along
-        return {i: poses.legs_of(small, build) for i, small in smalls.items()}
+        search = poses.Search(build)
+        return {i: search.legs_of(small) for i, small in smalls.items()}
 
-    def _run(self, legs: Mapping[int, Legs], build: Build, told: Tones | None) -> Chosen:
-        order = sorted(legs)
-        pairs = [run.pairs_of(legs[i], build.leg, self._extra(i, legs[i], build, told)) for i in order]
+    def _pairs(self, legs: Mapping[int, Legs], build: Build, told: Tones | None) -> dict[int, Pairs]:
+        return {i: run.pairs_of(own, build.leg, self._extra(i, own, build, told)) for i, own in legs.items()}
+
+    def _run(self, pairs: Mapping[int, Pairs]) -> Chosen:
+        order = sorted(pairs)
+        some = [pairs[i] for i in order]
         pace = [sum(self._pace[a:b]) for a, b in itertools.pairwise(order)]
-        return dict(zip(order, zip(pairs, run.best_run(pairs, pace), strict=True), strict=True))
+        return dict(zip(order, zip(some, run.best_run(some, pace), strict=True), strict=True))
 
     def _extra(self, index: int, legs: Legs, build: Build, told: Tones | None) -> Floats:
         """(k, 2) what each leg costs as the near one and as the far one, by its tone and by what a person placed."""
@@ -199,10 +207,8 @@ class _Work:
         if told is not None:
             near, far = self._sides_of(index, legs.small, told)
             either = near | far
-            covers, near, far = legs.covers[:, either], near[either], far[either]
-            both = np.maximum(1, covers.sum(axis=1))
-            extra[:, 0] += 5.0 * (covers & ~near).sum(axis=1) / both
-            extra[:, 1] += 2.0 * (covers & ~far).sum(axis=1) / both
+            extra[:, 0] += 5.0 * legs.share_off(near, either)
+            extra[:, 1] += 2.0 * legs.share_off(far, either)
         hip = build.hip_of(self._body(index))
         for k, side in enumerate(SIDES):
             for joint, places in (("knee", legs.knees), ("ankle", legs.ankles), ("toe", legs.toes)):

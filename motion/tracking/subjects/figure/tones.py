@@ -31,15 +31,17 @@ class Tones:
 
     ``near``, ``far`` (3,) are their means; ``table`` (16, 16, 16) tells of each colour, in steps of 16 levels, from 1
     where only the near leg shows it to -1 where only the far one does, about 0 where both do: what fills two outlines.
+    ``paler`` is 1 where the near one is the paler, -1 where the far one is.
     """
 
     near: Floats
     far: Floats
     table: NDArray[np.float32]
+    paler: float
 
     def nearness(self, colours: NDArray[np.uint8]) -> NDArray[np.float32]:
-        """(…,) from 1 where a colour (…, 3) is the near leg's to -1 where it is the far one's."""
-        red, green, blue = np.moveaxis(colours >> 4, -1, 0).astype(np.intp)
+        """(n,) from 1 where a colour (n, 3 or more) is the near leg's to -1 where it is the far one's."""
+        red, green, blue = (colours[:, :3] >> 4).T.astype(np.intp)
         return np.asarray(self.table.ravel().take((red * STEPS + green) * STEPS + blue))
 
     def covers(self, sheet: Sheet) -> tuple[Cover, Cover]:
@@ -48,21 +50,24 @@ class Tones:
         At its edge ink fades into the paper and its colour tells little, as does what outlines enclose: there the
         nearest ink tells that is surely the one or the other.
         """
-        full = sheet.cover > 0.85
-        told = self.nearness(sheet.colour[full])
-        to_near, to_far = (_to(full, own) for own in (told > SURELY, told < -SURELY))
-        nothing = np.float32(0)
-        nearer = to_near <= to_far
-        return np.where(nearer, sheet.solid, nothing), np.where(nearer, nothing, sheet.solid)
-
-
-def _to(full: Mask, own: NDArray[np.bool_]) -> NDArray[np.float32]:
-    """(height, width) how far it is to those of the full pixels that are some side's ``own``."""
-    if not own.any():
-        return np.full(full.shape, np.inf, np.float32)
-    others = np.ones(full.shape, np.uint8)
-    others[full] = ~own
-    return np.asarray(cv2.distanceTransform(others, cv2.DIST_L2, 3), dtype=np.float32)
+        shape = sheet.cover.shape
+        full = np.flatnonzero(sheet.cover > 0.85)
+        told = np.zeros(sheet.cover.size, np.float32)
+        told[full] = self.nearness(sheet.colour.reshape(-1, sheet.colour.shape[2]).take(full, axis=0))
+        told *= self.paler
+        # Beside its edge the stronger tone fades through the paler one.
+        beside = cv2.dilate((told < -SURELY).view(np.uint8).reshape(shape), np.ones((3, 3), np.uint8))
+        pale, strong = (told > SURELY) & (beside.reshape(-1) == 0), told < -SURELY
+        sure = pale | strong
+        if not sure.any():
+            return sheet.solid, np.zeros_like(sheet.solid)
+        labels = cv2.distanceTransformWithLabels(
+            (~sure).view(np.uint8).reshape(shape), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
+        )[1]
+        is_pale = np.zeros(int(labels.max()) + 1, np.float32)
+        is_pale[labels.reshape(-1)[pale]] = 1
+        one = np.asarray(sheet.solid * is_pale.take(np.asarray(labels, dtype=np.intp)), dtype=np.float32)
+        return (one, sheet.solid - one) if self.paler > 0 else (sheet.solid - one, one)
 
 
 def legs_drawn(sheet: Sheet, build: Build, hip: tuple[float, float], places: Floats) -> tuple[Mask, Mask]:
@@ -93,11 +98,13 @@ class Shown:
 
 def shown(sheet: Sheet, one: Mask, other: Mask, outside: Mask) -> Shown | None:
     """What a drawing's legs show outside of the body; None where too little of either is alone."""
-    ink = (sheet.cover > 0.85) & outside
-    first, second = sheet.colour[one & ~other & ink], sheet.colour[other & ~one & ink]
+    drawn = np.flatnonzero((one | other) & (sheet.cover > 0.85) & outside)
+    colours = sheet.colour.reshape(-1, sheet.colour.shape[2]).take(drawn, axis=0)[:, :3]
+    in_one, in_other = one.reshape(-1)[drawn], other.reshape(-1)[drawn]
+    first, second = colours[in_one & ~in_other], colours[in_other & ~in_one]
     if min(len(first), len(second)) < FEWEST_PIXELS:
         return None
-    return Shown(_some(first), _some(second), sheet.colour[one & other & ink])
+    return Shown(_some(first), _some(second), colours[in_one & in_other])
 
 
 def _some(colours: NDArray[np.uint8]) -> NDArray[np.uint8]:
@@ -119,8 +126,12 @@ def tones_of(drawings: Sequence[Shown], paper: Floats) -> Tones | None:
     other = np.concatenate([s.second if a > 0 else s.first for s, a in zip(drawings, along, strict=True)])
     shares = [_shares(colours) for colours in (one, other)]
     table = np.asarray((shares[0] - shares[1]) / (shares[0] + shares[1] + LEAST_SHARE), dtype=np.float32)
-    told = Tones(near=one.mean(axis=0), far=other.mean(axis=0), table=table)
-    return told if _is_near(told, drawings, paper) else Tones(near=told.far, far=told.near, table=-table)
+    near, far = one.mean(axis=0), other.mean(axis=0)
+    paler = 1.0 if float(np.abs(near - paper).max()) < float(np.abs(far - paper).max()) else -1.0
+    told = Tones(near=near, far=far, table=table, paler=paler)
+    if _is_near(told, drawings, paper):
+        return told
+    return Tones(near=far, far=near, table=-table, paler=-paler)
 
 
 def _shares(colours: NDArray[np.uint8]) -> NDArray[np.float64]:
