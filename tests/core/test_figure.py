@@ -94,28 +94,42 @@ class Colours(unittest.TestCase):
         """Two legs outlined in two colours, both filled with the same white."""
         filled = [(250, 250, 246)] * 40
         return tones.Shown(
-            np.array([first] * 30 + filled, np.uint8),
-            np.array([second] * 30 + filled, np.uint8),
-            np.zeros((0, 3), np.uint8),
+            self.colours([first] * 30 + filled), self.colours([second] * 30 + filled), np.zeros((0, 4), np.uint8)
         )
+
+    def colours(self, some: list[tuple[int, int, int]]) -> np.ndarray:
+        return np.array([(*colour, 255) for colour in some], np.uint8)
 
     def test_what_fills_both_outlines_tells_neither_leg(self) -> None:
         blue, pale = (30, 50, 160), (150, 160, 210)
         told = tones.tones_of([self.legs(blue, pale), self.legs(pale, blue), self.legs(blue, pale)], np.full(3, 230.0))
         assert told is not None
-        near, far, fill = told.nearness(np.array([blue, pale, (250, 250, 246)], np.uint8))
+        near, far, fill = told.nearness(self.colours([blue, pale, (250, 250, 246)]))
         self.assertGreater(near, 0.9)
         self.assertLess(far, -0.9)
         self.assertLess(abs(fill), 0.3)
         cover = np.zeros((9, 40), np.float32)
         cover[3:6, 2:38] = 1
-        colour = np.full((9, 40, 3), 250, np.uint8)
-        colour[:, 2:6], colour[:, 34:38] = blue, pale
+        colour = np.full((9, 40, 4), 250, np.uint8)
+        colour[:, 2:6, :3], colour[:, 34:38, :3] = blue, pale
         sheet = Sheet(0, 0, cover, cover, colour)
         near_cover, far_cover = told.covers(sheet)
         self.assertEqual(float(near_cover[4, 10]), 1.0)
         self.assertEqual(float(far_cover[4, 30]), 1.0)
         self.assertEqual(float((near_cover * far_cover).max()), 0.0)
+
+    def test_an_edge_that_fades_through_the_other_tone_is_its_own(self) -> None:
+        dark, pale = (30, 50, 60), (140, 150, 155)
+        told = tones.tones_of([self.legs(dark, pale), self.legs(pale, dark), self.legs(dark, pale)], np.full(3, 250.0))
+        assert told is not None
+        cover = np.zeros((14, 40), np.float32)
+        cover[3:6, 2:20] = cover[8:11, 20:38] = 1
+        colour = np.full((14, 40, 4), 250, np.uint8)
+        # A dark stroke with one row of the pale tone along its edge, and a pale one.
+        colour[3:5, 2:20, :3], colour[5, 2:20, :3], colour[8:11, 20:38, :3] = dark, pale, pale
+        near, far = told.covers(Sheet(0, 0, cover, cover, colour))
+        self.assertEqual(float(near[3:6, 2:20].min()), 1.0)
+        self.assertEqual(float(far[8:11, 20:38].min()), 1.0)
 
     def test_legs_drawn_alike_have_no_tones(self) -> None:
         self.assertIsNone(tones.tones_of([self.legs((30, 50, 160), (30, 50, 160))] * 5, np.full(3, 230.0)))

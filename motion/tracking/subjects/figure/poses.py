@@ -19,9 +19,9 @@ from motion.tracking.subjects.figure.ink import Sheet
 
 Floats = NDArray[np.float64]
 Bits = NDArray[np.uint64]
-LEG_PX = 72.0
+LEG_PX = 54.0
 """How long a leg is when poses are looked for."""
-ORIGIN, ROWS, COLUMNS = (104.0, 36.0), 144, 208
+ORIGIN, ROWS, COLUMNS = (80.0, 28.0), 112, 160
 """Where the hip lies in the small drawing, and how large that is, px: a multiple of 64 pixels."""
 BODY_GROWN = 0.04
 """What lies so much of a leg outside the body is the body's."""
@@ -30,8 +30,10 @@ FEET = np.radians(np.arange(-80.0, 51.0, 10.0))
 BACKWARDS = 0.12
 """What a knee costs that bends the wrong way."""
 SAMPLES, FOOT_SAMPLES = 8, 5
-TRIED, KEPT, APART_PX = 110, 14, 5.0
-"""So many of the best legs get feet; of those so many are kept that lie so far from each other."""
+KEPT, APART_PX = 14, 4.0
+"""So many of the best legs are kept that lie so far from each other."""
+ANKLE_HIGH = 0.065
+"""The middle of a foot lies so much of a leg below its ankle."""
 ALONG, ABOVE = 0.8, 0.25
 """What lies at the same place beside the hip in so many drawings, and no lower than so much of a leg, is no leg."""
 THINNEST = 5
@@ -46,13 +48,14 @@ class Grid:
     """Which legs are tried: ``thighs``, angles from straight down, forward above 0, and ``bends`` of the knee, radians.
 
     ``lengths`` are (thigh, shin, cost): either may be drawn shorter or longer now and then, and what that costs; of
-    each thigh length only the ``likely`` ones get shins, so many of them.
+    each thigh length only the ``likely`` ones get shins, so many of them, and of all legs so many get ``feet``.
     """
 
     thighs: Floats
     bends: Floats
     lengths: tuple[tuple[float, float, float], ...]
     likely: Mapping[float, int]
+    feet: int
 
 
 FINE = Grid(
@@ -60,12 +63,14 @@ FINE = Grid(
     bends=np.radians(np.concatenate([np.arange(-60.0, -24.0, 12.0), np.arange(-24.0, 132.0, 6.0)])),
     lengths=((1.0, 1.0, 0.0), (0.84, 1.0, 0.05), (1.18, 1.0, 0.05), (1.0, 0.84, 0.05), (1.0, 1.18, 0.05)),
     likely={1.0: 20, 0.84: 9, 1.18: 9},
+    feet=90,
 )
 COARSE = Grid(
     thighs=np.radians(np.arange(-63.0, 90.0, 7.0)),
     bends=np.radians(np.arange(0.0, 130.0, 9.0)),
     lengths=((1.0, 1.0, 0.0),),
     likely={1.0: 12},
+    feet=45,
 )
 """By it proportions are told from each other."""
 
@@ -243,7 +248,7 @@ class Search:
     def legs_of(self, small: Small) -> Legs:
         """Single legs that a drawing allows, best first."""
         knee, ankle, score = self._bent_legs(small)
-        best = np.argpartition(-score, TRIED)[:TRIED]
+        best = np.argpartition(-score, self._grid.feet)[: self._grid.feet]
         toe, foot = _feet(small, ankle[best], self._build)
         total = 0.82 * score[best] + 0.18 * foot
         order = _spread(knee[best], ankle[best], total, APART_PX)
@@ -301,8 +306,7 @@ def _spread(knees: Floats, ankles: Floats, scores: Floats, apart: float) -> NDAr
 def _feet(small: Small, ankles: Floats, build: Build) -> tuple[Floats, Floats]:
     """(n, 2) the toes, and (n,) how well each foot lies on ink."""
     length = build.foot * small.scale
-    # The foot's middle lies a little below its ankle.
-    below = np.array([0.0, 0.04 * LEG_PX], np.float32)
+    below = np.array([0.0, ANKLE_HIGH * LEG_PX], np.float32)
     ways = np.stack([np.cos(FEET), -np.sin(FEET)], axis=-1).astype(np.float32) * np.float32(length)
     parts = ((np.arange(FOOT_SAMPLES) + 1) / FOOT_SAMPLES).astype(np.float32)[:, None, None, None]
     on = small.values.take(_pixels((ankles + below)[:, None] + parts * ways)).mean(axis=0)

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from motion.tracking.subjects.figure.poses import Floats, Legs
 
-STATES = 28
+STATES = 20
 """So many of a drawing's pairs, a leg first and a leg second, are followed."""
 SUDDEN, MOST_SUDDEN = 0.10, 8.0
 """A change of speed by so many legs' lengths a drawing costs 1, and never more than so much."""

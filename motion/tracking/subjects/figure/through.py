@@ -30,7 +30,7 @@ CHAIN = ("knee", "ankle", "heel", "toe", "ankle")
 """From the hip down, round the foot."""
 MOST_KEPT = 64
 """Of clips with no more drawings what was told of near and far ink is kept."""
-ATTEMPTS, STRETCH, MEASURED = 3, 16, 8
+ATTEMPTS, STRETCH, MEASURED = 3, 16, 6
 """How often proportions are told anew at most, in how many drawings that follow each other, and by how many of them at
 least."""
 REDONE, REDONE_HIP = 0.08, 0.05
@@ -126,14 +126,16 @@ class _Work:
     def settled(self, build: Build) -> tuple[Build, Tones | None]:
         """Set every landmark; gives the proportions as found and the tones of both sides where there are two.
 
-        Proportions and tones are told from a stretch of the clip; with these legs are looked for all through.
+        Proportions and tones are told from a stretch of the clip, at first from every other drawing of it; with these
+        legs are looked for all through.
         """
         some, told = self._stretch(), None
         for attempt in range(ATTEMPTS):
-            legs = self._legs(build, some, anew=True)
+            few = attempt == 0 and len(some) == STRETCH
+            legs = self._legs(build, some[::2] if few else some, anew=True)
             pairs = self._pairs(legs, build, told)
             chosen = self._run(pairs)
-            if attempt == 0:
+            if told is None:
                 told = self._tones(chosen, build)
                 if told is not None:
                     pairs = self._pairs(legs, build, told)
@@ -147,6 +149,14 @@ class _Work:
             others = self._legs(build, missing, anew=not legs)
             legs, pairs = legs | others, pairs | self._pairs(others, build, told)
             chosen = self._run(pairs)
+        # Proportions were not known yet when it was told which of both is the near one.
+        sure = self._tones({i: chosen[i] for i in some[::2]}, build)
+        if sure is not None and (told is None or sure.turned(told)):
+            told = sure
+            self._covers.clear()
+            for own in legs.values():
+                own.small.sides = None
+            chosen = self._run(self._pairs(legs, build, told))
         build = self._set(chosen, build, told)
         self._lead_feet()
         for index, some_legs in legs.items():

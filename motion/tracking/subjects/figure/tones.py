@@ -21,6 +21,8 @@ FEWEST, FEWEST_PIXELS, MOST_PIXELS = 3, 12, 600
 STEPS, BLUR, LEAST_SHARE, SURELY = 16, 0.8, 0.002, 0.5
 """Colours are told apart in steps of 16 levels, each counting for its neighbours too; a colour is surely a leg's that
 the other one shows less than a third as often."""
+FULL = 0.85
+"""A pixel shows its ink's colour of which so much is covered."""
 ON_TOP = 0.62
 """The tone that shows in so large a share of where legs cross is the near one's."""
 
@@ -39,10 +41,14 @@ class Tones:
     table: NDArray[np.float32]
     paler: float
 
+    def turned(self, other: Tones) -> bool:
+        """Whether the near leg's colour is what another telling has for the far one's."""
+        near = [float(np.abs(self.near - colour).sum()) for colour in (other.near, other.far)]
+        return near[1] < near[0]
+
     def nearness(self, colours: NDArray[np.uint8]) -> NDArray[np.float32]:
-        """(n,) from 1 where a colour (n, 3 or more) is the near leg's to -1 where it is the far one's."""
-        red, green, blue = (colours[:, :3] >> 4).T.astype(np.intp)
-        return np.asarray(self.table.ravel().take((red * STEPS + green) * STEPS + blue))
+        """(n,) from 1 where a colour (n, 4) is the near leg's to -1 where it is the far one's."""
+        return np.asarray(self.table.reshape(-1).take(_steps(colours)))
 
     def covers(self, sheet: Sheet) -> tuple[Cover, Cover]:
         """A drawing's cover by near ink, and by far ink.
@@ -50,24 +56,45 @@ class Tones:
         At its edge ink fades into the paper and its colour tells little, as does what outlines enclose: there the
         nearest ink tells that is surely the one or the other.
         """
-        shape = sheet.cover.shape
-        full = np.flatnonzero(sheet.cover > 0.85)
-        told = np.zeros(sheet.cover.size, np.float32)
-        told[full] = self.nearness(sheet.colour.reshape(-1, sheet.colour.shape[2]).take(full, axis=0))
-        told *= self.paler
+        full = np.flatnonzero(sheet.cover > FULL)
+        told = np.zeros(sheet.cover.shape, np.float32)
+        told.reshape(-1)[full] = self.paler * self.nearness(sheet.colour.reshape(-1, 4).take(full, axis=0))
+        strong = (told < -SURELY).view(np.uint8)
         # Beside its edge the stronger tone fades through the paler one.
-        beside = cv2.dilate((told < -SURELY).view(np.uint8).reshape(shape), np.ones((3, 3), np.uint8))
-        pale, strong = (told > SURELY) & (beside.reshape(-1) == 0), told < -SURELY
-        sure = pale | strong
-        if not sure.any():
-            return sheet.solid, np.zeros_like(sheet.solid)
-        labels = cv2.distanceTransformWithLabels(
-            (~sure).view(np.uint8).reshape(shape), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL
-        )[1]
-        is_pale = np.zeros(int(labels.max()) + 1, np.float32)
-        is_pale[labels.reshape(-1)[pale]] = 1
-        one = np.asarray(sheet.solid * is_pale.take(np.asarray(labels, dtype=np.intp)), dtype=np.float32)
+        fades = np.asarray(cv2.dilate(strong, np.ones((3, 3), np.uint8))) > 0
+        one = sheet.solid * _nearer(((told > SURELY) & ~fades).view(np.uint8), strong)
         return (one, sheet.solid - one) if self.paler > 0 else (sheet.solid - one, one)
+
+
+def _steps(colours: NDArray[np.uint8]) -> NDArray[np.intp]:
+    """(n,) which place of a table of colours in steps each colour (n, 4) takes."""
+    pixels = np.ascontiguousarray(colours).view(np.uint32)[:, 0].astype(np.intp)
+    return np.asarray(((pixels >> 4 & 15) * STEPS + (pixels >> 12 & 15)) * STEPS + (pixels >> 20 & 15))
+
+
+def _nearer(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> NDArray[np.float32]:
+    """(height, width) 1 where it is nearer to a pixel that is marked in ``one`` than to one that is so in the other.
+
+    Told at half size, but for the marked pixels themselves.
+    """
+    height, width = one.shape
+    halves = [_halved(marked) for marked in (one, other)]
+    sure = halves[0] | halves[1]
+    if not sure.any():
+        return np.zeros(one.shape, np.float32)
+    labels = cv2.distanceTransformWithLabels(np.asarray(1 - sure), cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)[1]
+    is_one = np.zeros(int(labels.max()) + 1, np.uint8)
+    is_one[labels[sure > 0]] = halves[0][sure > 0] & ~halves[1][sure > 0]
+    found = cv2.resize(is_one[labels], (2 * labels.shape[1], 2 * labels.shape[0]), interpolation=cv2.INTER_NEAREST)
+    return np.asarray((found[:height, :width] | one) & ~other, dtype=np.float32)
+
+
+def _halved(marked: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """(height / 2, width / 2) 1 where any of four pixels is marked; with half a pixel more where they are odd."""
+    height, width = marked.shape
+    even = cv2.copyMakeBorder(marked, 0, height % 2, 0, width % 2, cv2.BORDER_CONSTANT)
+    shares = cv2.resize(255 * np.asarray(even), (even.shape[1] // 2, even.shape[0] // 2), interpolation=cv2.INTER_AREA)
+    return (np.asarray(shares) > 0).view(np.uint8)
 
 
 def legs_drawn(sheet: Sheet, build: Build, hip: tuple[float, float], places: Floats) -> tuple[Mask, Mask]:
@@ -84,7 +111,7 @@ def legs_drawn(sheet: Sheet, build: Build, hip: tuple[float, float], places: Flo
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Shown:
-    """The colours that a drawing's two legs show where each is alone, and those where they cross (n, 3)."""
+    """The colours that a drawing's two legs show where each is alone, and those where they cross (n, 4)."""
 
     first: NDArray[np.uint8]
     second: NDArray[np.uint8]
@@ -93,13 +120,13 @@ class Shown:
     @property
     def apart(self) -> Floats:
         """(3,) by how much the first leg's mean colour is more than the second one's."""
-        return np.asarray(self.first.mean(axis=0) - self.second.mean(axis=0), dtype=np.float64)
+        return np.asarray((self.first.mean(axis=0) - self.second.mean(axis=0))[:3], dtype=np.float64)
 
 
 def shown(sheet: Sheet, one: Mask, other: Mask, outside: Mask) -> Shown | None:
     """What a drawing's legs show outside of the body; None where too little of either is alone."""
-    drawn = np.flatnonzero((one | other) & (sheet.cover > 0.85) & outside)
-    colours = sheet.colour.reshape(-1, sheet.colour.shape[2]).take(drawn, axis=0)[:, :3]
+    drawn = np.flatnonzero((one | other) & (sheet.cover > FULL) & outside)
+    colours = sheet.colour.reshape(-1, 4).take(drawn, axis=0)
     in_one, in_other = one.reshape(-1)[drawn], other.reshape(-1)[drawn]
     first, second = colours[in_one & ~in_other], colours[in_other & ~in_one]
     if min(len(first), len(second)) < FEWEST_PIXELS:
@@ -126,7 +153,7 @@ def tones_of(drawings: Sequence[Shown], paper: Floats) -> Tones | None:
     other = np.concatenate([s.second if a > 0 else s.first for s, a in zip(drawings, along, strict=True)])
     shares = [_shares(colours) for colours in (one, other)]
     table = np.asarray((shares[0] - shares[1]) / (shares[0] + shares[1] + LEAST_SHARE), dtype=np.float32)
-    near, far = one.mean(axis=0), other.mean(axis=0)
+    near, far = one.mean(axis=0)[:3], other.mean(axis=0)[:3]
     paler = 1.0 if float(np.abs(near - paper).max()) < float(np.abs(far - paper).max()) else -1.0
     told = Tones(near=near, far=far, table=table, paler=paler)
     if _is_near(told, drawings, paper):
@@ -135,9 +162,8 @@ def tones_of(drawings: Sequence[Shown], paper: Floats) -> Tones | None:
 
 
 def _shares(colours: NDArray[np.uint8]) -> NDArray[np.float64]:
-    """(16, 16, 16) which share of some colours (n, 3) is each one, in steps, those beside it counting a little."""
-    red, green, blue = (colours >> 4).astype(np.intp).T
-    counts = np.bincount((red * STEPS + green) * STEPS + blue, minlength=STEPS**3).reshape(STEPS, STEPS, STEPS)
+    """(16, 16, 16) which share of some colours (n, 4) is each one, in steps, those beside it counting a little."""
+    counts = np.bincount(_steps(colours), minlength=STEPS**3).reshape(STEPS, STEPS, STEPS)
     return np.asarray(ndimage.gaussian_filter(counts.astype(np.float64), BLUR) / len(colours))
 
 
