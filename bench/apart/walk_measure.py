@@ -293,7 +293,13 @@ def table(told: Sequence[Told]) -> str:
     rows.append("| --- | ---: |" + " --- |" * (len(JOINTS) + 3))
     groups = {"all": list(told)}
     for t in told:
-        for name in (f"limbs: {t.look.limbs}", f"far side: {t.look.far}", f"form: {t.form}", f"walk: {t.kind}"):
+        for name in (
+            f"limbs: {t.look.limbs}",
+            f"far side: {t.look.far}",
+            f"form: {t.form}",
+            f"walk: {t.kind}",
+            f"paper: {'loose' if t.look.loose else 'still'}",
+        ):
             groups.setdefault(name, []).append(t)
     rows += [_row(name, own) for name, own in sorted(groups.items())]
     return "\n".join(rows)

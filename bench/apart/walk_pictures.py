@@ -17,7 +17,10 @@ FINER, SHIFT = 4, 5
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Look:
-    """How a clip is drawn; widths px. ``far`` is how the far side differs: paler, another colour, not at all."""
+    """How a clip is drawn; widths px. ``far`` is how the far side differs: paler, another colour, not at all.
+
+    ``loose`` is how far the paper lies off under a camera, px: then there are peg holes in it.
+    """
 
     limbs: str
     wide: float
@@ -34,6 +37,7 @@ class Look:
     grain: int
     over: bool
     seed: int
+    loose: float
 
 
 def look(rng: random.Random, *, grainy: bool) -> Look:
@@ -56,6 +60,7 @@ def look(rng: random.Random, *, grainy: bool) -> Look:
         grain=rng.choice([0, 0, 2, 4]) if grainy else 0,
         over=rng.random() < 0.6,
         seed=rng.randrange(10**6),
+        loose=rng.choice([0.0, 0.0, 0.0, 0.8]),
     )
 
 
@@ -63,13 +68,25 @@ def drawings(walk: Walk, drawn: Look) -> list[tuple[Picture, int]]:
     """A picture of each drawing, and the frames for which it shows."""
     behind, chance = _backdrop(walk, drawn), np.random.default_rng(drawn.seed + 1)
     found = []
-    for posed in walk.drawings:
+    for number, posed in enumerate(walk.drawings):
         picture = _laid(behind, posed, drawn, walk.manner.facing)
+        if drawn.loose and number:
+            picture = _lying_off(picture, drawn.loose, chance)
         if drawn.grain:
             noise = chance.integers(-drawn.grain, drawn.grain + 1, picture.shape, dtype=np.int16)
             picture = np.clip(picture + noise, 0, 255).astype(np.uint8)
         found.append((picture, posed.frames))
     return found
+
+
+def _lying_off(picture: Picture, loose: float, chance: np.random.Generator) -> Picture:
+    """The picture of a sheet that lies a little off, and turned by a little."""
+    height, width = picture.shape[:2]
+    dx, dy, turn = chance.normal(0, [loose, loose, 0.03 * loose])
+    matrix = cv2.getRotationMatrix2D((width / 2, height / 2), float(turn), 1.0)
+    matrix[:, 2] += dx, dy
+    seen = cv2.warpAffine(picture, matrix, (width, height), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE)
+    return np.asarray(seen, np.uint8)
 
 
 def _backdrop(walk: Walk, drawn: Look) -> Picture:
@@ -85,6 +102,10 @@ def _backdrop(walk: Walk, drawn: Look) -> Picture:
             left, wide, tall = (int(chance.integers(*r)) for r in ((0, own.width), (40, 140), (40, own.height // 3)))
             colour = tuple(int(v) for v in chance.integers(165, 225, 3))
             cv2.rectangle(painted, (left, round(own.ground) - tall), (left + wide, round(own.ground)), colour, -1)
+    if drawn.loose:
+        hole: Colour = (15, 15, 15) if drawn.paper != "dark" else (120, 120, 118)
+        for x in (0.32, 0.5, 0.68):
+            cv2.circle(painted, (round(x * own.width), 14), 7, hole, -1)
     level = round(own.ground + 0.5)
     line: Colour = (200, 200, 190) if drawn.paper == "dark" else (70, 66, 60)
     if drawn.ground == "line":

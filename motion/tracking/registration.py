@@ -219,11 +219,12 @@ def _still_edges(reference: Grey, others: Sequence[Grey], stays: bool) -> tuple[
     steep = cv2.magnitude(across, down)
     still = steep >= LEAST_EDGE
     if others:
-        support = np.stack([_near_edges(other) for other in others]).sum(axis=0, dtype=np.uint8)
+        edges = [_edges(other) for other in others]
+        support = np.stack([_near(e) for e in edges]).sum(axis=0, dtype=np.uint8)
         height, width = reference.shape
         common = support >= SUPPORT * len(others)
         if stays:
-            common &= ~_with_what_moves(common, (support > 0) | (_near_edges(reference) > 0))
+            common &= ~_with_what_moves(common, np.maximum.reduce([_edges(reference), *edges]) > 0)
         still &= cv2.resize(common.view(np.uint8), (width, height), interpolation=cv2.INTER_NEAREST) > 0
     upright = still & (np.abs(across) >= np.abs(down))
     chosen = np.concatenate([_spread(upright), _spread(still & ~upright)])
@@ -246,7 +247,7 @@ def _with_what_moves(common: Mask, any_edge: Mask) -> Mask:
 
     Only between the columns in which those do, and a little beyond: a ground under a walker's feet goes on.
     """
-    comes = cv2.morphologyEx((any_edge & ~common).view(np.uint8), cv2.MORPH_OPEN, np.ones((NEAR, NEAR), np.uint8))
+    comes = (any_edge & ~common).view(np.uint8)
     columns = np.flatnonzero(comes.any(axis=0))
     if not len(columns):
         return np.zeros_like(common)
@@ -254,7 +255,7 @@ def _with_what_moves(common: Mask, any_edge: Mask) -> Mask:
     beside = np.zeros_like(common)
     beside[:, max(0, int(columns[0] - beyond)) : int(columns[-1] + beyond) + 1] = True
     parts = cv2.connectedComponents((common & beside).view(np.uint8), connectivity=8)[1]
-    touched = np.unique(parts[cv2.dilate(comes, np.ones((NEAR, NEAR), np.uint8)) > 0])
+    touched = np.unique(parts[_near(comes) > 0])
     return np.asarray(np.isin(parts, touched[touched > 0]))
 
 
@@ -263,13 +264,17 @@ def _tells(points: Points, size: NDArray[np.int64]) -> bool:
     return len(points) >= FEWEST_ACROSS and bool((np.ptp(points, axis=0) >= SPAN_ACROSS * size).any())
 
 
-def _near_edges(grey: Grey) -> NDArray[np.uint8]:
-    """(height / 2, width / 2) 1 within some px of an edge, else 0: half the size is enough to tell that one is near."""
+def _edges(grey: Grey) -> NDArray[np.uint8]:
+    """(height / 2, width / 2) 1 at an edge, else 0: half the size is enough to tell that one is near."""
     height, width = grey.shape
     half = cv2.resize(grey, (width // 2, height // 2), interpolation=cv2.INTER_AREA)
     steep = cv2.magnitude(*_believed(np.asarray(half, dtype=np.uint8)))
-    edges = cv2.threshold(steep, LEAST_EDGE, 1, cv2.THRESH_BINARY)[1]
-    return np.asarray(cv2.dilate(edges.astype(np.uint8), np.ones((NEAR, NEAR), np.uint8)), dtype=np.uint8)
+    return np.asarray(cv2.threshold(steep, LEAST_EDGE, 1, cv2.THRESH_BINARY)[1], dtype=np.uint8)
+
+
+def _near(edges: NDArray[np.uint8]) -> NDArray[np.uint8]:
+    """1 within some px of an edge, else 0."""
+    return np.asarray(cv2.dilate(edges, np.ones((NEAR, NEAR), np.uint8)), dtype=np.uint8)
 
 
 def _spread(mask: NDArray[np.bool_]) -> NDArray[np.int64]:

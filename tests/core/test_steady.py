@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import unittest
 
 import cv2
@@ -45,6 +46,18 @@ def laid(picture: Picture, shift: Shift) -> Picture:
 def with_ball(picture: Picture, x: int, y: int) -> Picture:
     out = picture.copy()
     cv2.circle(out, (x, y), 18, (90, 60, 50, 255), cv2.FILLED, cv2.LINE_AA)
+    return out
+
+
+def with_walker(picture: Picture, number: int) -> Picture:
+    """Somebody who walks in place: a body that rises and falls, legs that swing."""
+    out = picture.copy()
+    swing, rise = math.sin(number * 0.9), round(3 * math.cos(number * 1.8))
+    hip = (200, 120 + rise)
+    cv2.ellipse(out, (200, 85 + rise), (26, 38), 0, 0, 360, (90, 60, 50, 255), cv2.FILLED, cv2.LINE_AA)
+    for way in (1, -1):
+        foot = (round(200 + way * 45 * swing), 194)
+        cv2.line(out, hip, foot, (90, 60, 50, 255), 12, cv2.LINE_AA)
     return out
 
 
@@ -94,6 +107,20 @@ class Registering(unittest.TestCase):
     def test_another_background_is_not_laid_over_the_first(self) -> None:
         register = Register(paper(), [paper()] * 4)
         self.assertEqual(register.shift_of(paper(marks=False, line=False)), STILL)
+
+    def test_somebody_who_walks_in_place_is_not_taken_for_the_paper(self) -> None:
+        rng = np.random.default_rng(4)
+        lie = [STILL, *(Shift(x=x, y=y) for x, y in rng.normal(0, 1.5, (11, 2)))]
+        pictures = [laid(with_walker(paper(), n), shift) for n, shift in enumerate(lie)]
+        register = Register(pictures[0], pictures[1:7], stays=True)
+        for picture, shift in zip(pictures, lie, strict=True):
+            found = register.shift_of(picture)
+            self.assertLess(math.hypot(found.x - shift.x, found.y - shift.y), 0.3)
+
+    def test_somebody_who_walks_in_place_on_blank_paper_tells_no_drift(self) -> None:
+        blank = paper(marks=False, line=False)
+        register = Register(with_walker(blank, 0), [with_walker(blank, n) for n in range(1, 7)], stays=True)
+        self.assertFalse(register.has_edges)
 
 
 class Looking(unittest.TestCase):

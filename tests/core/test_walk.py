@@ -253,6 +253,17 @@ class Pictures(TestCase):
                 again = judge_again(json.loads(to_text(found)), found.brief, Placement())
                 self.assertEqual([f.code for f in again.findings], [f.code for f in found.findings])
 
+    def test_paper_that_drifts_is_laid_still_and_its_peg_holes_are_no_figure(self) -> None:
+        plan = plan_of(GUIDE)
+        found = analyse(draw.clip("walk", plan, LOOKS["drift"]), replace(GUIDE, guide=None, asked=WalkBrief()))
+        off: list[float] = []
+        for figure in found.track.figures(FIGURE):
+            assert figure is not None
+            self.assertGreater(min(y for _, y in figure.points.values()), 100)
+            off += _apart(figure, plan.poses[found.track.pictures[figure.drawing - 1]].landmarks, SAME)
+        self.assertLess(float(np.median(off)), 1.0)
+        self.assertEqual([f.code for f in found.findings], [])
+
     def test_what_a_person_places_and_turns_is_used(self) -> None:
         plan = plan_of(GUIDE)
         found = analyse(draw.clip("walk", plan, LOOKS["cut-out"]), replace(GUIDE, guide=None))

@@ -13,7 +13,7 @@ from motion.clip import Clip, Exposure
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import LANDMARKS, SIDES, Side, swapped
 from motion.exercises.walk.truth import FIGURE, of_parts
-from motion.track import Figure, Oversights, Shape, Track
+from motion.track import Figure, Ground, Oversights, Shape, Track
 from motion.tracking import ground as grounds
 from motion.tracking import placing
 from motion.tracking.ellipse import Ellipse
@@ -27,6 +27,8 @@ from motion.tracking.subjects.figure.through import Figures, figures
 
 EXPLAINED, MOST_TOLD = 0.6, 0.6
 """A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such."""
+HIDDEN_PX = 4.5
+"""So much above a drawn ground straightened pictures differ from it by their edges alone."""
 NONE_EXPLAINED, ALL_EXPLAINED = 0.3, 0.8
 """Between these shares it grows surer; more than the latter no hand's wobble leaves."""
 
@@ -56,13 +58,15 @@ def track(
             {n - 1: body for n, body in placement.shapes.items()},
         ),
     )
+    ground = grounds.find_under(eye.background.light, _standing(told), brief.ground_y)
+    drifts = pictures.steady.register is not None
     result = of_parts(
         exposures,
         tuple(_shape(i + 1, d, told.lows[i], clip) for i, d in enumerate(told.drawings)),
-        tuple(_figures(told)),
+        tuple(_down_to(ground, f) if f and ground and ground.drawn and drifts else f for f in _figures(told)),
         tuple(s.picture for s in found.seen),
-        grounds.find_under(eye.background.light, _standing(told), brief.ground_y),
-        shifts=tuple(s.shift for s in found.seen) if pictures.steady.register else (),
+        ground,
+        shifts=tuple(s.shift for s in found.seen) if drifts else (),
         oversights=Oversights(
             bare=frozenset(i + 1 for i, s in enumerate(found.seen) if s.bare),
             empty=frozenset(i + 1 for i in found.empty()),
@@ -124,6 +128,26 @@ def _figures(told: Figures) -> list[Figure | None]:
             )
         )
     return found
+
+
+def _down_to(ground: Ground, figure: Figure) -> Figure:
+    """On paper that drifts a drawn ground hides what lies in its edge: feet that end just above it reach down to it."""
+    points, lows = dict(figure.points), dict(figure.lows)
+    for side in SIDES:
+        ends = [name for end in ("heel", "toe") if (name := f"{end}_{side}") in points and name not in figure.hidden]
+        if not ends:
+            continue
+        lowest = max(points[name][1] - ground.y_at(points[name][0]) for name in ends)
+        lowest = max(lowest, lows[side] - ground.y_at(points[ends[0]][0])) if side in lows else lowest
+        if -HIDDEN_PX <= lowest < 0:
+            points |= {name: (points[name][0], points[name][1] - lowest) for name in ends}
+            if side in lows:
+                lows[side] -= lowest
+    low = figure.low
+    if low is not None and figure.span is not None:
+        line = ground.y_at(sum(figure.span) / 2)
+        low = line if line - HIDDEN_PX <= low < line else low
+    return replace(figure, points=points, lows=lows, low=low)
 
 
 def _confidence(drawn: Drawn) -> float:

@@ -46,6 +46,7 @@ def covered(background: Background) -> Mask | None:
         return None
     small = np.ascontiguousarray(background.light[::2, ::2][: changes.shape[0], : changes.shape[1]])
     drawn = difference(small, _sheet(small)) > background.threshold
+    changes = changes & _chief(drawn | changes, changes)
     ring = cv2.morphologyEx(changes.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((CLOSES, CLOSES), np.uint8))
     inside = _holes(np.asarray(ring, dtype=np.uint8)) & drawn
     level = _level(drawn)
@@ -63,6 +64,12 @@ def covered(background: Background) -> Mask | None:
     beside = np.asarray(changes).copy()
     beside[feet if plain else int(rows[-1] + HIPS * (rows[-1] - rows[0])) :] = False
     return np.asarray(own | beside)
+
+
+def _chief(shown: Mask, changes: Mask) -> Mask:
+    """What hangs together with most of what moves: a peg hole by itself is no part of a figure, nor a codec's grain."""
+    parts = cv2.connectedComponents(shown.astype(np.uint8), connectivity=8)[1]
+    return np.asarray(parts == np.bincount(parts[changes]).argmax())
 
 
 def _ends_above(inside: Mask, row: int) -> Mask:
