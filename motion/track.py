@@ -38,7 +38,10 @@ class Ground:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Shape:
-    """The best-fitting ellipse of one drawing, to the outside of its outline; lengths in px."""
+    """The best-fitting ellipse of one drawing, to the outside of its outline; lengths in px.
+
+    ``bare`` where nothing is drawn there but the end of a line, for which it stands.
+    """
 
     drawing: int
     x: float
@@ -50,6 +53,7 @@ class Shape:
     clipped: bool
     confidence: float
     source: Literal["found", "placed"] = "found"
+    bare: bool = False
 
     @property
     def height(self) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from motion.brief import Brief, Swing
 from motion.clip import Clip, Exposure
 from motion.exercises.exercise import Exercise, Guided, Nouns
-from motion.exercises.pendulum import follow, handles, presets, told, truth, words
+from motion.exercises.pendulum import follow, handles, presets, strand, told, truth, words
 from motion.exercises.pendulum.asked import asked_of
 from motion.exercises.pendulum.checks import judged, lacks
 from motion.exercises.pendulum.feel import plan_of
@@ -14,13 +14,23 @@ from motion.exercises.pendulum.plan import Plan, keys_of, shares_of
 from motion.exercises.pendulum.scene import Scene, look
 from motion.exercises.pendulum.sheet import SwingSketch
 from motion.exercises.pendulum.track_file import drawn_over, landmarks, track_read, track_told
+from motion.exercises.pendulum.truth import LINE
 from motion.track import Track
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
 
 
 def _follow(clip: Clip, brief: Brief, placement: Placement, progress: Progress | None) -> Track:
+    asked = asked_of(brief)
+    if asked.hangs != "bob" and asked.pivot == "fixed":
+        return strand.track(clip, asked, placement=placement, progress=progress)
     return follow.track(clip, placement=placement, progress=progress)
+
+
+def _placed(track: Track, placement: Placement) -> Track:
+    """What a person placed; of a chain's points those between pivot and end stay as they were found."""
+    jointed = any(line is not None and len(line.points) > 2 for line in track.lines(LINE))
+    return (strand.applied if jointed else follow.applied)(track, placement)
 
 
 def _nothing(exposures: tuple[Exposure, ...], pictures: tuple[int, ...]) -> Track:
@@ -48,7 +58,7 @@ def _extremes(plan: Plan) -> list[float]:
 
 def _facts(brief: Brief) -> list[tuple[str, str]]:
     asked = asked_of(brief)
-    told = ["a weight on its line"]
+    told = [{"bob": "a weight on its line", "chain": "a chain", "tail": "a tail"}[asked.hangs]]
     if asked.length_m is not None:
         told.append(f"{asked.length_m:g} m long")
     if asked.swings:
@@ -82,7 +92,7 @@ PENDULUM: Exercise[Plan, Scene] = Exercise(
     ),
     follow=_follow,
     nothing=_nothing,
-    placed=follow.applied,
+    placed=_placed,
     fixture="pivot",
     landmarks=landmarks,
     drawn_over=drawn_over,

@@ -46,8 +46,8 @@ Array = NDArray[np.float64]
 class Step:
     """A drawing in playing order: its exposure, its angle from the rest line (degrees, to the right), and its length.
 
-    ``top`` is where its line's upper end is drawn, ``clock`` its first frame without the frames by which extremes are
-    held longer.
+    ``top`` is where its line's upper end is drawn, ``points`` those of its line from there to the end; ``clock`` its
+    first frame without the frames by which extremes are held longer.
     """
 
     drawing: int
@@ -58,6 +58,7 @@ class Step:
     length: float
     top: tuple[float, float]
     shape: Shape
+    points: tuple[tuple[float, float], ...] = ()
 
     @property
     def last_frame(self) -> int:
@@ -218,6 +219,7 @@ def _steps(track: Track, pivot: Pivot, rest_angle: float) -> list[Step]:
                 length=math.hypot(dx, dy),
                 top=line.points[0] if line else (pivot.x, pivot.y),
                 shape=shape,
+                points=line.points if line else (),
             )
         )
     return found
@@ -416,7 +418,7 @@ def _end(steps: Sequence[Step], inner: Sequence[Extreme], near: Sequence[float],
     few = len(inner) >= 2 and len(steps) <= FEW_GAPS * (len(inner) + 1)
     even = bool(inner) and _even_at(steps, inner[0 if forwards else -1].step, forwards=forwards)
     whole = at_extreme or ((few or even) and _reaches(order[0].angle, near, FULL_OF_FEW, dies=not forwards))
-    cut = _from_extreme(order, inner)
+    cut = _from_extreme(order, inner if forwards else inner[::-1])
     return Extreme(
         step=index,
         angle=order[0].angle,

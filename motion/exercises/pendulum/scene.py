@@ -35,6 +35,16 @@ class Scene:
         return asked_of(self.brief)
 
     @property
+    def jointed(self) -> bool:
+        """Whether it hangs in parts: a chain or a tail, whose end need not keep its distance from the pivot."""
+        return self.asked.hangs != "bob"
+
+    @property
+    def drags(self) -> bool:
+        """Whether later parts must come later."""
+        return self.jointed if self.asked.drag is None else self.asked.drag
+
+    @property
     def leniency(self) -> float:
         return self.brief.leniency
 

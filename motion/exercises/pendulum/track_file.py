@@ -35,7 +35,7 @@ def _chains(track: Track) -> list[Told]:
         if line is None:
             continue
         bob = None
-        if shape is not None:
+        if shape is not None and not shape.bare:
             bob = {k: round(getattr(shape, k), 2) for k in ("x", "y", "major", "minor", "angle")}
         chains.append(
             {

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from motion.checks import overlay
+from motion.exercises.pendulum.checks import links
 from motion.exercises.pendulum.reading import Extreme, Swing
 from motion.exercises.pendulum.scene import Scene
 from motion.exercises.pendulum.smooth import Off
@@ -20,7 +21,12 @@ OFF_LENGTH, OFF_DRAWINGS = 0.04, 3
 
 
 def check(scene: Scene) -> list[Finding]:
-    """Every arc finding, and that of a line whose length is not one drawing's matter."""
+    """Every arc finding, and that of a line whose length is not one drawing's matter.
+
+    The end of what hangs in parts keeps no arc: only how far it swings to either side is judged.
+    """
+    if scene.jointed:
+        return [*links.lengths(scene), *lopsided(scene)]
     straights = [f for s in scene.reading.swings if (f := straight(scene, s))]
     cut = {i for s in scene.reading.swings if _sagitta(scene, s) for i in s.steps} if straights else set()
     lengths = [] if straights else list(length(scene))
@@ -212,7 +218,7 @@ def lopsided(scene: Scene) -> Iterator[Finding]:
     """
     reading = scene.reading
     angles = [e.angle for e in reading.extremes if e.whole]
-    if len(angles) < 3 or any(rising_swings(scene)):
+    if len(angles) < 3 or (not scene.jointed and any(rising_swings(scene))):
         return
     off, allowed = reading.middle, LOPSIDED * reading.amplitude * scene.leniency
     if abs(off) <= allowed:

@@ -27,7 +27,7 @@ def check(scene: Scene) -> list[Finding]:
         *swings(scene),
         *exposure(scene),
         *damping(scene),
-        *weight(scene),
+        *(() if scene.jointed else weight(scene)),
         *loop(scene),
     ]
 

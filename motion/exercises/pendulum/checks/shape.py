@@ -19,7 +19,7 @@ def check(scene: Scene) -> list[Finding]:
     Measured: its area off the middle one of all drawings, as a share. Tolerance: 12 %, where it is off across by
     more than 1 px as well.
     """
-    steps = [s for s in scene.reading.steps if not s.shape.clipped]
+    steps = [s for s in scene.reading.steps if not s.shape.clipped and not s.shape.bare]
     if len(steps) < 3:
         return []
     usual = float(np.median([s.shape.area for s in steps]))

@@ -24,6 +24,9 @@ FEWEST = 3
 def check(scene: Scene) -> list[Finding]:
     """Every timing finding that no brief has to ask for."""
     holds = list(held(scene))
+    if scene.jointed:
+        # Links that hang freely quicken and slow each other; nor does what they keep go evenly.
+        return [*(swings(scene) if scene.drags else ()), *scene.merged(holds)]
     return [*swings(scene), *rhythm(scene), *scene.merged(holds)]
 
 

@@ -1,0 +1,140 @@
+"""Errors and false findings of chains and tails drawn apart."""
+
+from __future__ import annotations
+
+import random
+import tempfile
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass
+from multiprocessing import get_context
+from pathlib import Path
+
+import numpy as np
+
+from bench.apart import strands
+from bench.apart.strands import Look, Strand
+from motion import formats
+from motion.analysis import Analysis, analyse
+from motion.brief import Brief, PendulumBrief
+from motion.synth import write
+
+FORMS: tuple[write.Form, ...] = ("lossless", "lossless", "mp4", "webm")
+KINDS = (("chain", "drags"), ("chain", "free"), ("tail", "drags"), ("tail", "free"))
+TAIL_POINTS = 9
+WIDEST = 960
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Told:
+    """What came of one clip: px in a frame 960 wide. ``links`` found and drawn; findings, all of them false."""
+
+    kind: str
+    form: str
+    look: Look
+    number: int
+    found: tuple[int, int]
+    links: tuple[int, int]
+    pivot: float
+    joints: list[float]
+    ends: list[float]
+    findings: tuple[str, ...]
+
+
+def clip_of(kind: str, way: str, number: int) -> tuple[Strand, Look]:
+    """One of the clips, by its kind and number."""
+    rng = random.Random(f"strand {kind} {way} {number}")
+    strand = strands.plan(rng, kind, drag=-1.0 if way == "drags" else None)
+    return strand, strands.look(rng, strand)
+
+
+def analysed(strand: Strand, look: Look, form: write.Form, *, drags: bool) -> Analysis:
+    """What the analysis makes of it."""
+    pictures = [
+        (np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), frames) for p, frames in strands.drawings(strand, look)
+    ]
+    brief = Brief(fps=strand.fps, asked=PendulumBrief(hangs=strand.hangs, drag=drags))  # type: ignore[arg-type]
+    with tempfile.TemporaryDirectory() as folder:
+        path = write.save(
+            iter(pictures), Path(folder) / ("strand.webm" if form == "webm" else "strand.mp4"), form, strand.fps
+        )
+        return analyse(formats.read(path, strand.fps), brief)
+
+
+def told_of(job: tuple[str, str, int, write.Form]) -> Told:
+    """Draw a clip, analyse it, and hold it against what is true."""
+    kind, way, number, form = job
+    strand, look = clip_of(kind, way, number)
+    result = analysed(strand, look, form, drags=way == "drags")
+    scale = WIDEST / max(WIDEST, strand.width)
+    shown = {}
+    for e in result.track.exposures:
+        shown.update(dict.fromkeys(range(e.first_frame, e.first_frame + e.frames), e.drawing))
+    lines, joints, ends, first, seen, links = result.track.lines("line"), list[float](), list[float](), 1, 0, 0
+    for truth, frames in zip(strand.points, strand.frames, strict=True):
+        line = lines[shown[first] - 1] if first in shown else None
+        first += frames
+        if line is None:
+            continue
+        seen, links = seen + 1, len(line.points) - 1
+        wanted = truth if kind == "chain" else _evenly(truth)
+        own = np.array(line.points)
+        if len(own) == len(wanted):
+            joints += (scale * np.hypot(*(own - wanted)[1:-1].T)).tolist()
+        ends.append(scale * float(np.hypot(*(own[-1] - truth[-1]))))
+    pivot = result.track.pivot
+    at = strand.points[0, 0]
+    return Told(
+        kind=f"{kind}, {way}",
+        form=form,
+        look=look,
+        number=number,
+        found=(seen, len(strand.points)),
+        links=(links, len(strand.points[0]) - 1 if kind == "chain" else TAIL_POINTS - 1),
+        pivot=scale * float(np.hypot(pivot.x - at[0], pivot.y - at[1])) if pivot else float("nan"),
+        joints=joints,
+        ends=ends,
+        findings=tuple(f.code for f in result.findings),
+    )
+
+
+def _evenly(points: strands.Points) -> strands.Points:
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    wanted = np.linspace(0, along[-1], TAIL_POINTS)
+    return np.stack([np.interp(wanted, along, points[:, axis]) for axis in (0, 1)], axis=1)
+
+
+def run(count: int, workers: int | None = None) -> list[Told]:
+    """So many clips of each kind, over looks and forms."""
+    jobs = [(kind, way, n, FORMS[n % len(FORMS)]) for kind, way in KINDS for n in range(count)]
+    with get_context("spawn").Pool(workers) as pool:
+        return pool.map(told_of, jobs, chunksize=1)
+
+
+def table(told: Sequence[Told]) -> str:
+    """Errors at the median and at 95 of 100, links counted right, and what is found in clean clips."""
+    rows = [
+        "| clips | drawings | links right | pivot, px | joints, px | end, px | findings |",
+        "| --- | ---: | ---: | --- | --- | --- | --- |",
+    ]
+    groups: dict[str, list[Told]] = {"all": list(told)}
+    for t in told:
+        for name in (t.kind, f"form: {t.form}", "outlined" if t.look.outline else "filled"):
+            groups.setdefault(name, []).append(t)
+    return "\n".join([*rows, *(_row(name, own) for name, own in groups.items())])
+
+
+def _row(name: str, told: Sequence[Told]) -> str:
+    seen, wanted = (sum(t.found[k] for t in told) for k in (0, 1))
+    right = sum(t.links[0] == t.links[1] for t in told)
+    codes = Counter(c for t in told for c in set(t.findings))
+    said = ", ".join(f"{c} {n}" for c, n in codes.most_common()) or "nothing"
+    pivots = [t.pivot for t in told if np.isfinite(t.pivot)]
+    cells = " | ".join(
+        _two(v) for v in (pivots, [v for t in told for v in t.joints], [v for t in told for v in t.ends])
+    )
+    return f"| {name} | {seen} of {wanted} | {right} of {len(told)} | {cells} | {said} |"
+
+
+def _two(values: Sequence[float]) -> str:
+    return f"{np.median(values):.2f} / {np.percentile(values, 95):.2f}" if len(values) else ""

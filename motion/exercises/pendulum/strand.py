@@ -1,0 +1,90 @@
+"""Following a chain or a tail around a fixed pivot: its points in every drawing, and the weight at its end."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from motion.brief import PendulumBrief
+from motion.clip import Clip
+from motion.exercises.pendulum.truth import LINE, of_parts
+from motion.track import Line, Oversights, Pivot, Shape, Track
+from motion.tracking import placing
+from motion.tracking.exposures import expose
+from motion.tracking.placing import Placement
+from motion.tracking.scan import Eye, Pictures, Progress, scan
+from motion.tracking.subjects.figure import ink
+from motion.tracking.subjects.strand.through import Strand, strands
+
+
+def track(
+    clip: Clip,
+    asked: PendulumBrief,
+    *,
+    placement: Placement = placing.NOTHING,
+    progress: Progress | None = None,
+) -> Track:
+    """Points from the pivot to the end, and the weight, in every drawing. Raises DamagedFile."""
+    tell = progress or (lambda part, step: None)
+    tell(0.0, "reading the pictures")
+    pictures = Pictures(clip, uneven=True)
+    eye = Eye(pictures.background())
+    found = scan(pictures, eye, tell, keep=ink.inked, compact=False)
+    tell(0.9, "finding what hangs")
+    empty = found.empty()
+    told = strands([s.kept for s in found.seen], empty, hangs=asked.hangs, links=asked.links, pivot=placement.pivot)
+    numbered = list(enumerate(told.drawings, start=1))
+    seen = sum(d is not None for d in told.drawings)
+    pivot = told.pivot
+    result = of_parts(
+        expose(found.numbers, clip.picture_frames),
+        tuple(_shape(n, d, clip) for n, d in numbered),
+        tuple(None if d is None else Line(drawing=n, points=d.points, confidence=d.confidence) for n, d in numbered),
+        tuple(s.picture for s in found.seen),
+        Pivot(x=pivot[0], y=pivot[1], confidence=round(0.5 + 0.45 * seen / len(numbered), 2)) if pivot else None,
+        shifts=tuple(s.shift for s in found.seen) if pictures.steady.register else (),
+        oversights=Oversights(
+            bare=frozenset(i + 1 for i, s in enumerate(found.seen) if s.bare),
+            empty=frozenset(i + 1 for i in empty),
+        ),
+    )
+    return applied(result, placement)
+
+
+def _shape(drawing: int, strand: Strand | None, clip: Clip) -> Shape | None:
+    """The weight, or a round of the strand's own width that stands for its end."""
+    if strand is None:
+        return None
+    weight, (x, y) = strand.weight, strand.points[-1]
+    major, minor, angle = (weight.major, weight.minor, weight.angle) if weight else (strand.wide, strand.wide, 0.0)
+    half = major / 2
+    return Shape(
+        drawing=drawing,
+        x=x,
+        y=y,
+        major=major,
+        minor=minor,
+        angle=angle,
+        bottom=y + half,
+        clipped=not (half < x < clip.width - 1 - half and half < y < clip.height - 1 - half),
+        confidence=strand.confidence,
+        bare=weight is None,
+    )
+
+
+def applied(track: Track, placement: Placement) -> Track:
+    """The track with the ends and the pivot that a person placed; what lies between is as found."""
+    placed = placing.apply(track, placement)
+    if placed is track:
+        return track
+    own, pivot = list(placed.lines(LINE)), placed.pivot
+    for index, (line, shape) in enumerate(zip(own, placed.shapes, strict=True)):
+        if shape is None or pivot is None:
+            continue
+        inner = line.points[1:-1] if line else ()
+        points = ((pivot.x, pivot.y), *inner, (shape.x, shape.y))
+        own[index] = (
+            replace(line, points=points)
+            if line
+            else Line(drawing=index + 1, points=points, confidence=1.0, source="placed")
+        )
+    return placed.with_marks(LINE, tuple(own))

@@ -1,0 +1,200 @@
+"""A strand followed through a clip: its points from the pivot to the end, and a weight, in every drawing."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.subjects.figure import ink
+from motion.tracking.subjects.figure.ink import Inked, Sheet
+from motion.tracking.subjects.strand import links as chains
+from motion.tracking.subjects.strand.middle import STEP, Middle, middle_of
+from motion.tracking.subjects.strand.root import root_of
+from motion.tracking.subjects.strand.topology import Ways, ways_through
+from motion.tracking.subjects.strand.weight import LAST, weight_of
+
+Floats = NDArray[np.float64]
+Place = tuple[float, float]
+NEAR_ROOT = 0.3
+"""The root is told from so much of the middle line."""
+TAIL_POINTS = 9
+WEIGHTS = 0.5
+"""It has a weight where so many drawings show one."""
+BEFORE, BEFORE_PX = 1.04, 3.0
+"""The middle line ends before it enters a weight: so many of its radii from its middle, and so many px."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Strand:
+    """What hangs in one drawing: its points from the pivot to the end, a weight, and how wide it is, px."""
+
+    points: tuple[Place, ...]
+    weight: Ellipse | None
+    wide: float
+    confidence: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Strands:
+    """One entry a drawing; None where nothing hangs. ``pivot`` is where all hang from."""
+
+    drawings: list[Strand | None]
+    pivot: Place | None
+
+
+@dataclass(slots=True)
+class _Seen:
+    """A drawing on its way from ink to points."""
+
+    sheet: Sheet
+    ways: Ways
+    middle: Middle | None = None
+    weight: Ellipse | None = None
+    line: Floats | None = None
+
+
+def strands(
+    kept: Sequence[Inked], empty: frozenset[int], *, hangs: str, links: int | None, pivot: Place | None
+) -> Strands:
+    """What hangs in every drawing: a ``chain`` of so many links (None: as many as show), or a ``tail``.
+
+    ``pivot`` is where a person put it.
+    """
+    seen = [None if i in empty else _seen(k) for i, k in enumerate(kept)]
+    some = [s for s in seen if s is not None]
+    start = pivot or _start(some)
+    if start is None:
+        return Strands(drawings=[None] * len(seen), pivot=None)
+    for one in some:
+        _follow(one, start)
+    told = [s for s in some if s.middle is not None]
+    if len(told) < 3:
+        return Strands(drawings=[None] * len(seen), pivot=None)
+    if np.mean([s.weight is not None for s in told]) < WEIGHTS:
+        for one in told:
+            one.weight = None
+    wide = float(np.nanmedian(np.concatenate([s.middle.widths for s in told if s.middle is not None])))
+    root = pivot or root_of([_near_root(s, NEAR_ROOT, 0.0) for s in told], start, bends=hangs == "tail")
+    _lead_from(told, root)
+    if hangs == "chain":
+        breaks = _breaks(told, links)
+        if pivot is None:
+            # The first link alone tells where it hangs, now that it is known how long that is.
+            root = root_of([_near_root(s, breaks[1], wide / 2) for s in told], root, bends=False)
+            _lead_from(told, root)
+            breaks = _breaks(told, links)
+        points = chains.joints_of([s.line for s in told if s.line is not None], breaks, wide / 2, root)
+    else:
+        points = [_tail(s) for s in told]
+    by_sheet = {id(s): p for s, p in zip(told, points, strict=True)}
+    found = [
+        None
+        if s is None or id(s) not in by_sheet
+        else Strand(points=by_sheet[id(s)], weight=s.weight, wide=wide, confidence=_sure(s))
+        for s in seen
+    ]
+    return Strands(drawings=found, pivot=root)
+
+
+def _seen(kept: Inked) -> _Seen | None:
+    sheet = ink.sheet_of(kept, hollow=False)
+    if sheet.empty:
+        return None
+    filled = ink.whole(sheet.cover > 0.5)
+    solid = np.maximum(sheet.cover, filled.astype(np.float32))
+    ways = ways_through(filled)
+    return None if ways is None else _Seen(Sheet(sheet.left, sheet.top, sheet.cover, solid, sheet.colour), ways)
+
+
+def _start(some: Sequence[_Seen]) -> Place | None:
+    """About where it hangs: of both ends of its ink the one that stays where it is, the upper one of two that do."""
+    if len(some) < 3:
+        return None
+    ends = []
+    for s in some:
+        one, other = ((x + s.sheet.left, y + s.sheet.top) for x, y in s.ways.ends())
+        ends.append(sorted([one, other], key=lambda p: p[1]))
+    upper, lower = (np.array([e[k] for e in ends]) for k in (0, 1))
+    spread = [float(np.median(np.abs(p - np.median(p, axis=0)).max(axis=1))) for p in (upper, lower)]
+    chosen = upper if spread[0] <= 1.5 * spread[1] + 2 else lower
+    x, y = np.median(chosen, axis=0)
+    return float(x), float(y)
+
+
+def _follow(one: _Seen, start: Place) -> None:
+    """Its middle line from the root on, and its weight."""
+    sheet, ways = one.sheet, one.ways
+    origin = float(sheet.left), float(sheet.top)
+    far = ways.far_from(ways.nearest((start[0] - sheet.left, start[1] - sheet.top)))
+    one.middle = middle_of(sheet.solid, origin, ways, far)
+    if one.middle is None:
+        return
+    usual = 0.5 * float(np.nanmedian(one.middle.widths))
+    height, width = sheet.cover.shape
+    late = np.zeros((height, width), np.uint8)
+    last = np.flatnonzero(far >= (1 - LAST) * float(far[np.isfinite(far)].max()))
+    columns, rows = (np.rint(ways.pixels[last, axis]).astype(np.intp) for axis in (0, 1))
+    late[np.clip(rows, 0, height - 1), np.clip(columns, 0, width - 1)] = 1
+    late = np.asarray(cv2.dilate(late, np.ones((3, 3), np.uint8)), dtype=np.uint8)
+    one.weight = weight_of(sheet.cover, sheet.solid > 0.5, (sheet.left, sheet.top), usual, late > 0)
+
+
+def _lead_from(told: Sequence[_Seen], root: Place) -> None:
+    """Let all middle lines begin at the root."""
+    for one in told:
+        one.line = _from_root(one, root)
+
+
+def _breaks(told: Sequence[_Seen], links: int | None) -> tuple[float, ...]:
+    return chains.breaks_of([s.line for s in told if s.line is not None], links)
+
+
+def _near_root(one: _Seen, share: float, but_px: float) -> Floats:
+    """What of its middle line, up to a share of it less some px, tells where the root is."""
+    if one.middle is None:
+        return np.zeros((0, 2))
+    points = one.middle.points
+    count = max(6, round(share * len(points) - but_px / STEP))
+    # The very first stations may be cut by what it hangs from, or by its own rounding.
+    skip = 2
+    return points[skip:count][one.middle.told[skip:count]]
+
+
+def _from_root(one: _Seen, root: Place) -> Floats:
+    """(n, 2) its middle line from the root to its end: the weight's middle, else the tip of its ink."""
+    if one.middle is None:
+        return np.zeros((0, 2))
+    points = one.middle.points
+    away = np.hypot(*(points - np.array(root)).T)
+    wide = float(np.nanmedian(one.middle.widths))
+    inner = np.arange(len(points)) >= int(away[: max(2, len(points) // 2)].argmin()) + 1
+    inner &= away > 0.5 * wide
+    end = one.middle.tip
+    if one.weight is not None:
+        end = one.weight.x, one.weight.y
+        within = np.hypot(*(points - np.array(end)).T) <= BEFORE * one.weight.major / 2 + BEFORE_PX
+        inner &= ~np.logical_or.accumulate(within)
+    else:
+        inner &= np.hypot(*(points - np.array(end)).T) > 0.6 * wide
+    return np.concatenate([[root], points[inner & one.middle.told], [end]])
+
+
+def _tail(one: _Seen) -> tuple[Place, ...]:
+    """Nine points at equal distances along its middle line."""
+    if one.line is None:
+        return ()
+    line = one.line
+    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
+    wanted = np.linspace(0, along[-1], TAIL_POINTS)
+    return tuple((float(np.interp(w, along, line[:, 0])), float(np.interp(w, along, line[:, 1]))) for w in wanted)
+
+
+def _sure(one: _Seen) -> float:
+    told = 0.0 if one.middle is None else float(one.middle.told.mean())
+    return round(min(0.98, 0.4 + 0.58 * math.sqrt(told)), 3)

@@ -1,0 +1,160 @@
+"""Chains and tails are followed: joints, middle lines, weights, and the point from which they hang."""
+
+from __future__ import annotations
+
+import math
+import random
+import unittest
+from dataclasses import replace
+
+import numpy as np
+
+from bench.apart import strand_measure, strands
+from motion.analysis import judge
+from motion.brief import Brief, PendulumBrief
+from motion.clip import Clip, Exposure, Unseen
+from motion.exercises.pendulum import strand
+from motion.exercises.pendulum.truth import LINE, of_parts
+from motion.report.file import to_json
+from motion.track import Line, Pivot, Shape, Track
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.placing import Placement
+from motion.tracking.subjects.strand import links
+from motion.tracking.subjects.strand.root import root_of
+from motion.tracking.subjects.strand.topology import ways_through
+
+LOOK = strands.Look(
+    links="capsules",
+    wide=10.0,
+    thin=10.0,
+    outline=0.0,
+    hook=True,
+    paper=(246, 241, 228),
+    ink=(30, 60, 160),
+    fill=(90, 160, 90),
+)
+
+
+def swung(hangs: str, *, weight: bool, seed: int = 3) -> strands.Strand:
+    """A short clip of one that drags."""
+    planned = strands.plan(random.Random(seed), hangs, drag=2.0, weight=weight)
+    return replace(planned, points=planned.points[:32], frames=planned.frames[:32])
+
+
+def track_of(hung: strands.Strand) -> Track:
+    """It as perfectly measured."""
+    starts = np.cumsum([1, *hung.frames])
+    ends = [(float(p[-1, 0]), float(p[-1, 1])) for p in hung.points]
+    x, y = (float(v) for v in hung.points[0, 0])
+    return of_parts(
+        tuple(
+            Exposure(drawing=n + 1, first_frame=int(starts[n]), frames=frames) for n, frames in enumerate(hung.frames)
+        ),
+        tuple(
+            Shape(
+                drawing=n,
+                x=end[0],
+                y=end[1],
+                major=9,
+                minor=9,
+                angle=0,
+                bottom=end[1] + 4.5,
+                clipped=False,
+                confidence=0.99,
+                bare=True,
+            )
+            for n, end in enumerate(ends, start=1)
+        ),
+        tuple(
+            Line(drawing=n, points=tuple((float(a), float(b)) for a, b in p), confidence=0.99)
+            for n, p in enumerate(hung.points, start=1)
+        ),
+        tuple(range(len(ends))),
+        Pivot(x=x, y=y, confidence=0.99),
+    )
+
+
+class Pictures(unittest.TestCase):
+    def test_a_chains_joints_and_its_pivot_are_found(self) -> None:
+        for weight in (False, True):
+            hung = swung("chain", weight=weight)
+            found = strand_measure.analysed(hung, LOOK, "lossless", drags=True)
+            told = to_json(found)["track"]
+            with self.subTest(weight=weight):
+                off = np.array([c["points"] for c in told["chains"]]) - hung.points
+                self.assertLess(float(np.median(np.hypot(off[:, 1:-1, 0], off[:, 1:-1, 1]))), 0.5)
+                self.assertLess(float(np.hypot(off[:, -1, 0], off[:, -1, 1]).max()), 1.0)
+                self.assertLess(math.dist(told["pivot"], hung.points[0, 0]), 0.7)
+                self.assertEqual([c["bob"] is not None for c in told["chains"]], [weight] * len(hung.points))
+                self.assertEqual([f.code for f in found.findings], [])
+
+    def test_a_tail_is_told_by_nine_points_at_equal_distances(self) -> None:
+        hung = swung("tail", weight=False)
+        found = strand_measure.analysed(hung, replace(LOOK, wide=16.0, thin=5.0, outline=2.0), "lossless", drags=True)
+        lines = found.track.lines(LINE)
+        for line, truth in zip(lines, hung.points, strict=True):
+            assert line is not None
+            wanted = strand_measure._evenly(truth)
+            self.assertEqual(len(line.points), 9)
+            self.assertLess(float(np.hypot(*(np.array(line.points) - wanted).T).max()), 2.5)
+
+
+class Links(unittest.TestCase):
+    def test_stiff_links_are_told_from_each_other_by_all_drawings(self) -> None:
+        hung = swung("chain", weight=False)
+        count = len(hung.points[0]) - 1
+        breaks = links.breaks_of(list(hung.points), None)
+        self.assertEqual(len(breaks) - 1, count)
+        lengths = np.hypot(*np.diff(hung.points[0], axis=0).T)
+        shares = np.concatenate([[0.0], np.cumsum(lengths) / lengths.sum()])
+        self.assertLess(float(np.abs(np.array(breaks) - shares).max()), 1.5 / (links.STATIONS - 1))
+
+    def test_so_many_links_as_are_asked_for_are_looked_for(self) -> None:
+        hung = swung("chain", weight=False)
+        self.assertEqual(len(links.breaks_of(list(hung.points), 3)), 4)
+
+    def test_parts_that_lie_apart_hang_together_by_the_shortest_way(self) -> None:
+        marked = np.zeros((120, 60), bool)
+        marked[10:50, 26:34] = marked[60:110, 26:34] = True
+        ways = ways_through(marked)
+        assert ways is not None
+        ((_, one), (_, other)) = ways.apart[0]
+        self.assertEqual(len(ways.apart), 1)
+        self.assertLess(abs(abs(one - other) - 11), 3)
+        self.assertGreater(float(ways.far_from(ways.nearest((30.0, 10.0))).max()), 95)
+
+    def test_the_root_is_where_all_middle_lines_lead(self) -> None:
+        hung = swung("chain", weight=False)
+        first = [p[0] + np.linspace(0.2, 0.9, 12)[:, None] * (p[1] - p[0]) for p in hung.points]
+        x, y = hung.points[0, 0]
+        found = root_of(first, (float(x) + 9, float(y) - 7), bends=False)
+        self.assertLess(math.dist(found, (x, y)), 0.1)
+
+
+class Judged(unittest.TestCase):
+    def judged(self, hung: strands.Strand) -> list[tuple[str, int, str | None]]:
+        clip = Clip(
+            name="chain", fps=24, width=hung.width, height=hung.height, footage=Unseen(), picture_frames=hung.frames
+        )
+        brief = Brief(asked=PendulumBrief(hangs="chain"))
+        return [(f.code, f.first_frame, f.part) for f in judge(clip, brief, track_of(hung)).findings]
+
+    def test_a_chain_that_drags_is_clean(self) -> None:
+        self.assertEqual(self.judged(swung("chain", weight=False)), [])
+
+    def test_a_link_drawn_longer_once_is_told_with_its_number(self) -> None:
+        hung = swung("chain", weight=False)
+        points = hung.points.copy()
+        way = points[12, 2] - points[12, 1]
+        points[12, 2:] += 0.2 * way
+        found = self.judged(replace(hung, points=points))
+        self.assertIn(("volume.length", 1 + sum(hung.frames[:12]), "link 2"), found)
+
+    def test_what_a_person_places_leaves_the_joints_between_as_they_were_found(self) -> None:
+        track = track_of(swung("chain", weight=False))
+        before = track.lines(LINE)[4]
+        placed = strand.applied(track, Placement(shapes={5: Ellipse(x=300, y=310, major=20, minor=20, angle=0)}))
+        after = placed.lines(LINE)[4]
+        assert before is not None and after is not None
+        self.assertEqual(after.points[1:-1], before.points[1:-1])
+        self.assertEqual(after.points[-1], (300, 310))
