@@ -6,7 +6,7 @@ import sys
 
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
 from bench.apart import measure as apart
-from bench.apart import odd, swing_measure, walk_measure
+from bench.apart import odd, strand_measure, swing_measure, walk_measure
 from motion.synth.bounce.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -22,6 +22,8 @@ def main() -> None:
     print("\n## Pendulums drawn apart\n")
     print(swing_measure.perfect(*((5, 50) if "--quick" in sys.argv else (100, 2000))) + "\n")
     print(swing_measure.table(swing_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)))))
+    print("\n## Chains and tails drawn apart\n")
+    print(strand_measure.table(strand_measure.run(2 if "--quick" in sys.argv else 30)))
     print("\n## Walks drawn apart\n")
     print(walk_measure.perfect(*((5, 30) if "--quick" in sys.argv else (100, 1000))) + "\n")
     print(walk_measure.table(walk_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)))))

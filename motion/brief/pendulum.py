@@ -77,8 +77,6 @@ class PendulumBrief:
     def not_yet(self) -> dict[str, str]:
         """What is asked that cannot be judged yet, by key."""
         said = {}
-        if self.hangs != "bob":
-            said["hangs"] = "Chains and tails cannot be judged yet; a weight on a line (“bob”) can."
         if self.pivot != "fixed":
             said["pivot"] = "A pivot that is carried cannot be judged yet; one that stays (“fixed”) can."
         return said

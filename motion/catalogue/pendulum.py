@@ -42,5 +42,7 @@ FAULTS: tuple[Fault, ...] = shown_by(
     Fault("timing.swings", "timing", "Fewer or more swings than asked"),
     Fault("timing.damping", "timing", "Keeps more or less of its swing than asked", chart="angle"),
     Fault("timing.weight", "timing", "Too floaty or too heavy for its length", chart="angle"),
+    Fault("overlap.stiff", "timing", "What should drag moves as one bar", chart="angle"),
+    Fault("overlap.leads", "timing", "A later part goes ahead of what carries it", chart="angle"),
     Fault("timing.loop", "timing", "The cycle does not close"),
 )

@@ -92,7 +92,7 @@ class Document(TestCase):
     def test_what_cannot_be_judged_yet_and_another_exercises_object_are_refused_by_name(self) -> None:
         plain = {"schema": "nettlecap.brief/1", "exercise": "pendulum"}
         for key, more in {
-            "pendulum.hangs": {"pendulum": {"hangs": "chain"}},
+            "pendulum.hangs": {"pendulum": {"hangs": "rope"}},
             "pendulum.pivot": {"pendulum": {"pivot": "moved"}},
             "bounce": {"bounce": {}},
             "pendulum.sways": {"pendulum": {"sways": 2}},

@@ -158,3 +158,26 @@ class Judged(unittest.TestCase):
         assert before is not None and after is not None
         self.assertEqual(after.points[1:-1], before.points[1:-1])
         self.assertEqual(after.points[-1], (300, 310))
+
+    def dragged(self, hangs: str, drag: float) -> list[str]:
+        hung = strands.plan(random.Random(5), hangs, drag=drag, weight=False)
+        if hangs == "tail":
+            hung = replace(hung, points=np.array([strand_measure._evenly(p) for p in hung.points]))
+        clip = Clip(
+            name="hung", fps=24, width=hung.width, height=hung.height, footage=Unseen(), picture_frames=hung.frames
+        )
+        brief = Brief(asked=PendulumBrief(hangs=hangs))  # type: ignore[arg-type]
+        return [f.code for f in judge(clip, brief, track_of(hung)).findings]
+
+    def test_parts_that_move_as_one_bar_are_told_and_those_that_follow_are_not(self) -> None:
+        for hangs in ("chain", "tail"):
+            # Each of the four parts of a tail comes three quarters of a whole part's drag later.
+            share = 1.0 if hangs == "chain" else 4 / 3
+            for drag, codes in (
+                (0.4, ["overlap.stiff"]),
+                (0.65, []),
+                (-0.6, ["overlap.stiff"]),
+                (-0.95, ["overlap.leads"]),
+            ):
+                with self.subTest(hangs=hangs, drag=drag):
+                    self.assertEqual(self.dragged(hangs, drag * share), codes)

@@ -13,7 +13,7 @@ from motion.account.example import STRICTNESS, Example
 from motion.analysis import of_plan
 from motion.brief import Brief, PendulumBrief, Swing
 from motion.exercises.pendulum.feel import plan_of
-from motion.exercises.pendulum.plan import Plan
+from motion.exercises.pendulum.plan import Plan, chained
 from motion.findings import Finding
 from motion.synth.pendulum.faults import FAULTS
 
@@ -39,12 +39,15 @@ _ASKED: Mapping[str, tuple[Swing, Swing, Brief]] = MappingProxyType(
         "timing.weight": (USUAL, replace(USUAL, swing_s=1.2), Brief(asked=PendulumBrief(length_m=0.36))),
     }
 )
+LINKS, FOLLOWS = 3, 2.0
+_DRAGS: Mapping[str, float] = MappingProxyType({"overlap.stiff": 0.0, "overlap.leads": -1.9})
+"""By how many frames each link comes after the one above in the drawings with the fault."""
 
 
 @lru_cache(maxsize=64)
 def example(code: str) -> Example:
     """The example of a fault. Raises KeyError for a code that is not in the catalogue."""
-    right, wrong, brief = _as_asked(code) if code in _ASKED else _planted(code)
+    right, wrong, brief = (_dragging if code in _DRAGS else _as_asked if code in _ASKED else _planted)(code)
     (finding,) = [f for f in _told(wrong, brief) if f.code == code]
     allowed = {str(s): _allowed(wrong, replace(brief, strictness=s), code) for s in STRICTNESS}
     return Example(
@@ -73,6 +76,11 @@ def _planted(code: str) -> tuple[Plan, Plan, Brief]:
         if wrong is not None and [f.code for f in _told(wrong, brief)] == [code]:
             return right, wrong, brief
     raise KeyError(code)
+
+
+def _dragging(code: str) -> tuple[Plan, Plan, Brief]:
+    plan, brief = _plan(replace(USUAL, keeps=1.0)), Brief(asked=PendulumBrief(hangs="chain"))
+    return chained(plan, LINKS, FOLLOWS), chained(plan, LINKS, _DRAGS[code]), brief
 
 
 def _as_asked(code: str) -> tuple[Plan, Plan, Brief]:

@@ -11,6 +11,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
+import numpy as np
+
 from motion.exercises.pendulum.ideal import Motion
 
 Role = Literal["swing", "rest"]
@@ -21,8 +23,8 @@ FLOOR = 0.94
 class Pose:
     """One drawing: the weight's centre and axes in px, its angle from straight down in degrees, positive to the right.
 
-    ``top`` is where the line's upper end is drawn, px; ``swing`` counts from 0, and an extreme belongs to the one that
-    it ends.
+    ``top`` is where the line's upper end is drawn, px, ``joints`` what lies between it and the centre; ``swing`` counts
+    from 0, and an extreme belongs to the one that it ends.
     """
 
     x: float
@@ -35,6 +37,7 @@ class Pose:
     swing: int
     hangs_at: float
     top: tuple[float, float]
+    joints: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -114,6 +117,20 @@ def place(pivot: tuple[float, float], length: float, hangs_at: float) -> tuple[f
     """The point (px) at a length and an angle below a pivot."""
     turn = math.radians(hangs_at)
     return pivot[0] + length * math.sin(turn), pivot[1] + length * math.cos(turn)
+
+
+def chained(plan: Plan, parts: int, drag: float) -> Plan:
+    """The same hung in so many links of equal length, each by so many frames later than the one above."""
+    clock = [float(plan.first_frame(i)) for i in range(len(plan.poses))]
+    angles = [p.hangs_at for p in plan.poses]
+    poses = []
+    for own, time in zip(plan.poses, clock, strict=True):
+        points = [own.top]
+        for part in range(parts):
+            angle = float(np.interp(time - part * drag, clock, angles))
+            points.append(place(points[-1], plan.recipe.length / parts, angle))
+        poses.append(replace(own, x=points[-1][0], y=points[-1][1], joints=tuple(points[1:-1])))
+    return replace(plan, poses=tuple(poses))
 
 
 def keys_of(plan: Plan) -> list[int]:

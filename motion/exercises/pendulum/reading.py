@@ -374,15 +374,21 @@ def _extremes(steps: Sequence[Step], turns: Sequence[int], rests: bool) -> list[
     return [first, *inner, last]
 
 
+def turns_in(angles: Sequence[float]) -> list[int]:
+    """Indices at which angles (degrees) turn round, its two ends left out."""
+    told = np.asarray(angles, dtype=np.float64)
+    return _without_spikes(_turns(told), told)
+
+
 def _turned(steps: Sequence[Step], turns: Sequence[int], number: int) -> Extreme:
     """An extreme inside the clip: its angle, and its time, by the drawings next to it."""
     at = turns[number]
     before = turns[number - 1] if number else 0
     after = turns[number + 1] if number + 1 < len(turns) else len(steps) - 1
-    return Extreme(step=at, angle=_vertex(steps, at), time=_top_time(steps, before, at, after), whole=True)
+    return Extreme(step=at, angle=_vertex(steps, at), time=top_time(steps, before, at, after), whole=True)
 
 
-def _top_time(steps: Sequence[Step], before: int, at: int, after: int) -> float:
+def top_time(steps: Sequence[Step], before: int, at: int, after: int) -> float:
     """When it turns round: the top of a parabola through the drawings that are nearly as far out, by the clock."""
     far = min(abs(steps[at].angle - steps[i].angle) for i in (before, after)) or 1.0
     near = [i for i in range(before, after + 1) if abs(steps[i].angle - steps[at].angle) <= NEAR_TOP * far]

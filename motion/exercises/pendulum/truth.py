@@ -23,7 +23,7 @@ def track_of(plan: Plan) -> Track:
         exposures,
         tuple(_shape(n, pose, plan) for n, pose in enumerate(plan.poses, start=1)),
         tuple(
-            Line(drawing=n, points=(pose.top, (pose.x, pose.y)), confidence=0.99)
+            Line(drawing=n, points=(pose.top, *pose.joints, (pose.x, pose.y)), confidence=0.99)
             for n, pose in enumerate(plan.poses, start=1)
         ),
         tuple(range(len(plan.poses))),

@@ -6,11 +6,11 @@ told of a whole swing stands for its drawings.
 
 from __future__ import annotations
 
-from motion.exercises.pendulum.checks import arcs, as_asked, contact, shape, spacing, timing
+from motion.exercises.pendulum.checks import arcs, as_asked, contact, overlap, shape, spacing, timing
 from motion.exercises.pendulum.scene import Scene
 from motion.findings import Finding
 
-CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, as_asked.check)
+CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, overlap.check, as_asked.check)
 
 
 def judged(scene: Scene) -> list[Finding]:

@@ -1,0 +1,71 @@
+"""What hangs, told part by part: each part's angle over the clip, and by how much it comes after the one above.
+
+A chain's parts are its links; a tail's are four of equal length, each told by its chord.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from motion.exercises.pendulum.reading import Reading, Step, top_time, turns_in
+
+TAIL_PARTS = 4
+FEWEST = 2
+"""By so many extremes at least a part's drag is told."""
+LATEST = 0.5
+"""An extreme belongs to one of the part above that lies no more than such a share of a swing away."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drag:
+    """By how many frames a part, counted from 1, comes after the one above: the mean over the extremes of both."""
+
+    part: int
+    frames: float
+
+
+def angles_of(steps: Sequence[Step], *, tail: bool) -> list[list[float]]:
+    """Each part's angles from straight down (degrees, to the right), one a drawing; none where it has no parts."""
+    if not steps or any(len(s.points) != len(steps[0].points) for s in steps) or len(steps[0].points) < 3:
+        return []
+    rows = []
+    for step in steps:
+        points = step.points[:: (len(step.points) - 1) // TAIL_PARTS] if tail else step.points
+        ways = [(b[0] - a[0], b[1] - a[1]) for a, b in itertools.pairwise(points)]
+        rows.append([math.degrees(math.atan2(dx, dy)) for dx, dy in ways])
+    unwrapped = np.degrees(np.unwrap(np.radians(rows), axis=0))
+    return [[float(v) for v in column] for column in unwrapped.T]
+
+
+def drags(reading: Reading, *, tail: bool) -> list[Drag]:
+    """By how much each part but the first comes after the one above, where enough extremes tell."""
+    moving = list(reading.steps[: len(reading.steps) - reading.resting])
+    rows = angles_of(moving, tail=tail)
+    times = [_extremes([replace(s, angle=a) for s, a in zip(moving, row, strict=True)]) for row in rows]
+    swing = float(np.median([s.frames for s in reading.swings])) if reading.swings else 0.0
+    found = []
+    for part, (above, own) in enumerate(itertools.pairwise(times), start=2):
+        late = []
+        for time, way in above:
+            near = [t - time for t, w in own if w == way and abs(t - time) <= LATEST * swing]
+            if near:
+                late.append(min(near, key=abs))
+        if len(late) >= FEWEST:
+            found.append(Drag(part=part, frames=float(np.mean(late))))
+    return found
+
+
+def _extremes(steps: Sequence[Step]) -> list[tuple[float, int]]:
+    """When a part turns round, by the clock, and to which side: 1 to the right, -1 to the left."""
+    turns = turns_in([s.angle for s in steps])
+    found = []
+    for k, at in enumerate(turns):
+        before, after = turns[k - 1] if k else 0, turns[k + 1] if k + 1 < len(turns) else len(steps) - 1
+        way = 1 if steps[at].angle > (steps[before].angle + steps[after].angle) / 2 else -1
+        found.append((top_time(steps, before, at, after), way))
+    return found
