@@ -113,6 +113,14 @@ class Links(unittest.TestCase):
         hung = swung("chain", weight=False)
         self.assertEqual(len(links.breaks_of(list(hung.points), 3)), 4)
 
+    def test_a_drawing_of_which_next_to_nothing_shows_keeps_the_links(self) -> None:
+        hung = swung("chain", weight=False)
+        lines = [*hung.points[:-1], hung.points[-1][[0, -1]]]
+        breaks = links.breaks_of(lines, len(hung.points[0]) - 1)
+        chains = links.joints_of(lines, breaks, 5.0, (float(hung.points[0, 0, 0]), float(hung.points[0, 0, 1])))
+        self.assertEqual({len(c) for c in chains}, {len(hung.points[0])})
+        self.assertTrue(np.isfinite(np.array(chains)).all())
+
     def test_parts_that_lie_apart_hang_together_by_the_shortest_way(self) -> None:
         marked = np.zeros((120, 60), bool)
         marked[10:50, 26:34] = marked[60:110, 26:34] = True

@@ -156,7 +156,9 @@ def _links_of(points: Floats, breaks: Sequence[float], half: float) -> list[_Lin
         room = min(half + 2.0, 0.3 * (last - first) * length)
         own = points[(along > first * length + room) & (along < last * length - room)]
         if len(own) < 3:
-            own = points[(along >= first * length) & (along <= last * length)]
+            # Hardly anything of it shows: it lies as the line goes on between what does.
+            shares = np.linspace(first, last, 4) * length
+            own = np.stack([np.interp(shares, along, points[:, axis]) for axis in (0, 1)], axis=1)
         links.append(_line_through(own))
     return links
 

@@ -49,6 +49,8 @@ def middle_of(cover: Cover, origin: tuple[float, float], ways: Ways, far: Floats
         points, widths, told = _between_edges(cover, points, max(4.0, 0.9 * width + 3.0))
         points = _smooth(points, told)
     told = told & ~_cut_short(widths)
+    if not told.any():
+        return None
     tip = _tip(cover, points, widths)
     shift = np.array(origin)
     return Middle(points + shift, widths, told, (tip[0] + origin[0], tip[1] + origin[1]))
