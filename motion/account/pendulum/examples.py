@@ -79,7 +79,8 @@ def _planted(code: str) -> tuple[Plan, Plan, Brief]:
 
 
 def _dragging(code: str) -> tuple[Plan, Plan, Brief]:
-    plan, brief = _plan(replace(USUAL, keeps=1.0)), Brief(asked=PendulumBrief(hangs="chain"))
+    # A small weight, so that the links show.
+    plan, brief = _plan(replace(USUAL, keeps=1.0, count=3, size=12)), Brief(asked=PendulumBrief(hangs="chain"))
     return chained(plan, LINKS, FOLLOWS), chained(plan, LINKS, _DRAGS[code]), brief
 
 
