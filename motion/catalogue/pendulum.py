@@ -44,5 +44,6 @@ FAULTS: tuple[Fault, ...] = shown_by(
     Fault("timing.weight", "timing", "Too floaty or too heavy for its length", chart="angle"),
     Fault("overlap.stiff", "timing", "What should drag moves as one bar", chart="angle"),
     Fault("overlap.leads", "timing", "A later part goes ahead of what carries it", chart="angle"),
+    Fault("overlap.stops_together", "timing", "All parts come to rest on the same frame", chart="angle"),
     Fault("timing.loop", "timing", "The cycle does not close"),
 )

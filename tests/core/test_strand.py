@@ -10,7 +10,8 @@ from dataclasses import replace
 import numpy as np
 
 from bench.apart import strand_measure, strands
-from motion.analysis import judge
+from motion.account.pendulum.examples import example
+from motion.analysis import judge, of_plan
 from motion.brief import Brief, PendulumBrief
 from motion.clip import Clip, Exposure, Unseen
 from motion.exercises.pendulum import strand
@@ -189,3 +190,11 @@ class Judged(unittest.TestCase):
             ):
                 with self.subTest(hangs=hangs, drag=drag):
                     self.assertEqual(self.dragged(hangs, drag * share), codes)
+
+    def test_parts_that_come_to_rest_one_after_the_other_are_clean_and_together_are_told(self) -> None:
+        shown = example("overlap.stops_together")
+        brief = Brief(asked=PendulumBrief(hangs="chain"))
+        self.assertEqual([f.code for f in of_plan(shown.right, brief).findings], [])
+        self.assertEqual([f.code for f in of_plan(shown.wrong, brief).findings], ["overlap.stops_together"])
+        free = Brief(asked=PendulumBrief(hangs="chain", drag=False))
+        self.assertEqual([f.code for f in of_plan(shown.wrong, free).findings], [])

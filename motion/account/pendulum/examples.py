@@ -39,7 +39,7 @@ _ASKED: Mapping[str, tuple[Swing, Swing, Brief]] = MappingProxyType(
         "timing.weight": (USUAL, replace(USUAL, swing_s=1.2), Brief(asked=PendulumBrief(length_m=0.36))),
     }
 )
-LINKS, FOLLOWS = 3, 2.0
+LINKS, FOLLOWS, STANDS = 3, 2.0, 8
 _DRAGS: Mapping[str, float] = MappingProxyType({"overlap.stiff": 0.0, "overlap.leads": -1.9})
 """By how many frames each link comes after the one above in the drawings with the fault."""
 
@@ -47,7 +47,7 @@ _DRAGS: Mapping[str, float] = MappingProxyType({"overlap.stiff": 0.0, "overlap.l
 @lru_cache(maxsize=64)
 def example(code: str) -> Example:
     """The example of a fault. Raises KeyError for a code that is not in the catalogue."""
-    right, wrong, brief = (_dragging if code in _DRAGS else _as_asked if code in _ASKED else _planted)(code)
+    right, wrong, brief = _pair(code)
     (finding,) = [f for f in _told(wrong, brief) if f.code == code]
     allowed = {str(s): _allowed(wrong, replace(brief, strictness=s), code) for s in STRICTNESS}
     return Example(
@@ -56,6 +56,13 @@ def example(code: str) -> Example:
         finding=finding,
         allowed=MappingProxyType({s: v for s, v in allowed.items() if v is not None}),
     )
+
+
+def _pair(code: str) -> tuple[Plan, Plan, Brief]:
+    """A swing as it belongs, one with the fault, and the brief under which both are judged."""
+    if code == "overlap.stops_together":
+        return _stopping()
+    return (_dragging if code in _DRAGS else _as_asked if code in _ASKED else _planted)(code)
 
 
 def _allowed(plan: Plan, brief: Brief, code: str) -> float | None:
@@ -82,6 +89,17 @@ def _dragging(code: str) -> tuple[Plan, Plan, Brief]:
     # A small weight, so that the links show.
     plan, brief = _plan(replace(USUAL, keeps=1.0, count=3, size=12)), Brief(asked=PendulumBrief(hangs="chain"))
     return chained(plan, LINKS, FOLLOWS), chained(plan, LINKS, _DRAGS[code]), brief
+
+
+def _stopping() -> tuple[Plan, Plan, Brief]:
+    """Links that come to rest one after the other, and such as follow less and less and stop together."""
+    plan = _plan(replace(USUAL, keeps=0.7, end="settling", size=12))
+    rest = plan.poses[-1]
+    # Room for the later links to come to rest in.
+    held = replace(plan, poses=(*plan.poses[:-1], *(replace(rest, frames=1) for _ in range(STANDS)), rest))
+    stops = held.first_frame(len(plan.poses) - 1)
+    brief = Brief(asked=PendulumBrief(hangs="chain"))
+    return chained(held, LINKS, FOLLOWS), chained(held, LINKS, FOLLOWS, until=0.8 * stops), brief
 
 
 def _as_asked(code: str) -> tuple[Plan, Plan, Brief]:

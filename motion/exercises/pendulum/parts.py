@@ -17,6 +17,7 @@ from motion.exercises.pendulum.reading import Reading, Step, top_time, turns_in
 TAIL_PARTS = 4
 FEWEST = 2
 """By so many extremes at least a part's drag is told."""
+STILL_DEGREES, STILL_PX = 1.0, 2.0
 LATEST = 0.5
 """An extreme belongs to one of the part above that lies no more than such a share of a swing away."""
 
@@ -57,6 +58,18 @@ def drags(reading: Reading, *, tail: bool) -> list[Drag]:
                 late.append(min(near, key=abs))
         if len(late) >= FEWEST:
             found.append(Drag(part=part, frames=float(np.mean(late))))
+    return found
+
+
+def at_rest(reading: Reading, *, tail: bool) -> list[float]:
+    """The frame from which each part stays where it is in the end, to 1 degree or 2 px; none where it has no parts."""
+    steps, found = reading.steps, list[float]()
+    for part, row in enumerate(angles_of(steps, tail=tail)):
+        each = (len(steps[-1].points) - 1) // TAIL_PARTS if tail else 1
+        long = math.dist(steps[-1].points[part * each], steps[-1].points[(part + 1) * each])
+        near = max(STILL_DEGREES, math.degrees(STILL_PX / max(1.0, long)))
+        moves = [k for k, angle in enumerate(row) if abs(angle - row[-1]) > near]
+        found.append(float(steps[min(moves[-1] + 1, len(steps) - 1)].frame if moves else steps[0].frame))
     return found
 
 

@@ -119,15 +119,18 @@ def place(pivot: tuple[float, float], length: float, hangs_at: float) -> tuple[f
     return pivot[0] + length * math.sin(turn), pivot[1] + length * math.cos(turn)
 
 
-def chained(plan: Plan, parts: int, drag: float) -> Plan:
-    """The same hung in so many links of equal length, each by so many frames later than the one above."""
+def chained(plan: Plan, parts: int, drag: float, *, until: float = math.inf) -> Plan:
+    """The same hung in so many links of equal length, each by so many frames later than the one above.
+
+    That shrinks evenly to nothing ``until`` a frame.
+    """
     clock = [float(plan.first_frame(i)) for i in range(len(plan.poses))]
     angles = [p.hangs_at for p in plan.poses]
     poses = []
     for own, time in zip(plan.poses, clock, strict=True):
-        points = [own.top]
+        points, late = [own.top], drag * max(0.0, 1 - time / until)
         for part in range(parts):
-            angle = float(np.interp(time - part * drag, clock, angles))
+            angle = float(np.interp(time - part * late, clock, angles))
             points.append(place(points[-1], plan.recipe.length / parts, angle))
         poses.append(replace(own, x=points[-1][0], y=points[-1][1], joints=tuple(points[1:-1])))
     return replace(plan, poses=tuple(poses))

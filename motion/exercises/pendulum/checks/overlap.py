@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from motion.exercises.pendulum.parts import Drag, drags
+from motion.exercises.pendulum.parts import Drag, at_rest, drags
 from motion.exercises.pendulum.scene import Scene
-from motion.findings import Finding
+from motion.findings import Finding, span
 
-STIFF, LEADS = 0.5, 0.75
+STIFF, LEADS, TOGETHER = 0.5, 0.75, 1.0
 FOLLOWS = 2
 """So many frames later a part is told to come."""
 
@@ -18,7 +18,9 @@ def check(scene: Scene) -> list[Finding]:
     if not scene.jointed or not scene.drags:
         return []
     told = drags(scene.reading, tail=scene.asked.hangs == "tail")
-    return [*leads(scene, told), *stiff(scene, told)]
+    moves = [*leads(scene, told), *stiff(scene, told)]
+    # Parts that move as one come to rest as one: that is told already.
+    return moves or list(stops_together(scene))
 
 
 def stiff(scene: Scene, told: Sequence[Drag]) -> Iterator[Finding]:
@@ -67,6 +69,34 @@ def leads(scene: Scene, told: Sequence[Drag]) -> Iterator[Finding]:
         message=f"{_parts(scene, ahead)} ahead of the part above, by {-most.frames:.1f} frames; what hangs is carried, "
         "and comes after.",
         advice=f"Let it come {FOLLOWS} frames later than the part above, at each extreme.",
+    )
+
+
+def stops_together(scene: Scene) -> Iterator[Finding]:
+    """``overlap.stops_together``: all parts come to rest on the same frame.
+
+    Measured: by how many frames the last part comes to rest after the first, where it settles. Expected: later.
+    Tolerance: at least 1 frame.
+    """
+    reading, allowed = scene.reading, TOGETHER / scene.leniency
+    rests = at_rest(reading, tail=scene.asked.hangs == "tail") if reading.resting else []
+    if len(rests) < 2:
+        return
+    later = rests[-1] - rests[0]
+    if later >= allowed:
+        return
+    last = next(s for s in reading.steps if s.frame == rests[-1])
+    yield scene.finding(
+        "overlap.stops_together",
+        [last],
+        times=1.0 + (allowed - later) / allowed,
+        measured=later,
+        expected=float(FOLLOWS),
+        tolerance=allowed,
+        unit="frames",
+        message=f"{span(last.frame, last.last_frame)}: all parts come to rest together; what hangs from what has "
+        "stopped goes on a little, and comes to rest after it.",
+        advice=f"Let the parts come to rest one after the other, from the pivot on, each {FOLLOWS} frames later.",
     )
 
 
