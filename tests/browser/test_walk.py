@@ -135,7 +135,8 @@ class ByHand(Journey):
         with page.expect_response("**/place"):
             page.locator('[data-act="place-again"]').first.click()
         self.work()
-        page.goto(page.url)
+        # Opened anew: the page that waited for the work loads itself again at a moment of its own.
+        page = self.visit("orla", f"/takes/{take.pk}/desk")
         expect(page.locator("[data-player]")).to_have_attribute("data-ready", "true")
         expect(page.locator(".finding", has_text="form.backwards")).to_have_count(1)
         self.assertGreater(page.locator("[data-overlay] .o-part.near").count(), 0)
