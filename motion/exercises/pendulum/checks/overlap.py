@@ -30,7 +30,7 @@ def stiff(scene: Scene, told: Sequence[Drag]) -> Iterator[Finding]:
     Tolerance: at least 0.5 frames.
     """
     allowed = STIFF / scene.leniency
-    bars = [d for d in told if -LEADS < d.frames < allowed]
+    bars = [d for d in told if -LEADS * scene.leniency < d.frames < allowed]
     if not bars:
         return
     least = min(bars, key=lambda d: d.frames)

@@ -95,7 +95,7 @@ def across(cover: Cover, origin: Place, limbs: Sequence[tuple[Place, Place, floa
         points = (stations - np.array(origin))[:, None] + aside[:, None] * square[:, None]
         x, y = np.ascontiguousarray(np.moveaxis(points, -1, 0), dtype=np.float32)
         profile = cv2.remap(cover, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
-        low, high = _runs(np.asarray(profile, dtype=np.float64), aside)
+        low, high = runs(np.asarray(profile, dtype=np.float64), aside)
     else:
         low = high = np.full(len(stations), np.nan)
     middles = stations + ((low + high) / 2)[:, None] * square
@@ -106,7 +106,7 @@ def across(cover: Cover, origin: Place, limbs: Sequence[tuple[Place, Place, floa
     return found
 
 
-def _runs(profile: Floats, aside: Floats) -> tuple[Floats, Floats]:
+def runs(profile: Floats, aside: Floats) -> tuple[Floats, Floats]:
     """(n,) where the ink nearest to the middle begins and ends across each station; NaN where there is none."""
     count, size = profile.shape
     over = profile > 0.5

@@ -14,6 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.tracking.subjects.strand.polyline import along, placed
+
 Floats = NDArray[np.float64]
 Place = tuple[float, float]
 STATIONS = 61
@@ -39,7 +41,7 @@ def breaks_of(lines: Sequence[Floats], links: int | None) -> tuple[float, ...]:
     even = [_evenly(points) for points in lines]
     costs = sum((_off_straight(points) for points in even), np.zeros((STATIONS, STATIONS)))
     best, back = _cheapest(np.asarray(costs))
-    length = float(np.median([_along(points)[-1] for points in lines]))
+    length = float(np.median([along(points)[-1] for points in lines]))
     count = links or _how_many(best, len(lines), length)
     places = [STATIONS - 1]
     for k in range(count, 0, -1):
@@ -59,14 +61,8 @@ def _how_many(best: Floats, drawings: int, length: float) -> int:
     return MOST
 
 
-def _along(points: Floats) -> Floats:
-    return np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-
-
 def _evenly(points: Floats) -> Floats:
-    along = _along(points)
-    wanted = np.linspace(0, along[-1], STATIONS)
-    return np.stack([np.interp(wanted, along, points[:, axis]) for axis in (0, 1)], axis=1)
+    return placed(points, np.linspace(0, along(points)[-1], STATIONS))
 
 
 def _off_straight(points: Floats) -> Floats:
@@ -112,8 +108,8 @@ class _Line:
     dy: float
 
     def nearest(self, to: Place) -> Place:
-        along = (to[0] - self.x) * self.dx + (to[1] - self.y) * self.dy
-        return self.x + along * self.dx, self.y + along * self.dy
+        ahead = (to[0] - self.x) * self.dx + (to[1] - self.y) * self.dy
+        return self.x + ahead * self.dx, self.y + ahead * self.dy
 
     def turn(self, other: _Line) -> float:
         """By how many degrees another goes another way."""
@@ -123,8 +119,8 @@ class _Line:
 
     def crossing(self, other: _Line) -> Place:
         turn = self.dx * other.dy - self.dy * other.dx
-        along = ((other.x - self.x) * other.dy - (other.y - self.y) * other.dx) / turn
-        return self.x + along * self.dx, self.y + along * self.dy
+        ahead = ((other.x - self.x) * other.dy - (other.y - self.y) * other.dx) / turn
+        return self.x + ahead * self.dx, self.y + ahead * self.dy
 
 
 def joints_of(lines: Sequence[Floats], breaks: Sequence[float], half: float, pivot: Place) -> list[tuple[Place, ...]]:
@@ -149,16 +145,15 @@ def joints_of(lines: Sequence[Floats], breaks: Sequence[float], half: float, piv
 
 def _links_of(points: Floats, breaks: Sequence[float], half: float) -> list[_Line]:
     """The line of each link, without what lies within half its width of a joint."""
-    along = _along(points)
-    length = along[-1]
+    far = along(points)
+    length = far[-1]
     links = []
     for first, last in itertools.pairwise(breaks):
         room = min(half + 2.0, 0.3 * (last - first) * length)
-        own = points[(along > first * length + room) & (along < last * length - room)]
+        own = points[(far > first * length + room) & (far < last * length - room)]
         if len(own) < 3:
             # Hardly anything of it shows: it lies as the line goes on between what does.
-            shares = np.linspace(first, last, 4) * length
-            own = np.stack([np.interp(shares, along, points[:, axis]) for axis in (0, 1)], axis=1)
+            own = placed(points, np.linspace(first, last, 4) * length)
         links.append(_line_through(own))
     return links
 
@@ -183,7 +178,7 @@ def _lengths(
     told: Sequence[Sequence[_Line]], lines: Sequence[Floats], breaks: Sequence[float], pivot: Place
 ) -> list[float]:
     """How long each link but the last is: from where the lines beside a joint cross, where they turn most."""
-    whole = float(np.median([_along(points)[-1] for points in lines]))
+    whole = float(np.median([along(points)[-1] for points in lines]))
     at = [pivot] * len(told)
     lengths = []
     for k in range(len(breaks) - 2):

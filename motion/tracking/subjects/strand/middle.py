@@ -10,6 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.subjects.figure.ink import Cover
+from motion.tracking.subjects.figure.settle import runs
+from motion.tracking.subjects.strand.polyline import along, placed
 from motion.tracking.subjects.strand.topology import Ways
 
 Floats = NDArray[np.float64]
@@ -98,9 +100,8 @@ def _half_width(ways: Ways, far: Floats) -> float:
 
 def _evenly(points: Floats, step: float) -> Floats:
     """The same line by points at equal distances."""
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-    wanted = np.linspace(0, along[-1], max(6, round(along[-1] / step) + 1))
-    return np.stack([np.interp(wanted, along, points[:, axis]) for axis in (0, 1)], axis=1)
+    length = float(along(points)[-1])
+    return placed(points, np.linspace(0, length, max(6, round(length / step) + 1)))
 
 
 def directions(points: Floats) -> Floats:
@@ -122,28 +123,10 @@ def _between_edges(cover: Cover, points: Floats, reach: float) -> tuple[Floats, 
     places = points[:, None] + aside[:, None] * square[:, None]
     x, y = np.ascontiguousarray(np.moveaxis(places, -1, 0), dtype=np.float32)
     profile = np.asarray(cv2.remap(cover, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT), dtype=np.float64)
-    low, high = _runs(profile, aside)
+    low, high = runs(profile, aside)
     told = np.isfinite(low)
     moved = np.where(told, (low + high) / 2, 0.0)
     return points + moved[:, None] * square, np.where(told, high - low, np.nan), told
-
-
-def _runs(profile: Floats, aside: Floats) -> tuple[Floats, Floats]:
-    """(n,) where the ink nearest to the middle begins and ends; NaN where there is none, or none of its edges."""
-    low, high = np.full(len(profile), np.nan), np.full(len(profile), np.nan)
-    for k, row in enumerate(profile):
-        over = row > 0.5
-        if not over.any():
-            continue
-        nearest = int(np.where(over, np.abs(aside), np.inf).argmin())
-        before = np.flatnonzero(~over[:nearest])
-        after = np.flatnonzero(~over[nearest:])
-        if not len(before) or not len(after):
-            continue
-        a, b = int(before[-1]), nearest + int(after[0])
-        low[k] = aside[a] + ACROSS * (0.5 - row[a]) / max(1e-9, row[a + 1] - row[a])
-        high[k] = aside[b] - ACROSS * (0.5 - row[b]) / max(1e-9, row[b - 1] - row[b])
-    return low, high
 
 
 def _smooth(points: Floats, told: NDArray[np.bool_]) -> Floats:
@@ -165,16 +148,16 @@ def _tip(cover: Cover, points: Floats, widths: Floats) -> tuple[float, float]:
     known = widths[np.isfinite(widths)]
     half = 0.5 * float(np.median(known[-8:])) if len(known) else 1.0
     start = points[-1 - min(back, 3)]
-    along = np.arange(0.0, 3 * STEP + 3 * half + 8, 0.25)
+    ahead = np.arange(0.0, 3 * STEP + 3 * half + 8, 0.25)
     reach = np.linspace(-half, half, max(3, 2 * math.ceil(half) + 1))
     square = np.array([-way[1], way[0]])
-    places = start + along[:, None, None] * way + reach[None, :, None] * square
+    places = start + ahead[:, None, None] * way + reach[None, :, None] * square
     x, y = np.ascontiguousarray(np.moveaxis(places, -1, 0), dtype=np.float32)
     shown = np.asarray(cv2.remap(cover, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT), dtype=np.float64)
     middle = shown[:, len(reach) // 2]
     over = np.flatnonzero(middle > 0.5)
-    last = float(along[over[-1]]) if len(over) else 0.0
-    square_part = (along > last - half) & (along <= last)
+    last = float(ahead[over[-1]]) if len(over) else 0.0
+    square_part = (ahead > last - half) & (ahead <= last)
     fills = float((shown[square_part] > 0.5).mean()) if square_part.any() else 1.0
     at = start + (last - (half if fills < ROUND else 0.0)) * way
     return float(at[0]), float(at[1])

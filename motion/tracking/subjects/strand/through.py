@@ -15,6 +15,7 @@ from motion.tracking.subjects.figure import ink
 from motion.tracking.subjects.figure.ink import Inked, Sheet
 from motion.tracking.subjects.strand import links as chains
 from motion.tracking.subjects.strand.middle import STEP, Middle, middle_of
+from motion.tracking.subjects.strand.polyline import along, placed
 from motion.tracking.subjects.strand.root import root_of
 from motion.tracking.subjects.strand.topology import Ways, ways_through
 from motion.tracking.subjects.strand.weight import LAST, weight_of
@@ -189,10 +190,8 @@ def _tail(one: _Seen) -> tuple[Place, ...]:
     """Nine points at equal distances along its middle line."""
     if one.line is None:
         return ()
-    line = one.line
-    along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(line, axis=0).T))])
-    wanted = np.linspace(0, along[-1], TAIL_POINTS)
-    return tuple((float(np.interp(w, along, line[:, 0])), float(np.interp(w, along, line[:, 1]))) for w in wanted)
+    told = placed(one.line, np.linspace(0, along(one.line)[-1], TAIL_POINTS))
+    return tuple((float(x), float(y)) for x, y in told)
 
 
 def _sure(one: _Seen) -> float:
