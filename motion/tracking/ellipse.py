@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -76,3 +76,17 @@ def axis_angle(degrees: float) -> float:
     elif folded <= -90.0:
         folded += 180.0
     return folded
+
+
+def of_moments(moments: Mapping[str, float], left: float, top: float) -> Ellipse:
+    """The ellipse whose moments, as OpenCV tells them, a weighted picture has that begins at ``left``, ``top`` px."""
+    whole = moments["m00"]
+    xx, yy, xy = (moments[k] / whole for k in ("mu20", "mu02", "mu11"))
+    apart = math.hypot(xx - yy, 2 * xy)
+    return Ellipse(
+        x=moments["m10"] / whole + left,
+        y=moments["m01"] / whole + top,
+        major=4 * math.sqrt((xx + yy + apart) / 2),
+        minor=4 * math.sqrt(max(1e-9, (xx + yy - apart) / 2)),
+        angle=axis_angle(-0.5 * math.degrees(math.atan2(2 * xy, xx - yy))),
+    )

@@ -12,7 +12,7 @@ import numpy as np
 from bench.apart import strand_measure, strands
 from motion.account.pendulum.examples import example
 from motion.analysis import judge, of_plan
-from motion.brief import Brief, PendulumBrief
+from motion.brief import Brief, PendulumBrief, Strictness
 from motion.clip import Clip, Exposure, Unseen
 from motion.exercises.pendulum import strand
 from motion.exercises.pendulum.truth import LINE, of_parts
@@ -168,14 +168,14 @@ class Judged(unittest.TestCase):
         self.assertEqual(after.points[1:-1], before.points[1:-1])
         self.assertEqual(after.points[-1], (300, 310))
 
-    def dragged(self, hangs: str, drag: float) -> list[str]:
+    def dragged(self, hangs: str, drag: float, strictness: Strictness = "standard") -> list[str]:
         hung = strands.plan(random.Random(5), hangs, drag=drag, weight=False)
         if hangs == "tail":
             hung = replace(hung, points=np.array([strand_measure._evenly(p) for p in hung.points]))
         clip = Clip(
             name="hung", fps=24, width=hung.width, height=hung.height, footage=Unseen(), picture_frames=hung.frames
         )
-        brief = Brief(asked=PendulumBrief(hangs=hangs))  # type: ignore[arg-type]
+        brief = Brief(asked=PendulumBrief(hangs=hangs), strictness=strictness)  # type: ignore[arg-type]
         return [f.code for f in judge(clip, brief, track_of(hung)).findings]
 
     def test_parts_that_move_as_one_bar_are_told_and_those_that_follow_are_not(self) -> None:
@@ -198,3 +198,11 @@ class Judged(unittest.TestCase):
         self.assertEqual([f.code for f in of_plan(shown.wrong, brief).findings], ["overlap.stops_together"])
         free = Brief(asked=PendulumBrief(hangs="chain", drag=False))
         self.assertEqual([f.code for f in of_plan(shown.wrong, free).findings], [])
+
+    def test_however_strictly_a_part_that_does_not_follow_is_either_stiff_or_leads(self) -> None:
+        strictness: Strictness
+        for strictness in ("gentle", "standard", "strict"):
+            for drag in (-1.6, -0.95, -0.6, -0.35, 0.0):
+                with self.subTest(strictness=strictness, drag=drag):
+                    found = self.dragged("chain", drag, strictness)
+                    self.assertEqual(len([c for c in found if c.startswith("overlap.")]), 1)

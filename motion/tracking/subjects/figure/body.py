@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.ellipse import Ellipse, axis_angle
+from motion.tracking.ellipse import Ellipse, of_moments
 from motion.tracking.subjects.figure.ink import Mask, Sheet, whole
 
 UPPER = 0.68
@@ -100,12 +100,7 @@ def _fitted(
     moments = cv2.moments(np.asarray(weights, dtype=np.float32))
     if moments["m00"] <= 0:
         return None
-    x, y = moments["m10"] / moments["m00"], moments["m01"] / moments["m00"]
-    xx, yy, xy = (moments[k] / moments["m00"] for k in ("mu20", "mu02", "mu11"))
-    apart = math.hypot(xx - yy, 2 * xy)
-    major, minor = 4 * math.sqrt((xx + yy + apart) / 2), 4 * math.sqrt(max(1e-9, (xx + yy - apart) / 2))
-    angle = -0.5 * math.degrees(math.atan2(2 * xy, xx - yy))
-    ellipse = Ellipse(x=x + left, y=y + top, major=major, minor=minor, angle=axis_angle(angle))
+    ellipse = of_moments(moments, left, top)
     rows, columns = np.ogrid[: part.shape[0], : part.shape[1]]
     inside = within(ellipse, columns + (left - ellipse.x), rows + (top - ellipse.y), 0.0)
     both, either = np.count_nonzero(inside & (part > 0)), np.count_nonzero(inside | (part > 0))

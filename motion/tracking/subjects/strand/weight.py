@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import math
-
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.ellipse import Ellipse, axis_angle
+from motion.tracking.ellipse import Ellipse, of_moments
 from motion.tracking.subjects.figure.ink import Cover
 
 Mask = NDArray[np.bool_]
@@ -37,14 +35,4 @@ def weight_of(cover: Cover, filled: Mask, origin: tuple[int, int], usual_half: f
     part = (labels == labels[y, x]).astype(np.uint8)
     near = cv2.dilate(part, np.ones((3, 3), np.uint8)) > 0
     soft = np.where(part > 0, np.float32(1), np.where(near, np.minimum(cover, 1), np.float32(0)))
-    moments = cv2.moments(np.asarray(soft, dtype=np.float32))
-    cx, cy = moments["m10"] / moments["m00"], moments["m01"] / moments["m00"]
-    xx, yy, xy = (moments[k] / moments["m00"] for k in ("mu20", "mu02", "mu11"))
-    apart = math.hypot(xx - yy, 2 * xy)
-    return Ellipse(
-        x=cx + origin[0],
-        y=cy + origin[1],
-        major=4 * math.sqrt((xx + yy + apart) / 2),
-        minor=4 * math.sqrt(max(1e-9, (xx + yy - apart) / 2)),
-        angle=axis_angle(-0.5 * math.degrees(math.atan2(2 * xy, xx - yy))),
-    )
+    return of_moments(cv2.moments(np.asarray(soft, dtype=np.float32)), *origin)
