@@ -24,8 +24,9 @@ class Declared:
 
     ``low`` and ``high`` are the least and the most; ``choices`` are (value, words). ``label``, ``help`` and ``group``
     are what a form says of it and where it stands there, no group: nowhere. ``px`` tells that it is a length in the
-    frame and grows with it: as what is drawn there does (``fit``), or with its width or height. ``meaning`` is what the
-    documents say of it.
+    frame and grows with it: as what is drawn there does (``fit``), or with its width or height. ``when`` are the
+    parameters and their values, in a form's words, with any one of which it means something; none: always.
+    ``meaning`` is what the documents say of it.
     """
 
     kind: Kind
@@ -37,6 +38,7 @@ class Declared:
     help: str = ""
     group: str = ""
     px: Literal["", "fit", "x", "y"] = ""
+    when: tuple[tuple[str, str], ...] = ()
     meaning: str = ""
 
 

@@ -11,6 +11,7 @@ from motion.brief.limits import MAX_SIDE
 Hangs = Literal["bob", "chain", "tail"]
 Pivot = Literal["fixed", "moved"]
 SwingEnd = Literal["extreme", "settling", "cycle"]
+_PARTS = (("hangs", "chain"), ("hangs", "tail"))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,10 +25,20 @@ class PendulumBrief:
         ("bob", "a weight on a line"),
         ("chain", "stiff links"),
         ("tail", "one bending part"),
-        label="What hangs",
+        label="It is",
+        group="thing",
         meaning="a weight on a line, stiff links, or one bending part",
     )
-    links: int | None = whole(None, 2, 6, label="Links", meaning="how many links a chain has; null: find out")
+    links: int | None = whole(
+        None,
+        2,
+        6,
+        label="Links",
+        help="Empty: however many are drawn; the guide has three.",
+        group="thing",
+        when=(("hangs", "chain"),),
+        meaning="how many links a chain has; null: find out",
+    )
     pivot: Pivot = choice(
         "fixed",
         ("fixed", "stays where it is"),
@@ -38,6 +49,8 @@ class PendulumBrief:
     drag: bool | None = flag(
         None,
         label="Later parts must drag",
+        group="asked",
+        when=_PARTS,
         meaning="whether later parts must come later; null: true for a chain and a tail, false for a bob",
     )
     rest_angle: float = number(
@@ -87,7 +100,10 @@ class Swing:
     """How the ideal swing of the guide goes. Lengths in px of the brief's frame, angles in degrees.
 
     ``angle`` is the first extreme's, from the rest line, below 0 to the left. ``count`` is how many swings it makes,
-    from one extreme to the next; ``swing_s`` None: as long as gravity has it at the real length.
+    from one extreme to the next; ``swing_s`` None: as long as gravity has it at the real length. Of a chain or a tail:
+    ``follows`` by how many frames each part comes after the one above (a tail has four), ``bend`` by what share it
+    swings farther than that; ``wide`` and ``thin`` how wide it is at the pivot and at its end, ``weighted`` whether a
+    weight hangs there.
     """
 
     pivot_x: float = number(
@@ -102,11 +118,47 @@ class Swing:
         MAX_SIDE,
         px="fit",
         label="Line (px)",
-        help="From the pivot to the middle of the weight.",
+        help="From the pivot to the middle of the weight, or to the end.",
         group="thing",
-        meaning="from the pivot to the weight's centre",
+        meaning="from the pivot to the weight's centre, or to the end of what hangs straight",
     )
-    size: float = number(64.0, 8, 2000, px="fit", label="Weight across (px)", group="thing", meaning="the drawn weight")
+    wide: float = number(
+        20.0,
+        2,
+        400,
+        px="fit",
+        label="Wide at the pivot (px)",
+        group="thing",
+        when=_PARTS,
+        meaning="how wide the links are, or a tail at its pivot",
+    )
+    thin: float = number(
+        8.0,
+        2,
+        400,
+        px="fit",
+        label="Wide at the end (px)",
+        group="thing",
+        when=(("hangs", "tail"),),
+        meaning="how wide a tail is at its end",
+    )
+    weighted: bool = flag(
+        False,
+        label="With a weight at its end",
+        group="thing",
+        when=_PARTS,
+        meaning="whether a weight hangs at the end of a chain or a tail",
+    )
+    size: float = number(
+        64.0,
+        8,
+        2000,
+        px="fit",
+        label="Weight across (px)",
+        group="thing",
+        when=(("hangs", "bob"), ("weighted", "on")),
+        meaning="the drawn weight",
+    )
     angle: float = number(
         -40.0,
         -85.0,
@@ -137,6 +189,26 @@ class Swing:
         help="From one extreme to the next. Empty: it follows from the real length.",
         group="thing",
         meaning="how long a swing takes, s; null: from the real length, by 9.81 m/s²",
+    )
+    follows: float = number(
+        2.0,
+        0.0,
+        12.0,
+        label="Each part comes later by (frames)",
+        help="Than the one above; a tail counts as four parts.",
+        group="way",
+        when=_PARTS,
+        meaning="by how many frames each link, or each quarter of a tail, comes after the one above",
+    )
+    bend: float = number(
+        0.0,
+        0.0,
+        0.5,
+        label="and swings farther by (share)",
+        help="0: as far as the one above.",
+        group="way",
+        when=_PARTS,
+        meaning="by what share each part swings farther than the one above",
     )
     end: SwingEnd = choice(
         "extreme",

@@ -53,6 +53,11 @@ def lines(step: Framed, several: Sequence[Sequence[tuple[float, float]]]) -> Mar
     return {"kind": "lines", "frame": step.frame, "lines": told}
 
 
+def hung(frame: int, points: Sequence[tuple[float, float]]) -> Mark:
+    """Where the line (px) on which the drawing of a frame hangs belongs, from the pivot to the end."""
+    return {"kind": "hung", "frame": frame, "points": [[round(x, 2), round(y, 2)] for x, y in points]}
+
+
 def gap(step: Framed, x1: float, y1: float, x2: float, y2: float) -> Mark:
     """The stretch between two points (px) that should not be there."""
     return {

@@ -33,11 +33,13 @@ Place = tuple[float, float]
 class Nouns:
     """Words for messages and pages: what is set, what moves, one run of it.
 
-    ``moment`` is what two clips are laid together by, ``still`` what it moves against.
+    ``thing`` is what a brief says of what moves, as a heading; ``moment`` is what two clips are laid together by,
+    ``still`` what it moves against.
     """
 
     exercise: str
     mover: str
+    thing: str
     run: str
     moment: str
     still: str

@@ -22,6 +22,7 @@ from nettlecap.errors import Refusal
 from nettlecap.guard import told_json
 
 MOST_POINTS = 100
+YES_OR_NO = [("", "left open"), ("true", "yes"), ("false", "no")]
 WEIGHTS = [("1", "counts"), ("2", "counts double"), ("0.5", "counts half"), ("0", "not marked yet")]
 SHOWN = [
     ("all", "All of it"),
@@ -40,6 +41,16 @@ def whole(label: str, initial: int | None = None, **more: Any) -> forms.IntegerF
     return forms.IntegerField(label=label, initial=initial, required=False, **more)
 
 
+class YesOrNoField(forms.TypedChoiceField):
+    """Yes, no, or left open, in the words that JSON has for them."""
+
+    def __init__(self, **more: Any) -> None:
+        super().__init__(**more, choices=YES_OR_NO, coerce=lambda told: told == "true", empty_value=None)
+
+    def prepare_value(self, value: Any) -> Any:
+        return {True: "true", False: "false"}.get(value, value)
+
+
 class TicksField(forms.JSONField):
     """Ticks that were set by hand, as the page sends them."""
 
@@ -54,6 +65,13 @@ class TicksField(forms.JSONField):
 
 def fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[str, forms.Field]]:
     """The form's fields for a declared parameter, by name; a range has two, one without a group is not asked for."""
+    for field_name, field in _fields_of(name, declared, default):
+        # The page shows it only while one of these fields has that value.
+        field.when = " ".join(f"{other}={value}" for other, value in declared.when)  # type: ignore[attr-defined]
+        yield field_name, field
+
+
+def _fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[str, forms.Field]]:
     said: dict[str, Any] = {"label": declared.label, "help_text": declared.help, "required": False}
     if declared.kind == "shares":
         yield name, TicksField(widget=forms.HiddenInput, required=False, initial=dict)
@@ -62,6 +80,10 @@ def fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[str
     elif declared.kind == "span":
         yield f"{name}_{SPAN[0]}", forms.FloatField(label=declared.label, required=False)
         yield f"{name}_{SPAN[1]}", forms.FloatField(**{**said, "label": "and at most"})
+    elif declared.kind == "flag" and declared.open:
+        yield name, YesOrNoField(**said, initial=default)
+    elif declared.kind == "flag":
+        yield name, forms.BooleanField(**said, initial=default)
     elif declared.kind == "choice" and declared.open:
         choices = [("", "left open"), *declared.choices]
         yield name, forms.TypedChoiceField(**said, choices=choices, coerce=str, empty_value=None)

@@ -39,7 +39,7 @@ INSTRUCTOR, ASSISTANT = ("orla", "Orla Thistlewood"), ("bram", "Bram Osei-Quill"
 SIZE = (960, 540)
 FAULT_AT = 3.0
 FLOAT, LANTERN = "A cork float on the quay", "The lantern below deck"
-ROUND = "The lamplighter on his round"
+ROUND, FLOATS = "The lamplighter on his round", "Net floats on their line"
 
 Tell = Callable[[str], None]
 
@@ -49,7 +49,8 @@ class Pupil:
     """A demo student: how they draw, the form in which they hand in, and what goes wrong in their take.
 
     ``first`` is what they handed in before, where this is their second take; ``swing`` how their lantern goes, where
-    it is one, ``stride`` how their lamplighter does; ``drawn`` is what of their look is their own.
+    it is one, or what ``hangs`` in its place; ``stride`` how their lamplighter does; ``drawn`` is what of their look is
+    their own.
     """
 
     login: str
@@ -60,6 +61,7 @@ class Pupil:
     seed: int = 1
     recipe: Recipe = Recipe()
     swing: core.Swing | None = None
+    hangs: core.PendulumBrief = core.PendulumBrief()
     stride: core.Stride | None = None
     drawn: tuple[tuple[str, Any], ...] = ()
     first: Pupil | None = None
@@ -228,7 +230,49 @@ ROUNDS = (
     ),
 )
 """What they hand in for the third. What Tane's figure carries hides it, until somebody places one drawing of it."""
-STEPS = 1 + len(PUPILS) + len(LANTERNS) + len(ROUNDS)
+_STRUNG = core.Swing(
+    pivot_x=480, pivot_y=60, length=320, wide=38, angle=-38, count=4, keeps=0.88, swing_s=0.8, follows=2.0
+)
+_THREE = core.PendulumBrief(hangs="chain", links=3)
+STRINGS = (
+    Pupil(
+        login="ayumi",
+        name="Ayumi Torrance",
+        look="pencil",
+        faults=("overlap.stiff",),
+        seed=4,
+        swing=_STRUNG,
+        hangs=_THREE,
+    ),
+    Pupil(
+        login="kofi",
+        name="Kofi Lindqvist",
+        look="clean",
+        seed=2,
+        swing=replace(_STRUNG, angle=34, follows=2.5),
+        hangs=_THREE,
+    ),
+    Pupil(
+        login="niamh",
+        name="Niamh Adeyemi",
+        look="night",
+        faults=("overlap.leads",),
+        seed=5,
+        swing=replace(_STRUNG, wide=26, size=64, weighted=True),
+        hangs=_THREE,
+    ),
+    Pupil(
+        login="tane",
+        name="Tane Oyelaran",
+        look="marker",
+        faults=("volume.length",),
+        seed=6,
+        swing=_STRUNG,
+        hangs=_THREE,
+    ),
+)
+"""What some of them hand in for the fourth, a chain."""
+STEPS = 1 + len(PUPILS) + len(LANTERNS) + len(ROUNDS) + len(STRINGS)
 """How often a load tells how far it is."""
 
 
@@ -259,7 +303,7 @@ def load(tell: Tell) -> None:
             course, people = _school()
             _briefs(course, people[INSTRUCTOR[0]])
             _school_system(course)
-    for title, pupils in ((FLOAT, PUPILS), (LANTERN, LANTERNS), (ROUND, ROUNDS)):
+    for title, pupils in ((FLOAT, PUPILS), (LANTERN, LANTERNS), (ROUND, ROUNDS), (FLOATS, STRINGS)):
         brief = Brief.objects.get(title=title)
         for pupil in pupils:
             tell(f"{pupil.name} hands in “{title}”")
@@ -308,7 +352,7 @@ def plan_of(pupil: Pupil) -> Plan:
 
 
 def _swung(pupil: Pupil, swing: core.Swing, rng: np.random.Generator) -> Plan:
-    plan = swing_of(core.Brief(canvas=SIZE, asked=core.PendulumBrief(), guide=swing))
+    plan = swing_of(core.Brief(canvas=SIZE, asked=pupil.hangs, guide=swing))
     for code in pupil.faults:
         plan = next(p for p in (LANTERN_FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
     return plan
@@ -327,13 +371,21 @@ def _look(pupil: Pupil) -> Look:
 
 def _drawn(pupil: Pupil) -> _Upload:
     plan = plan_of(pupil)
-    exercise, thing = ("pendulum", "lantern") if pupil.swing else ("bounce", "cork_float")
-    exercise, thing = ("walk", "lamplighter") if pupil.stride else (exercise, thing)
+    exercise, thing = _thing(pupil)
     frames = draw.frames(exercise, plan, _look(pupil), pupil.seed)
     name = f"{pupil.login or 'school'}_{thing}.{'gif' if pupil.form == 'gif' else 'zip'}"
     with TemporaryDirectory() as folder:
         path = write.save(frames, Path(folder) / name, pupil.form, plan.fps)
         return _Upload(path.read_bytes(), name)
+
+
+def _thing(pupil: Pupil) -> tuple[str, str]:
+    """Which exercise it is, and what their file is called after."""
+    if pupil.stride:
+        return "walk", "lamplighter"
+    if pupil.swing:
+        return "pendulum", "lantern" if pupil.hangs.hangs == "bob" else "net_floats"
+    return "bounce", "cork_float"
 
 
 def _school() -> tuple[Course, dict[str, Person]]:
@@ -417,7 +469,36 @@ def _briefs(course: Course, instructor: Person) -> None:
         guide=_WALKED,
         terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
     )
-    briefs = ((float_brief, 2, True), (lantern, 4, True), (lamps, 6, True), (sinker, 9, True), (cycle, 16, False))
+    floats = replace(
+        plain,
+        title=FLOATS,
+        words="Three cork floats hang on one line from the drying rack. Whoever walked past has pushed them. Let each "
+        "float come a little later than the one above, at every extreme; none of them leads.",
+        frames=(48, 120),
+        asked=_THREE,
+        guide=_STRUNG,
+        terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
+    )
+    pennant = replace(
+        plain,
+        title="A signal pennant, let down",
+        words="The pennant comes off its halyard and hangs from the hook: cloth that bends along its whole length and "
+        "comes to rest from the top to the tip.",
+        frames=(96, 200),
+        asked=core.PendulumBrief(hangs="tail"),
+        guide=core.Swing(
+            pivot_y=50, length=330, wide=56, thin=6, angle=34, keeps=0.62, swing_s=0.7, bend=0.08, end="settling"
+        ),
+    )
+    briefs = (
+        (float_brief, 2, True),
+        (lantern, 4, True),
+        (lamps, 6, True),
+        (floats, 8, True),
+        (sinker, 9, True),
+        (cycle, 16, False),
+        (pennant, 18, False),
+    )
     for brief, days, publish in briefs:
         wanted = Wanted(core=checked(brief), due_at=now + timedelta(days=days))
         set_brief(instructor, course, wanted, publish=publish)

@@ -13,7 +13,7 @@ from motion.account.example import STRICTNESS, Example
 from motion.analysis import of_plan
 from motion.brief import Brief, PendulumBrief, Swing
 from motion.exercises.pendulum.feel import plan_of
-from motion.exercises.pendulum.plan import Plan, chained
+from motion.exercises.pendulum.plan import Plan
 from motion.findings import Finding
 from motion.synth.pendulum.faults import FAULTS
 
@@ -39,9 +39,15 @@ _ASKED: Mapping[str, tuple[Swing, Swing, Brief]] = MappingProxyType(
         "timing.weight": (USUAL, replace(USUAL, swing_s=1.2), Brief(asked=PendulumBrief(length_m=0.36))),
     }
 )
-LINKS, FOLLOWS, STANDS = 3, 2.0, 8
-_DRAGS: Mapping[str, float] = MappingProxyType({"overlap.stiff": 0.0, "overlap.leads": -1.9})
-"""By how many frames each link comes after the one above in the drawings with the fault."""
+_CHAIN = replace(USUAL, keeps=1.0, count=3, wide=14.0)
+_CHAINS: Mapping[str, Swing] = MappingProxyType(
+    {
+        "overlap.stiff": _CHAIN,
+        "overlap.leads": _CHAIN,
+        "overlap.stops_together": replace(_CHAIN, keeps=0.7, end="settling"),
+    }
+)
+"""What only a chain shows."""
 
 
 @lru_cache(maxsize=64)
@@ -60,9 +66,7 @@ def example(code: str) -> Example:
 
 def _pair(code: str) -> tuple[Plan, Plan, Brief]:
     """A swing as it belongs, one with the fault, and the brief under which both are judged."""
-    if code == "overlap.stops_together":
-        return _stopping()
-    return (_dragging if code in _DRAGS else _as_asked if code in _ASKED else _planted)(code)
+    return (_as_asked if code in _ASKED else _planted)(code)
 
 
 def _allowed(plan: Plan, brief: Brief, code: str) -> float | None:
@@ -71,35 +75,21 @@ def _allowed(plan: Plan, brief: Brief, code: str) -> float | None:
 
 
 def _plan(swing: Swing, brief: Brief | None = None) -> Plan:
-    return plan_of(Brief(canvas=SIZE, exposure=brief.exposure if brief else "free", asked=PendulumBrief(), guide=swing))
+    brief = brief or Brief(asked=PendulumBrief())
+    return plan_of(replace(brief, canvas=SIZE, frames=None, guide=swing))
 
 
 def _planted(code: str) -> tuple[Plan, Plan, Brief]:
     """The first way of planting the fault that is told as that fault and nothing else."""
-    swing = _SWINGS.get(code, USUAL)
-    right, brief = _plan(swing), Brief(loop=swing.end == "cycle", asked=PendulumBrief())
+    swing = _SWINGS.get(code) or _CHAINS.get(code, USUAL)
+    asked = PendulumBrief(hangs="chain") if code in _CHAINS else PendulumBrief()
+    brief = Brief(loop=swing.end == "cycle", asked=asked)
+    right = _plan(swing, brief)
     for seed in range(SEEDS):
         wrong = FAULTS[code](right, np.random.default_rng(seed), TIMES)
         if wrong is not None and [f.code for f in _told(wrong, brief)] == [code]:
             return right, wrong, brief
     raise KeyError(code)
-
-
-def _dragging(code: str) -> tuple[Plan, Plan, Brief]:
-    # A small weight, so that the links show.
-    plan, brief = _plan(replace(USUAL, keeps=1.0, count=3, size=12)), Brief(asked=PendulumBrief(hangs="chain"))
-    return chained(plan, LINKS, FOLLOWS), chained(plan, LINKS, _DRAGS[code]), brief
-
-
-def _stopping() -> tuple[Plan, Plan, Brief]:
-    """Links that come to rest one after the other, and such as follow less and less and stop together."""
-    plan = _plan(replace(USUAL, keeps=0.7, end="settling", size=12))
-    rest = plan.poses[-1]
-    # Room for the later links to come to rest in.
-    held = replace(plan, poses=(*plan.poses[:-1], *(replace(rest, frames=1) for _ in range(STANDS)), rest))
-    stops = held.first_frame(len(plan.poses) - 1)
-    brief = Brief(asked=PendulumBrief(hangs="chain"))
-    return chained(held, LINKS, FOLLOWS), chained(held, LINKS, FOLLOWS, until=0.8 * stops), brief
 
 
 def _as_asked(code: str) -> tuple[Plan, Plan, Brief]:

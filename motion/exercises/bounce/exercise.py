@@ -72,7 +72,9 @@ def _facts(brief: Brief) -> list[tuple[str, str]]:
 
 BOUNCE: Exercise[Plan, Scene] = Exercise(
     key="bounce",
-    nouns=Nouns(exercise="bouncing ball", mover="ball", run="bounce", moment="contact", still="ground"),
+    nouns=Nouns(
+        exercise="bouncing ball", mover="ball", thing="The ball", run="bounce", moment="contact", still="ground"
+    ),
     guided=Guided(
         blank=Feel(),
         frames=(24, 96),

@@ -15,3 +15,8 @@ def asked_of(brief: Brief) -> PendulumBrief:
 def swing_of(brief: Brief) -> Swing | None:
     """How the ideal swing of the brief's guide goes, where it has one."""
     return brief.guide if isinstance(brief.guide, Swing) else None
+
+
+def drags(asked: PendulumBrief) -> bool:
+    """Whether later parts must come later."""
+    return asked.hangs != "bob" if asked.drag is None else asked.drag

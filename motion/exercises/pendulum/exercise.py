@@ -6,7 +6,7 @@ from motion.brief import Brief, Swing
 from motion.clip import Clip, Exposure
 from motion.exercises.exercise import Exercise, Guided, Nouns
 from motion.exercises.pendulum import follow, handles, presets, strand, told, truth, words
-from motion.exercises.pendulum.asked import asked_of
+from motion.exercises.pendulum.asked import asked_of, drags
 from motion.exercises.pendulum.checks import judged, lacks
 from motion.exercises.pendulum.feel import plan_of
 from motion.exercises.pendulum.measures import measures
@@ -59,6 +59,10 @@ def _extremes(plan: Plan) -> list[float]:
 def _facts(brief: Brief) -> list[tuple[str, str]]:
     asked = asked_of(brief)
     told = [{"bob": "a weight on its line", "chain": "a chain", "tail": "a tail"}[asked.hangs]]
+    if asked.hangs == "chain" and asked.links:
+        told[0] += f" of {asked.links} links"
+    if asked.hangs != "bob":
+        told.append("parts that drag" if drags(asked) else "hanging freely")
     if asked.length_m is not None:
         told.append(f"{asked.length_m:g} m long")
     if asked.swings:
@@ -68,7 +72,9 @@ def _facts(brief: Brief) -> list[tuple[str, str]]:
 
 PENDULUM: Exercise[Plan, Scene] = Exercise(
     key="pendulum",
-    nouns=Nouns(exercise="pendulum", mover="weight", run="swing", moment="extreme", still="rest line"),
+    nouns=Nouns(
+        exercise="pendulum", mover="weight", thing="What hangs", run="swing", moment="extreme", still="rest line"
+    ),
     guided=Guided(
         blank=Swing(),
         frames=(48, 160),

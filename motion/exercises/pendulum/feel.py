@@ -5,20 +5,36 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from functools import lru_cache
+from typing import Any
 
 from motion.brief import Brief, Swing
 from motion.errors import BriefError
 from motion.exercises.pendulum.asked import asked_of, swing_of
+from motion.exercises.pendulum.hung import end_width, lateness, parts_of, pose_at, time_at
 from motion.exercises.pendulum.ideal import MOST_SWINGS, Motion, motion, swing_frames
-from motion.exercises.pendulum.plan import Plan, Pose, Recipe, keys_of, pose, shares_of, turns_of, with_shares
+from motion.exercises.pendulum.plan import (
+    LATEST,
+    Course,
+    Plan,
+    Pose,
+    Recipe,
+    keys_of,
+    shares_of,
+    turns_of,
+    with_shares,
+)
 
 REST_DEGREES = 1.0
 """It has come to rest where its extremes stay below this angle."""
 HOLD_S = 0.4
 """How long the last drawing stands where it comes to rest."""
+EASE = 0.5
+"""What hangs in parts eases from its last extreme into its rest in such a share of its first swing."""
 LEAST_DRAWINGS = 4.0
 """A swing of fewer exposures cannot be shown."""
 LEAST_DEGREES = 3.0
+LINKS = 3
+"""How many links the guide's chain has where the brief leaves them open."""
 MOST_FRAMES = 600
 
 
@@ -30,7 +46,7 @@ def plan_of(brief: Brief) -> Plan:
         raise BriefError({"guide": "This brief has no guide."})
     _check(brief, swing)
     recipe = _recipe(brief, swing)
-    plan = with_shares(_drawn(brief, recipe, swing))
+    plan = _shared(_drawn(brief, recipe, swing))
     _check_plan(plan, swing)
     return plan
 
@@ -68,7 +84,17 @@ def _recipe(brief: Brief, swing: Swing) -> Recipe:
         swing_frames=frames,
         exposure=step,
         shares=swing.ticks,
+        **_parts(brief, swing),
     )
+
+
+def _parts(brief: Brief, swing: Swing) -> dict[str, Any]:
+    """What of the recipe only a chain or a tail has."""
+    asked = asked_of(brief)
+    if asked.hangs == "bob":
+        return {}
+    names = ("follows", "bend", "wide", "thin", "weighted")
+    return {"hangs": asked.hangs, "links": asked.links or LINKS, **{name: getattr(swing, name) for name in names}}
 
 
 def _swings(swing: Swing) -> int:
@@ -91,18 +117,55 @@ def _drawn(brief: Brief, recipe: Recipe, swing: Swing) -> Plan:
     step = recipe.exposure
     if last > MOST_FRAMES:
         _too_long(last, swing)
-    drawings = round(last / step) + (0 if swing.end == "cycle" else 1)
-    poses = [_pose(recipe, ideal, scale, i * step, swing) for i in range(drawings)]
+    course = _course(recipe, ideal, scale, swings, swing)
+    # What hangs in parts is at its extreme when its middle part is; it rests when its last part does.
+    late = lateness(recipe)
+    rests = last + (late + EASE * recipe.swing_frames if recipe.hangs != "bob" else 0.0)
+    end = {"cycle": last, "settling": rests, "extreme": last + late / 2}[swing.end]
+    drawings = round(end / step) + (0 if swing.end == "cycle" else 1)
+    turns = [scale * extreme + late / 2 for extreme in ideal.extremes[1:]]
+    # A cycle begins at an extreme, like all else.
+    begins = late / 2 if swing.end == "cycle" else 0.0
+    poses = [_pose(recipe, course, begins + i * step, turns) for i in range(drawings)]
     poses = _held(poses, swing.hang)
     if swing.end == "settling":
-        poses.append(pose(recipe, recipe.rest_angle, step + round(HOLD_S * brief.fps / step) * step, "rest", swings))
-    return Plan(recipe=recipe, poses=tuple(poses), motion=ideal)
+        stands = step + round(HOLD_S * brief.fps / step) * step
+        poses.append(pose_at(recipe, lambda time: recipe.rest_angle, end + step, stands, "rest", swings))
+    return Plan(recipe=recipe, poses=tuple(poses), motion=ideal, course=course)
 
 
-def _pose(recipe: Recipe, ideal: Motion, scale: float, time: float, swing: Swing) -> Pose:
-    angle = recipe.rest_angle + math.degrees(ideal.angle(time / scale))
-    number = sum(time > scale * extreme + 1e-6 for extreme in ideal.extremes[1:])
-    return pose(recipe, angle, recipe.exposure, swing=number)
+def _course(recipe: Recipe, ideal: Motion, scale: float, swings: int, swing: Swing) -> Course:
+    """How what hangs at the pivot goes: it waits until it is let go; where it settles, it eases into its rest."""
+    period = scale * ideal.extremes[2] if swing.end == "cycle" else math.inf
+    stops = scale * ideal.extremes[swings] if swing.end == "settling" else math.inf
+
+    def angle(time: float) -> float:
+        told = time % period if math.isfinite(period) else min(max(0.0, time), stops)
+        eased = min(1.0, max(0.0, time - stops) / (EASE * recipe.swing_frames))
+        left = (1 + math.cos(math.pi * eased)) / 2
+        return recipe.rest_angle + left * math.degrees(ideal.angle(told / scale))
+
+    return angle
+
+
+def _pose(recipe: Recipe, course: Course, time: float, turns: list[float]) -> Pose:
+    number = sum(time > turn + 1e-6 for turn in turns)
+    return pose_at(recipe, course, time, recipe.exposure, "swing", number)
+
+
+def _shared(plan: Plan) -> Plan:
+    """The plan with the drawings that were set by hand at their place: each is drawn as it is when it gets there."""
+
+    def drawn(index: int, angle: float) -> Pose:
+        own, keys = plan.poses[index], keys_of(plan)
+        before, after = (
+            plan.poses[k].time for k in (max(k for k in keys if k < index), min(k for k in keys if k > index))
+        )
+        assert plan.course is not None  # noqa: S101 (a plan of a feel has one)
+        time = time_at(plan.recipe, plan.course, angle, (before, after))
+        return replace(pose_at(plan.recipe, plan.course, time, own.frames, own.role, own.swing), time=own.time)
+
+    return with_shares(plan, drawn)
 
 
 def _held(poses: list[Pose], extra: int) -> list[Pose]:
@@ -129,12 +192,13 @@ def _check(brief: Brief, swing: Swing) -> None:
         problems["guide.pivot_x"] = f"The pivot must lie in the frame, which is {width} px wide."
     if not (0 <= swing.pivot_y <= height - 1):
         problems["guide.pivot_y"] = f"The pivot must lie in the frame, which is {height} px high."
-    if swing.length < 1.2 * swing.size:
+    if asked_of(brief).hangs == "bob" and swing.length < 1.2 * swing.size:
         problems["guide.length"] = "The line is too short for its weight: at least 1.2 times as long as that is wide."
     if brief.loop and swing.end != "cycle":
         problems["guide.end"] = "The clip must cycle: let the swing come back to where it began."
     if swing.end == "settling" and swing.keeps > 0.97:
         problems["guide.keeps"] = "With so much kept it never comes to rest; at most 0.97."
+    problems |= _check_parts(brief, swing)
     if problems:
         raise BriefError(problems)
     drawings = frames_of(brief, swing) / exposure_of(brief)
@@ -145,6 +209,29 @@ def _check(brief: Brief, swing: Swing) -> None:
         )
 
 
+def _check_parts(brief: Brief, swing: Swing) -> dict[str, str]:
+    """What is wrong with a chain or a tail, by field."""
+    asked = asked_of(brief)
+    if asked.hangs == "bob":
+        return {}
+    problems, recipe = dict[str, str](), Recipe(**_parts(brief, swing))
+    parts, what = parts_of(recipe), "links" if asked.hangs == "chain" else "tail"
+    if asked.hangs == "tail" and swing.thin > swing.wide:
+        problems["guide.thin"] = "A tail is as wide at its end as at its pivot, or narrower."
+    if swing.length / parts < 1.2 * swing.wide:
+        problems["guide.wide"] = f"Too wide for {'such short links' if what == 'links' else 'so short a tail'}."
+    if swing.weighted and swing.size >= swing.length:
+        problems["guide.size"] = f"The weight is larger than the {what} on which it hangs."
+    most = LATEST * frames_of(brief, swing)
+    if swing.follows > most:
+        problems["guide.follows"] = (
+            f"So late a part swings against the one above; at this pace at most {most:.1f} frames."
+        )
+    if abs(swing.angle) * (1 + swing.bend * (parts - 1)) + abs(asked.rest_angle) > 90:
+        problems["guide.bend"] = "So far its end would swing above its pivot. Let it bend less, or swing less."
+    return problems
+
+
 def _too_long(frames: float, swing: Swing) -> None:
     key = "guide.keeps" if swing.end == "settling" else "guide.count"
     mend = "Let it keep less." if swing.end == "settling" else "Ask for fewer swings."
@@ -152,12 +239,19 @@ def _too_long(frames: float, swing: Swing) -> None:
 
 
 def _check_plan(plan: Plan, swing: Swing) -> None:
-    size = swing.size / 2
-    if any(not (size <= p.x <= plan.width - size and size <= p.y <= plan.height - size) for p in plan.poses):
-        raise BriefError({"guide.length": "The weight leaves the frame. Shorten the line, or let it swing less far."})
-    shares = shares_of(plan)
+    if any(not _inside(plan, p) for p in plan.poses):
+        what = "weight" if plan.recipe.hangs == "bob" or swing.weighted else "end"
+        raise BriefError({"guide.length": f"The {what} leaves the frame. Shorten the line, or let it swing less far."})
+    shares = shares_of(plan) if swing.ticks else {}
     for index, share in shares.items():
         if index not in keys_of(plan) and plan.poses[index].role == "swing" and share <= shares.get(index - 1, 0.0):
             raise BriefError(
                 {"guide.ticks": f"Drawing {index + 1} must lie further along its swing than drawing {index}."}
             )
+
+
+def _inside(plan: Plan, own: Pose) -> bool:
+    """Whether all of a drawing lies in the frame."""
+    beside = max(plan.recipe.wide, end_width(plan.recipe)) / 2
+    rounds = [(own.x, own.y, own.major / 2), *((x, y, beside) for x, y in own.joints)]
+    return all(r <= x <= plan.width - r and r <= y <= plan.height - r for x, y, r in rounds)

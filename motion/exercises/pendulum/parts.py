@@ -43,9 +43,15 @@ def angles_of(steps: Sequence[Step], *, tail: bool) -> list[list[float]]:
     return [[float(v) for v in column] for column in unwrapped.T]
 
 
-def drags(reading: Reading, *, tail: bool) -> list[Drag]:
-    """By how much each part but the first comes after the one above, where enough extremes tell."""
+def drags(reading: Reading, *, tail: bool, cycle: bool = False) -> list[Drag]:
+    """By how much each part but the first comes after the one above, where enough extremes tell.
+
+    A ``cycle`` is read twice over, so that what turns round at its seam tells as well.
+    """
     moving = list(reading.steps[: len(reading.steps) - reading.resting])
+    if cycle and moving:
+        period = moving[-1].clock + moving[-1].frames - moving[0].clock
+        moving += [replace(s, clock=s.clock + period) for s in moving]
     rows = angles_of(moving, tail=tail)
     times = [_extremes([replace(s, angle=a) for s, a in zip(moving, row, strict=True)]) for row in rows]
     swing = float(np.median([s.frames for s in reading.swings])) if reading.swings else 0.0
@@ -62,15 +68,25 @@ def drags(reading: Reading, *, tail: bool) -> list[Drag]:
 
 
 def at_rest(reading: Reading, *, tail: bool) -> list[float]:
-    """The frame from which each part stays where it is in the end, to 1 degree or 2 px; none where it has no parts."""
+    """When each part comes to where it stays in the end, to 1 degree or 2 px, by frames; none where it has no parts.
+
+    Between the last drawing that is farther off and the next it is told by how far off both are.
+    """
     steps, found = reading.steps, list[float]()
     for part, row in enumerate(angles_of(steps, tail=tail)):
         each = (len(steps[-1].points) - 1) // TAIL_PARTS if tail else 1
         long = math.dist(steps[-1].points[part * each], steps[-1].points[(part + 1) * each])
         near = max(STILL_DEGREES, math.degrees(STILL_PX / max(1.0, long)))
-        moves = [k for k, angle in enumerate(row) if abs(angle - row[-1]) > near]
-        found.append(float(steps[min(moves[-1] + 1, len(steps) - 1)].frame if moves else steps[0].frame))
+        off = [abs(angle - row[-1]) for angle in row]
+        moves = [k for k, far in enumerate(off) if far > near]
+        found.append(_comes_near(steps, off, moves[-1], near) if moves else float(steps[0].frame))
     return found
+
+
+def _comes_near(steps: Sequence[Step], off: Sequence[float], last: int, near: float) -> float:
+    """When it comes near, after the last drawing in which it is farther off."""
+    before, after = steps[last].frame, steps[last + 1].frame
+    return before + (after - before) * (off[last] - near) / (off[last] - off[last + 1])
 
 
 def _extremes(steps: Sequence[Step]) -> list[tuple[float, int]]:

@@ -7,16 +7,19 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
-import numpy as np
-
+from motion.brief.pendulum import Hangs
 from motion.exercises.pendulum.ideal import Motion
 
 Role = Literal["swing", "rest"]
+Place = tuple[float, float]
+Course = Callable[[float], float]
 FLOOR = 0.94
+LATEST = 1 / 3
+"""A part comes after the one above by no more than such a share of a swing: else it swings against that."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,7 +27,8 @@ class Pose:
     """One drawing: the weight's centre and axes in px, its angle from straight down in degrees, positive to the right.
 
     ``top`` is where the line's upper end is drawn, px, ``joints`` what lies between it and the centre; ``swing`` counts
-    from 0, and an extreme belongs to the one that it ends.
+    from 0, and an extreme belongs to the one that it ends. ``time`` is when it is so, in frames from when it was let
+    go, without the frames by which extremes are held.
     """
 
     x: float
@@ -37,7 +41,8 @@ class Pose:
     swing: int
     hangs_at: float
     top: tuple[float, float]
-    joints: tuple[tuple[float, float], ...] = ()
+    joints: tuple[Place, ...] = ()
+    time: float = 0.0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -60,15 +65,26 @@ class Recipe:
     swing_frames: float = 19.0
     exposure: int = 1
     shares: tuple[tuple[int, float], ...] = ()
+    hangs: Hangs = "bob"
+    links: int = 1
+    follows: float = 0.0
+    bend: float = 0.0
+    wide: float = 0.0
+    thin: float = 0.0
+    weighted: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
-    """The poses of a clip with what they were made from; ``motion`` is None where they were not made by gravity."""
+    """The poses of a clip with what they were made from; ``motion`` is None where they were not made by gravity.
+
+    ``course`` is how what hangs at the pivot goes: its angle (degrees from straight down, to the right) by time.
+    """
 
     recipe: Recipe
     poses: tuple[Pose, ...]
     motion: Motion | None = None
+    course: Course | None = field(default=None, compare=False)
 
     @property
     def width(self) -> int:
@@ -113,27 +129,10 @@ def pose(recipe: Recipe, hangs_at: float, frames: int, role: Role = "swing", swi
     )
 
 
-def place(pivot: tuple[float, float], length: float, hangs_at: float) -> tuple[float, float]:
+def place(pivot: Place, length: float, hangs_at: float) -> Place:
     """The point (px) at a length and an angle below a pivot."""
     turn = math.radians(hangs_at)
     return pivot[0] + length * math.sin(turn), pivot[1] + length * math.cos(turn)
-
-
-def chained(plan: Plan, parts: int, drag: float, *, until: float = math.inf) -> Plan:
-    """The same hung in so many links of equal length, each by so many frames later than the one above.
-
-    That shrinks evenly to nothing ``until`` a frame.
-    """
-    clock = [float(plan.first_frame(i)) for i in range(len(plan.poses))]
-    angles = [p.hangs_at for p in plan.poses]
-    poses = []
-    for own, time in zip(plan.poses, clock, strict=True):
-        points, late = [own.top], drag * max(0.0, 1 - time / until)
-        for part in range(parts):
-            angle = float(np.interp(time - part * late, clock, angles))
-            points.append(place(points[-1], plan.recipe.length / parts, angle))
-        poses.append(replace(own, x=points[-1][0], y=points[-1][1], joints=tuple(points[1:-1])))
-    return replace(plan, poses=tuple(poses))
 
 
 def keys_of(plan: Plan) -> list[int]:
@@ -168,8 +167,11 @@ def shares_of(plan: Plan) -> dict[int, float]:
     return shares
 
 
-def with_shares(plan: Plan) -> Plan:
-    """Single drawings moved along their arc to the share of the way between their keys that the recipe sets."""
+def with_shares(plan: Plan, drawn: Callable[[int, float], Pose]) -> Plan:
+    """Single drawings moved along their way to the share of it that the recipe sets.
+
+    ``drawn`` gives the drawing of an index at an angle (degrees).
+    """
     keys, poses = keys_of(plan), list(plan.poses)
     for number, share in plan.recipe.shares:
         index = number - 1
@@ -177,6 +179,5 @@ def with_shares(plan: Plan) -> Plan:
             continue
         start = plan.poses[max(k for k in keys if k < index)].hangs_at
         end = plan.poses[min(k for k in keys if k > index)].hangs_at
-        moved = pose(plan.recipe, start + share * (end - start), poses[index].frames, swing=poses[index].swing)
-        poses[index] = moved
+        poses[index] = drawn(index, start + share * (end - start))
     return replace(plan, poses=tuple(poses))

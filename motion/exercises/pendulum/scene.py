@@ -10,7 +10,7 @@ from typing import Any
 
 from motion.brief import Brief, PendulumBrief
 from motion.catalogue import faults
-from motion.exercises.pendulum.asked import asked_of
+from motion.exercises.pendulum.asked import asked_of, drags
 from motion.exercises.pendulum.reading import Reading, Step, Swing, read
 from motion.exercises.pendulum.smooth import Off, off_place
 from motion.findings import Finding, merge_runs, severity, surety
@@ -42,7 +42,7 @@ class Scene:
     @property
     def drags(self) -> bool:
         """Whether later parts must come later."""
-        return self.jointed if self.asked.drag is None else self.asked.drag
+        return drags(self.asked)
 
     @property
     def leniency(self) -> float:

@@ -6,13 +6,18 @@ import math
 from collections.abc import Sequence
 
 import numpy as np
+from scipy.interpolate import CubicSpline
 
 from motion import ink
 from motion.exercises.exercise import Numbered, Place
+from motion.exercises.pendulum.hung import SHOWN, outlines, told
+from motion.exercises.pendulum.parts import TAIL_PARTS
 from motion.exercises.pendulum.plan import Plan, place
 from motion.ink import Element
 
 FINE_DEGREES = 1.5
+FINE = 3
+"""So many pieces a path has from drawing to drawing."""
 BEYOND = 0.12
 """The rest line goes on below the weight by this share of its length."""
 
@@ -23,17 +28,19 @@ class SwingSketch:
     def still(self, group: Element, plan: Plan, scale: float) -> None:
         recipe = plan.recipe
         x, y = recipe.pivot
-        end = place(recipe.pivot, recipe.length + recipe.size / 2 + BEYOND * recipe.length, recipe.rest_angle)
+        end = place(recipe.pivot, recipe.length + plan.poses[0].major / 2 + BEYOND * recipe.length, recipe.rest_angle)
         dashes = f"{ink.num(9 * scale)} {ink.num(6 * scale)}"
         ink.line(group, x, y, *end, stroke_dasharray=dashes, stroke_width=1.2 * scale)
         ink.add(group, "circle", cx=x, cy=y, r=4.5 * scale, fill="none")
         ink.line(group, x - 14 * scale, y - 4.5 * scale, x + 14 * scale, y - 4.5 * scale)
 
     def paths(self, plan: Plan) -> list[list[Place]]:
-        """The arc from the farthest angle on one side to the farthest on the other."""
+        """The arc from the farthest angle on one side to the other; of what hangs in parts each joint's own path."""
+        recipe = plan.recipe
+        if recipe.hangs != "bob":
+            return [_smooth([told(p, recipe)[k] for p in plan.poses]) for k in _shown_joints(plan)]
         angles = [p.hangs_at for p in plan.poses]
         count = max(2, math.ceil((max(angles) - min(angles)) / FINE_DEGREES) + 1)
-        recipe = plan.recipe
         return [[place(recipe.pivot, recipe.length, float(a)) for a in np.linspace(min(angles), max(angles), count)]]
 
     def across(self, plan: Plan, index: int) -> Place:
@@ -50,18 +57,40 @@ class SwingSketch:
         return sorted({*keys[:2], passing})
 
     def figure(self, group: Element, plan: Plan, index: int) -> None:
-        pose = plan.poses[index]
-        turn = math.radians(pose.hangs_at)
-        ends = pose.x - pose.major / 2 * math.sin(turn), pose.y - pose.major / 2 * math.cos(turn)
-        ink.line(group, *pose.top, *ends)
-        ink.ellipse(group, pose.x, pose.y, pose.major, pose.minor, pose.angle)
+        pose, recipe = plan.poses[index], plan.recipe
+        if recipe.hangs == "bob":
+            turn = math.radians(pose.hangs_at)
+            ends = pose.x - pose.major / 2 * math.sin(turn), pose.y - pose.major / 2 * math.cos(turn)
+            ink.line(group, *pose.top, *ends)
+        for outline in outlines(pose, recipe):
+            ink.add(group, "polygon", points=" ".join(f"{ink.num(x)},{ink.num(y)}" for x, y in outline))
+        if recipe.hangs == "bob" or recipe.weighted:
+            ink.ellipse(group, pose.x, pose.y, pose.major, pose.minor, pose.angle)
 
     def number_places(self, plan: Plan, drawing: Numbered, size: float) -> list[Place]:
         """Below the arc; of the later swings, which lie over the first, only keys and breakdowns are numbered."""
         pose, recipe = plan.poses[drawing.index], plan.recipe
         if drawing.mark == "plain" and pose.swing > 0:
             return []
-        near = recipe.size / 2 + size if drawing.shaped else 1.4 * size
-        fars = [recipe.length + near + 1.7 * size * row for row in range(4)]
+        near = pose.major / 2 + size if drawing.shaped else 1.4 * size
+        away = math.dist(recipe.pivot, (pose.x, pose.y))
+        fars = [away + near + 1.7 * size * row for row in range(4)]
         found = [place(recipe.pivot, far, pose.hangs_at) for far in fars]
         return [(x, y) for x, y in found if size <= x <= plan.width - size and size <= y <= plan.height - 0.6 * size]
+
+
+def _shown_joints(plan: Plan) -> list[int]:
+    """Which of a drawing's points have their paths shown: every joint, of a tail the ends of its parts."""
+    if plan.recipe.hangs == "tail":
+        each = SHOWN // TAIL_PARTS
+        return list(range(each, SHOWN + 1, each))
+    return list(range(1, len(plan.poses[0].joints) + 2))
+
+
+def _smooth(places: Sequence[Place]) -> list[Place]:
+    """A line through places in their order, rounded between them."""
+    if len(places) < 3:
+        return list(places)
+    curve = CubicSpline(np.arange(len(places)), np.array(places))
+    fine = np.linspace(0, len(places) - 1, FINE * (len(places) - 1) + 1)
+    return [(float(x), float(y)) for x, y in curve(fine)]

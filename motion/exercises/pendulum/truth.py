@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from motion.clip import Exposure
+from motion.exercises.pendulum.hung import told
 from motion.exercises.pendulum.plan import Plan, Pose
 from motion.track import Line, Pivot, Shape, Track
 
@@ -23,7 +24,7 @@ def track_of(plan: Plan) -> Track:
         exposures,
         tuple(_shape(n, pose, plan) for n, pose in enumerate(plan.poses, start=1)),
         tuple(
-            Line(drawing=n, points=(pose.top, *pose.joints, (pose.x, pose.y)), confidence=0.99)
+            Line(drawing=n, points=told(pose, plan.recipe), confidence=0.99)
             for n, pose in enumerate(plan.poses, start=1)
         ),
         tuple(range(len(plan.poses))),
@@ -64,4 +65,5 @@ def _shape(drawing: int, pose: Pose, plan: Plan) -> Shape:
         bottom=pose.y + pose.minor / 2,
         clipped=not inside,
         confidence=0.99,
+        bare=plan.recipe.hangs != "bob" and not plan.recipe.weighted,
     )

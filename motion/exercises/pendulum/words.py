@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import itertools
 import math
+from collections.abc import Sequence
 
 from motion.brief import Brief
-from motion.exercises.pendulum.asked import asked_of, swing_of
+from motion.exercises.pendulum.asked import asked_of, drags, swing_of
+from motion.exercises.pendulum.checks.overlap import STIFF
+from motion.exercises.pendulum.hung import lateness, told
 from motion.exercises.pendulum.plan import Plan
 from motion.physics import GRAVITY
 
@@ -19,10 +22,20 @@ LIKE = (
 )
 """Up to which share of its angle kept a pendulum is like what."""
 
+NUMBERS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
+
 
 def sentences(brief: Brief, plan: Plan) -> list[str]:
     """What the choice means: pace, length, dying away, spacing, end and length of the clip."""
-    said = [_pace(brief, plan), _real(brief, plan), _keeps(brief), _spacing(plan), _end(brief, plan), _length(plan)]
+    said = [
+        _pace(brief, plan),
+        _real(brief, plan),
+        _parts(plan),
+        _keeps(brief),
+        _spacing(plan),
+        _end(brief, plan),
+        _length(plan),
+    ]
     return [s for s in said if s]
 
 
@@ -40,11 +53,32 @@ def _real(brief: Brief, plan: Plan) -> str:
     seconds = plan.recipe.swing_frames / brief.fps / (1 + math.radians(abs(plan.recipe.angle)) ** 2 / 16)
     metres = GRAVITY * (seconds / math.pi) ** 2
     asked = asked_of(brief).length_m
-    if swing is None or swing.swing_s is None:
+    if swing is None or swing.swing_s is None or plan.recipe.hangs != "bob":
         return ""
     if asked is None:
         return f"Swinging so, it reads as hung {_metres(metres)} below its pivot."
     return f"It reads as {_metres(metres)} long; the brief says {_metres(asked)}."
+
+
+def _parts(plan: Plan) -> str:
+    """How its parts follow each other, and how far that bends it."""
+    recipe = plan.recipe
+    if recipe.hangs == "bob":
+        return ""
+    what = f"It has {NUMBERS[recipe.links]} links" if recipe.hangs == "chain" else "Its four quarters"
+    if recipe.follows < 0.05:
+        return f"{what if recipe.hangs == 'tail' else what + ', which'} move as one bar: nothing drags."
+    drags = f"each {recipe.follows:g} frames after the one above" + (
+        f", and {100 * recipe.bend:.0f} % farther" if recipe.bend else ""
+    )
+    bends = max(_bends(told(p, recipe)) for p in plan.poses)
+    return f"{what}{',' if recipe.hangs == 'chain' else ' go'} {drags}; on its way it bends by up to {bends:.0f}°."
+
+
+def _bends(line: Sequence[tuple[float, float]]) -> float:
+    """Degrees between its first part and its last."""
+    first, last = (math.atan2(b[0] - a[0], b[1] - a[1]) for a, b in (line[:2], line[-2:]))
+    return abs(math.degrees(last - first))
 
 
 def _metres(value: float) -> str:
@@ -80,7 +114,9 @@ def _end(brief: Brief, plan: Plan) -> str:
     if swing is None or swing.end == "cycle":
         return "The last drawing stands one step before the first, so the clip plays round and round."
     if swing.end == "settling":
-        return f"After {plan.poses[-1].swing} swings it hangs still on its rest line."
+        still = f"After {plan.poses[-1].swing} swings it hangs still on its rest line."
+        late = lateness(plan.recipe)
+        return f"{still} Its parts come to rest one after the other, over {late:.0f} frames." if late >= 1 else still
     return f"It ends at an extreme, after {swing.count} swing{'' if swing.count == 1 else 's'}."
 
 
@@ -105,6 +141,8 @@ def disagreements(brief: Brief, plan: Plan) -> dict[str, str]:
     count = 2 if swing.end == "cycle" else swing.count
     if asked.swings and swing.end != "settling" and asked.swings != count:
         said["pendulum.swings"] = f"The guide has {count} swings; the brief asks for {asked.swings}."
+    if drags(asked) and swing.follows < STIFF:
+        said["guide.follows"] = "The brief asks for drag; the guide’s parts move as one bar."
     span = asked.keeps
     if span and not span[0] <= swing.keeps <= span[1]:
         said["pendulum.keeps"] = f"The guide keeps {swing.keeps:g}; the brief asks for {span[0]:g} to {span[1]:g}."

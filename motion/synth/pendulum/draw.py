@@ -3,19 +3,21 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
 
 from motion.clip import Picture
-from motion.exercises.pendulum.plan import Plan, Pose
+from motion.exercises.pendulum.hung import outlines
+from motion.exercises.pendulum.plan import Plan, Pose, Recipe
 from motion.synth import paint
 from motion.synth.backdrop import backdrop
 from motion.synth.camera import Camera
-from motion.synth.look import Look, second_tone
+from motion.synth.look import Colour, Look, second_tone
 from motion.synth.paint import Canvas, Outline, Window
 
+PAPER: Colour = (250, 250, 248)
 LINE_PX, HOOK_PX = 3.0, 4.0
 """How wide lines and hooks are drawn in a frame 960 px wide."""
 
@@ -57,27 +59,62 @@ def _still(plan: Plan, look: Look, rng: np.random.Generator) -> Canvas:
 
 def _reach(plan: Plan, pose: Pose, look: Look) -> tuple[slice, slice]:
     """The rows and columns that a drawing may touch."""
-    room = pose.major / 2 + look.outline_px + 12
-    left, right = min(pose.x, pose.top[0]) - room, max(pose.x, pose.top[0]) + room
-    top, foot = min(pose.y, pose.top[1]) - room, max(pose.y, pose.top[1]) + room
+    room = max(pose.major, plan.recipe.wide) / 2 + look.outline_px + 12
+    xs, ys = zip(pose.top, *pose.joints, (pose.x, pose.y), strict=True)
+    left, right, top, foot = min(xs) - room, max(xs) + room, min(ys) - room, max(ys) + room
     rows = slice(max(0, int(top)), max(1, min(plan.height, int(foot) + 1)))
     return rows, slice(max(0, int(left)), max(1, min(plan.width, int(right) + 1)))
 
 
 def _seen_from(pose: Pose, left: int, top: int) -> Pose:
     """The pose as it lies in a part of the frame."""
-    return replace(pose, x=pose.x - left, y=pose.y - top, top=(pose.top[0] - left, pose.top[1] - top))
+    joints = tuple((x - left, y - top) for x, y in pose.joints)
+    return replace(pose, x=pose.x - left, y=pose.y - top, top=(pose.top[0] - left, pose.top[1] - top), joints=joints)
 
 
 def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Generator) -> None:
-    off = rng.normal(0, look.jitter * plan.recipe.size, 2) if look.jitter else np.zeros(2)
-    centre = pose.x + float(off[0]), pose.y + float(off[1])
+    recipe = plan.recipe
     ink = look.outline or tuple(int(c * 0.55) for c in (look.fill or (60, 60, 60)))
+    if recipe.hangs != "bob":
+        _parts(canvas, recipe, _shaken(pose, look.jitter * recipe.length / max(1, len(pose.joints) + 1), rng), look)
+        if recipe.weighted:
+            # A weight hides the part on which it hangs, whether it is filled or not.
+            solid = look if look.fill else replace(look, fill=look.paper or PAPER)
+            _weight(canvas, pose, (pose.x, pose.y), 0.0, solid, rng)
+        return
+    off = rng.normal(0, look.jitter * recipe.size, 2) if look.jitter else np.zeros(2)
+    centre = pose.x + float(off[0]), pose.y + float(off[1])
     way = np.array([centre[0] - pose.top[0], centre[1] - pose.top[1]])
     way = way / max(1e-6, float(np.hypot(*way)))
     foot = np.array(centre) - way * pose.major / 2
     paint.stroke(canvas, np.array([pose.top, tuple(foot)]), ink, LINE_PX * plan.width / 960)
     _weight(canvas, pose, centre, math.degrees(math.atan2(way[0], way[1])), look, rng)
+
+
+def _shaken(pose: Pose, far: float, rng: np.random.Generator) -> Pose:
+    """The pose as an unsteady hand places its joints, by so many px."""
+    if not far:
+        return pose
+    off = rng.normal(0, far, (len(pose.joints) + 1, 2))
+    *joints, (x, y) = [
+        (px + dx, py + dy) for (px, py), (dx, dy) in zip((*pose.joints, (pose.x, pose.y)), off, strict=True)
+    ]
+    return replace(pose, x=x, y=y, joints=tuple(joints))
+
+
+def _parts(canvas: Canvas, recipe: Recipe, pose: Pose, look: Look) -> None:
+    """Links or a tail: each covers the one above."""
+    edge = look.outline_px if look.outline is not None else 0.0
+    shapes = outlines(pose, recipe)
+    insides: Sequence[Outline | None] = outlines(pose, recipe, edge) or [None] * len(shapes)
+    fill = look.fill or look.paper or PAPER
+    for outer, inner in zip(shapes, insides, strict=True):
+        low, high = outer.min(axis=0) - 3, outer.max(axis=0) + 3
+        side = math.ceil(float((high - low).max())) + 1
+        window = Window(canvas, math.floor(low[0]), math.floor(low[1]), side)
+        window.paint(outer, look.outline or fill)
+        if look.outline is not None and inner is not None:
+            window.paint(inner, fill)
 
 
 def _weight(

@@ -9,16 +9,28 @@ from dataclasses import replace
 
 import numpy as np
 
-from motion.exercises.pendulum.plan import Plan, Pose, keys_of, place, pose
+from motion.exercises.pendulum.hung import hung_again, lateness
+from motion.exercises.pendulum.plan import Place, Plan, Pose, keys_of, place, pose
 
 Plant = Callable[[Plan, np.random.Generator, float], Plan | None]
 
 
 def moved(plan: Plan, index: int, *, angle: float = 0.0, length: float = 0.0) -> Plan:
     """The plan with one weight moved along its arc (degrees) or along its line (px)."""
-    own = plan.poses[index]
-    x, y = place(plan.recipe.pivot, plan.recipe.length + length, own.hangs_at + angle)
+    own, pivot = plan.poses[index], plan.recipe.pivot
+    if own.joints:
+        turned = [_turned(pivot, p, angle, length / plan.recipe.length) for p in (*own.joints, (own.x, own.y))]
+        *joints, (x, y) = turned
+        return with_poses(plan, {index: replace(own, x=x, y=y, joints=tuple(joints), hangs_at=own.hangs_at + angle)})
+    x, y = place(pivot, plan.recipe.length + length, own.hangs_at + angle)
     return with_poses(plan, {index: replace(own, x=x, y=y, hangs_at=own.hangs_at + angle)})
+
+
+def _turned(pivot: Place, point: Place, angle: float, longer: float) -> Place:
+    """A point turned about the pivot, by degrees to the right, and moved away from it by a share."""
+    dx, dy = point[0] - pivot[0], point[1] - pivot[1]
+    at = math.degrees(math.atan2(dx, dy)) + angle
+    return place(pivot, math.hypot(dx, dy) * (1 + longer), at)
 
 
 def with_poses(plan: Plan, changed: dict[int, Pose]) -> Plan:
@@ -163,6 +175,8 @@ def volume(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
 
 def length(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     at = _inner(plan, rng)
+    if plan.recipe.hangs == "chain":
+        return link(plan, rng, times)
     if at is None or at + 4 >= len(plan.poses):
         return None
     out = plan
@@ -219,6 +233,38 @@ def loop(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     return replace(plan, poses=plan.poses[:-4]) if len(plan.poses) > 12 else None
 
 
+def stiff(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    return hung_again(plan, lambda time: 0.0) if plan.poses[0].joints else None
+
+
+def leads(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    return hung_again(plan, lambda time: -0.75 * times) if plan.poses[0].joints else None
+
+
+def stops_together(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    resting = [p for p in plan.poses if p.role == "rest"]
+    if not resting or not plan.poses[0].joints:
+        return None
+    # They follow less and less, until they move as one just before the first of them rests.
+    together = 0.8 * (resting[0].time - lateness(plan.recipe))
+    return hung_again(plan, lambda time: plan.recipe.follows * max(0.0, 1 - time / together))
+
+
+def link(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    """One link longer or shorter in one drawing, and all below it further along."""
+    at = _inner(plan, rng)
+    if at is None or plan.recipe.hangs != "chain":
+        return None
+    own = plan.poses[at]
+    line = [own.top, *own.joints, (own.x, own.y)]
+    number = int(rng.integers(len(line) - 1))
+    each = plan.recipe.length / plan.recipe.links
+    off = times * max(0.06, _px(plan, 2) / each) * (1 if rng.random() < 0.5 else -1)
+    by = [(b - a) * off for a, b in zip(line[number], line[number + 1], strict=True)]
+    *joints, (x, y) = [(px + by[0], py + by[1]) if k > number else (px, py) for k, (px, py) in enumerate(line)][1:]
+    return with_poses(plan, {at: replace(own, x=x, y=y, joints=tuple(joints))})
+
+
 FAULTS: dict[str, Plant] = {
     "spacing.even": even,
     "spacing.off_middle": off_middle,
@@ -236,5 +282,8 @@ FAULTS: dict[str, Plant] = {
     "timing.rhythm": rhythm,
     "timing.hold": hold,
     "timing.loop": loop,
+    "overlap.stiff": stiff,
+    "overlap.leads": leads,
+    "overlap.stops_together": stops_together,
 }
 """What plants each fault; those that only a brief asks for are not among them."""

@@ -14,6 +14,7 @@ import numpy as np
 from motion.clip import Picture
 from motion.exercises.walk.figure import SIDES, Place, Side
 from motion.exercises.walk.plan import Plan, Pose
+from motion.outlines import capsule
 from motion.synth.backdrop import backdrop
 from motion.synth.camera import Camera
 from motion.synth.look import Colour, Look
@@ -22,7 +23,6 @@ from motion.synth.paint import Canvas, Outline, Window
 FOOT_PX = 9.0
 """How thick feet are drawn in a frame 960 px wide, at least as thick as a stroke."""
 PAPER: Colour = (250, 250, 248)
-CORNERS = 20
 
 
 def frames(plan: Plan, look: Look, seed: int = 0) -> Iterator[tuple[Picture, int]]:
@@ -47,19 +47,6 @@ def sheet(plan: Plan, look: Look, number: int, seed: int = 0) -> Picture:
     return _to_picture(canvas)
 
 
-def limb(one: Place, other: Place, wide: float, narrow: float | None = None) -> Outline:
-    """The outline of a limb with round ends, so wide at its first end and as wide, or narrower, at its other."""
-    ends = wide / 2, (wide if narrow is None else narrow) / 2
-    turn = math.atan2(other[1] - one[1], other[0] - one[0])
-    half = np.linspace(0.5 * math.pi, 1.5 * math.pi, CORNERS)
-    first = [(one[0] + ends[0] * math.cos(turn + a), one[1] + ends[0] * math.sin(turn + a)) for a in half]
-    last = [
-        (other[0] + ends[1] * math.cos(turn + a + math.pi), other[1] + ends[1] * math.sin(turn + a + math.pi))
-        for a in half
-    ]
-    return np.array([*first, *last])
-
-
 def foot(ankle: Place, heel: Place, toe: Place, thick: float) -> list[Outline]:
     """The outlines of a foot whose sole goes from heel to toe; its round ends reach a little beyond them."""
     length = max(1e-6, math.hypot(toe[0] - heel[0], toe[1] - heel[1]))
@@ -69,7 +56,7 @@ def foot(ankle: Place, heel: Place, toe: Place, thick: float) -> list[Outline]:
     nx, ny = -uy * side, ux * side
     inset = thick / 2
     back, front = (heel[0] + nx * inset, heel[1] + ny * inset), (toe[0] + nx * inset, toe[1] + ny * inset)
-    return [limb(back, front, thick), np.array([ankle, back, front])]
+    return [capsule(back, front, thick), np.array([ankle, back, front])]
 
 
 def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Generator) -> None:
@@ -125,8 +112,8 @@ def _leg(canvas: Canvas, plan: Plan, places: dict[str, Place], side: Side, look:
     at = {name: places[f"{name}_{side}"] for name in ("knee", "ankle", "heel", "toe")}
     narrow = wide if look.strokes else 0.75 * wide
     outlines = [
-        limb(places["hip"], at["knee"], wide),
-        limb(at["knee"], at["ankle"], wide, narrow),
+        capsule(places["hip"], at["knee"], wide),
+        capsule(at["knee"], at["ankle"], wide, narrow),
         *foot(at["ankle"], at["heel"], at["toe"], thick),
     ]
     ink = _toned(look.outline or look.fill or (40, 44, 40), side, look)
@@ -136,8 +123,8 @@ def _leg(canvas: Canvas, plan: Plan, places: dict[str, Place], side: Side, look:
         return
     edge = look.outline_px if look.outline is not None else 0.0
     inner = [
-        limb(places["hip"], at["knee"], wide - 2 * edge),
-        limb(at["knee"], at["ankle"], wide - 2 * edge, narrow - 2 * edge),
+        capsule(places["hip"], at["knee"], wide - 2 * edge),
+        capsule(at["knee"], at["ankle"], wide - 2 * edge, narrow - 2 * edge),
         *_inside(at, thick, edge),
     ]
     _shape(canvas, outlines, inner, look, ink if edge else None, side)

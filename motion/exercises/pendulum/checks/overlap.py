@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Sequence
 
+import numpy as np
+
+from motion.checks import overlay
+from motion.exercises.pendulum.checks import rehung
 from motion.exercises.pendulum.parts import Drag, at_rest, drags
 from motion.exercises.pendulum.scene import Scene
 from motion.findings import Finding, span
 
 STIFF, LEADS, TOGETHER = 0.5, 0.75, 1.0
-FOLLOWS = 2
-"""So many frames later a part is told to come."""
+FOLLOWS, SHARE = 2, 0.2
+"""So many frames later a part is told to come, but no more than such a share of a swing."""
+ROUNDING = 1e-6
+EASES_IN = 0.5
+"""Parts that stop together are told to part again over such a share of the clip before."""
 
 
 def check(scene: Scene) -> list[Finding]:
     """Every overlap finding, where later parts must come later."""
     if not scene.jointed or not scene.drags:
         return []
-    told = drags(scene.reading, tail=scene.asked.hangs == "tail")
+    told = drags(scene.reading, tail=scene.asked.hangs == "tail", cycle=scene.brief.loop)
     moves = [*leads(scene, told), *stiff(scene, told)]
     # Parts that move as one come to rest as one: that is told already.
     return moves or list(stops_together(scene))
@@ -38,13 +46,13 @@ def stiff(scene: Scene, told: Sequence[Drag]) -> Iterator[Finding]:
         "overlap.stiff",
         times=1.0 + (allowed - least.frames) / allowed,
         measured=least.frames,
-        expected=float(FOLLOWS),
+        expected=float(_follows(scene)),
         tolerance=allowed,
         unit="frames",
         message=f"{_parts(scene, bars)} with the part above, as one bar; parts that hang follow through, each a little "
         "later than the one that carries it.",
-        advice=f"Let each part come {FOLLOWS} frames later than the one above: draw it where that one was {FOLLOWS} "
-        "frames ago.",
+        advice=_advice(scene, bars),
+        overlay=_following(scene, told, allowed),
     )
 
 
@@ -63,12 +71,13 @@ def leads(scene: Scene, told: Sequence[Drag]) -> Iterator[Finding]:
         "overlap.leads",
         times=-most.frames / allowed,
         measured=most.frames,
-        expected=float(FOLLOWS),
+        expected=float(_follows(scene)),
         tolerance=allowed,
         unit="frames",
         message=f"{_parts(scene, ahead)} ahead of the part above, by {-most.frames:.1f} frames; what hangs is carried, "
         "and comes after.",
-        advice=f"Let it come {FOLLOWS} frames later than the part above, at each extreme.",
+        advice=_advice(scene, ahead),
+        overlay=_following(scene, told, STIFF / scene.leniency),
     )
 
 
@@ -83,21 +92,60 @@ def stops_together(scene: Scene) -> Iterator[Finding]:
     if len(rests) < 2:
         return
     later = rests[-1] - rests[0]
-    if later >= allowed:
+    if later >= allowed - ROUNDING:
         return
-    last = next(s for s in reading.steps if s.frame == rests[-1])
+    last = next(s for s in reading.steps if s.frame >= rests[-1])
     yield scene.finding(
         "overlap.stops_together",
         [last],
         times=1.0 + (allowed - later) / allowed,
         measured=later,
-        expected=float(FOLLOWS),
+        expected=float(_follows(scene)),
         tolerance=allowed,
         unit="frames",
         message=f"{span(last.frame, last.last_frame)}: all parts come to rest together; what hangs from what has "
         "stopped goes on a little, and comes to rest after it.",
-        advice=f"Let the parts come to rest one after the other, from the pivot on, each {FOLLOWS} frames later.",
+        advice="Let the parts come to rest one after the other, from the pivot on, each "
+        f"{_follows(scene)} frames later.",
+        overlay=_resting(scene, rests),
     )
+
+
+def _follows(scene: Scene) -> int:
+    """By how many frames a part is told to come later: fewer where it swings quickly."""
+    swing = float(np.median([s.frames for s in scene.reading.swings])) if scene.reading.swings else math.inf
+    return max(1, min(FOLLOWS, math.floor(SHARE * swing)))
+
+
+def _following(scene: Scene, told: Sequence[Drag], allowed: float) -> tuple[overlay.Mark, ...]:
+    """Every drawing with the parts that do not follow far enough behind the one above, and what hangs from them."""
+    shifts, late = {0: 0.0}, 0.0
+    for drag in told:
+        late += max(0.0, _follows(scene) - drag.frames) if drag.frames < allowed else 0.0
+        shifts[drag.part - 1] = late
+    return rehung.marks(scene, lambda part, frame: shifts[max(k for k in shifts if k <= part)])
+
+
+def _resting(scene: Scene, rests: Sequence[float]) -> tuple[overlay.Mark, ...]:
+    """Every drawing with its parts more and more apart towards the end; the last ones after the first has stopped."""
+    follows, stops = _follows(scene), rests[0]
+    begins = 1 + (1 - EASES_IN) * (stops - 1)
+
+    def later(part: int, frame: float) -> float:
+        return part * follows * min(1.0, max(0.0, (frame - begins) / max(1.0, stops - begins)))
+
+    last = scene.reading.steps[-1]
+    exposure = min(s.frames for s in scene.reading.steps)
+    ends = math.ceil(stops) + follows * (len(rests) - 1) + exposure
+    return rehung.marks(scene, later, range(last.frame + exposure, ends + 1, exposure))
+
+
+def _advice(scene: Scene, some: Sequence[Drag]) -> str:
+    """Which part should come how many frames later, and how that is drawn."""
+    follows = _follows(scene)
+    each = "it" if len(some) == 1 else "each of them"
+    frames = "1 frame" if follows == 1 else f"{follows} frames"
+    return f"Let {each} come {frames} later than the part above: draw it where that one was {frames} ago."
 
 
 def _parts(scene: Scene, some: Sequence[Drag]) -> str:

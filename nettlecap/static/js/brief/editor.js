@@ -9,6 +9,7 @@ import { complain } from "./fields.js";
 import { scaleWithFrame } from "./frame-size.js";
 import { listenForStarts } from "./starts.js";
 import { show } from "./svg.js";
+import { showWhen } from "./when.js";
 
 const form = document.querySelector("[data-brief-editor]");
 if (form) start();
@@ -48,6 +49,7 @@ function start() {
   });
   ask.addEventListener("lost", () => stage.stale("The guide could not be fetched: there is no connection. Your values are still here."));
 
+  showWhen(form, values);
   listenForStarts(form, values);
   scaleWithFrame(form, values, ask);
   listenForTabs(() => ask.send({}));
