@@ -93,12 +93,13 @@ class Oversights:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Line:
-    """A line of points (px) in one drawing, from where it hangs to its end."""
+    """A line of points (px) in one drawing, from where it hangs to its end; ``wide`` is how wide it is drawn, px."""
 
     drawing: int
     points: tuple[tuple[float, float], ...]
     confidence: float
     source: Literal["found", "placed"] = "found"
+    wide: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -119,7 +119,9 @@ def table(told: Sequence[Told]) -> str:
     ]
     groups: dict[str, list[Told]] = {"all": list(told)}
     for t in told:
-        for name in (t.kind, f"form: {t.form}", "outlined" if t.look.outline else "filled"):
+        hollow = t.look.outline and t.look.fill == t.look.paper
+        drawn = "outlined only" if hollow else "outlined and filled" if t.look.outline else "filled"
+        for name in (t.kind, f"form: {t.form}", drawn):
             groups.setdefault(name, []).append(t)
     return "\n".join([*rows, *(_row(name, own) for name, own in groups.items())])
 

@@ -64,16 +64,21 @@ class Look:
 def look(rng: random.Random, strand: Strand) -> Look:
     """Any look."""
     part = strand.length / (len(strand.points[0]) - 1)
-    wide = rng.uniform(4, min(22.0, 0.4 * part)) if strand.hangs == "chain" else rng.choice([2.0, 5.0, 12.0, 26.0])
+    wide = (
+        rng.uniform(4, min(36.0, 0.4 * part)) if strand.hangs == "chain" else rng.choice([2.0, 5.0, 12.0, 26.0, 40.0])
+    )
+    paper = rng.choice([(255, 255, 255), (246, 241, 228), (216, 226, 236)])
+    outline = rng.choice([0.0, 0.0, 2.0, 3.0]) if wide > 8 else 0.0
     return Look(
         links=rng.choice(["capsules", "bars", "beads"]),
         wide=wide,
         thin=wide if strand.hangs == "chain" or rng.random() < 0.4 else max(1.5, wide * rng.uniform(0.2, 0.7)),
-        outline=rng.choice([0.0, 0.0, 2.0, 3.0]) if wide > 10 else 0.0,
+        outline=outline,
         hook=rng.random() < 0.6,
-        paper=rng.choice([(255, 255, 255), (246, 241, 228), (216, 226, 236)]),
+        paper=paper,
         ink=rng.choice(INKS),
-        fill=rng.choice(FILLS),
+        # An outline alone is filled with paper.
+        fill=paper if outline and rng.random() < 0.4 else rng.choice(FILLS),
     )
 
 

@@ -38,7 +38,10 @@ def track(
     result = of_parts(
         expose(found.numbers, clip.picture_frames),
         tuple(_shape(n, d, clip) for n, d in numbered),
-        tuple(None if d is None else Line(drawing=n, points=d.points, confidence=d.confidence) for n, d in numbered),
+        tuple(
+            None if d is None else Line(drawing=n, points=d.points, confidence=d.confidence, wide=d.wide)
+            for n, d in numbered
+        ),
         tuple(s.picture for s in found.seen),
         Pivot(x=pivot[0], y=pivot[1], confidence=round(0.5 + 0.45 * seen / len(numbered), 2)) if pivot else None,
         shifts=tuple(s.shift for s in found.seen) if pictures.steady.register else (),

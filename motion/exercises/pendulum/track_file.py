@@ -44,6 +44,7 @@ def _chains(track: Track) -> list[Told]:
                 "bob": bob,
                 "confidence": line.confidence,
                 "source": line.source,
+                **({"wide": round(line.wide, 2)} if line.wide is not None else {}),
             }
         )
     return chains
@@ -70,6 +71,7 @@ def track_read(track: Track, told: Told) -> Track:
             points=tuple((float(x), float(y)) for x, y in chain["points"]),
             confidence=chain["confidence"],
             source="found",
+            wide=chain.get("wide"),
         )
     found = (
         told.get("pivot_found")

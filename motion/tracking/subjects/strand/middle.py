@@ -19,10 +19,16 @@ STEP = 3.0
 """Stations along a strand, px."""
 BAND = 6.0
 """Middles are first told from so much of a strand's length, px."""
+BEYOND, FEWEST_BEYOND = 0.85, 12
+"""Its taper is told from there to such a share of its length, by so many stations at least."""
 ACROSS = 0.5
 NEAR, FARTHER, WHOLE = 0.25, 0.45, 0.9
 """So near the root, as a share of its length, a strand may be cut short, where it is so much narrower than it is
 between there and somewhat farther on."""
+STATIONS_BACK = 8
+"""By so many stations before an end its direction and its width there are told."""
+LEAST_ROUND_PX = 2.5
+"""Half as wide at least is a rounding whose outline tells where its middle is."""
 ROUND = 0.9
 """An end that fills less of its last square than this is round."""
 
@@ -66,7 +72,13 @@ def _cut_short(widths: Floats) -> NDArray[np.bool_]:
     cut = np.zeros(len(widths), bool)
     widths = _without_necks(np.nan_to_num(widths))
     first, last = round(NEAR * len(widths)), max(round(FARTHER * len(widths)), round(NEAR * len(widths)) + 3)
-    narrow = widths[:first] < WHOLE * float(np.median(widths[first:last]))
+    usual = np.full(first, float(np.median(widths[first:last])))
+    if len(widths) - last >= FEWEST_BEYOND:
+        # What tapers grows on towards the root.
+        beyond = np.arange(first, round(BEYOND * len(widths)))
+        led = np.polyval(np.polyfit(beyond, widths[beyond], 1), np.arange(first))
+        usual = np.clip(led, usual, 2 * usual)
+    narrow = widths[:first] < WHOLE * usual
     if narrow.any():
         # Of the one next to the last of them a part may be missing.
         cut[: int(np.flatnonzero(narrow)[-1]) + 3] = True
@@ -142,22 +154,76 @@ def _smooth(points: Floats, told: NDArray[np.bool_]) -> Floats:
 
 def _tip(cover: Cover, points: Floats, widths: Floats) -> tuple[float, float]:
     """Where a strand ends: the middle of its rounding, or of its last edge."""
-    back = min(len(points) - 1, 6)
-    way = points[-1] - points[-1 - back]
+    half, back = _end_width(widths)
+    begin = max(0, len(points) - 1 - back)
+    before = max(0, begin - STATIONS_BACK)
+    way = points[begin] - points[before] if begin > before else points[-1] - points[0]
     way = way / max(1e-9, float(np.hypot(*way)))
-    known = widths[np.isfinite(widths)]
-    half = 0.5 * float(np.median(known[-8:])) if len(known) else 1.0
-    start = points[-1 - min(back, 3)]
+    start = points[max(0, len(points) - 1 - min(back, 3))]
     ahead = np.arange(0.0, 3 * STEP + 3 * half + 8, 0.25)
     reach = np.linspace(-half, half, max(3, 2 * math.ceil(half) + 1))
     square = np.array([-way[1], way[0]])
     places = start + ahead[:, None, None] * way + reach[None, :, None] * square
-    x, y = np.ascontiguousarray(np.moveaxis(places, -1, 0), dtype=np.float32)
-    shown = np.asarray(cv2.remap(cover, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT), dtype=np.float64)
+    shown = _shown(cover, places)
     middle = shown[:, len(reach) // 2]
     over = np.flatnonzero(middle > 0.5)
     last = float(ahead[over[-1]]) if len(over) else 0.0
     square_part = (ahead > last - half) & (ahead <= last)
     fills = float((shown[square_part] > 0.5).mean()) if square_part.any() else 1.0
-    at = start + (last - (half if fills < ROUND else 0.0)) * way
+    if fills >= ROUND:
+        at = start + last * way
+    else:
+        at = _middle_of_rounding(cover, start + (last - half) * way, way, half)
     return float(at[0]), float(at[1])
+
+
+def _end_width(widths: Floats) -> tuple[float, int]:
+    """Half as wide as a strand is where its rounding begins, px, and how many stations before its end that is."""
+    known = np.flatnonzero(np.isfinite(widths))
+    if not len(known):
+        return 1.0, 6
+    half = 0.5 * float(np.median(widths[known[-8:]]))
+    back = math.ceil(0.5 * float(np.nanmax(widths[known[-math.ceil(2 * half / STEP) - 4 :]])) / STEP) + 1
+    own = known[known < len(widths) - back][-STATIONS_BACK:]
+    if len(own) < 4:
+        return half, 6
+    slope, level = np.polyfit(own - len(widths), widths[own], 1)
+    usual = float(np.median(widths[own]))
+    # It narrows on as it did; its rounding begins half its width before its end.
+    told = level + min(0.0, float(slope)) * (-0.5 * usual / STEP)
+    return 0.5 * min(1.1 * usual, max(0.3 * usual, float(told))), back
+
+
+def _middle_of_rounding(cover: Cover, at: Floats, way: Floats, half: float) -> Floats:
+    """The centre of a round end, by where its outline lies around a place near it."""
+    if half < LEAST_ROUND_PX:
+        return at
+    turns = math.atan2(way[1], way[0]) + np.radians(np.linspace(-75, 75, 31))
+    rays = np.stack([np.cos(turns), np.sin(turns)], axis=1)
+    along_ray = np.arange(0.3 * half, 1.8 * half + 3, 0.25)
+    for _ in range(2):
+        shown = _shown(cover, at + along_ray[None, :, None] * rays[:, None])
+        out = (shown <= 0.5).argmax(axis=1)
+        sound = (out > 0) & (shown[:, 0] > 0.5)
+        if sound.sum() < 10:
+            return at
+        before, after = shown[sound, out[sound] - 1], shown[sound, out[sound]]
+        edge = along_ray[out[sound]] - 0.25 * (0.5 - after) / np.maximum(1e-6, before - after)
+        off = edge - half
+        near = np.abs(off - np.median(off)) <= max(0.5, 2.5 * float(np.median(np.abs(off - np.median(off)))))
+        moved = np.linalg.lstsq(rays[sound][near], off[near], rcond=None)[0]
+        far = float(np.hypot(*moved))
+        if far > 0.6 * half:
+            return at
+        at = at + moved
+    return at
+
+
+def _shown(cover: Cover, places: Floats) -> Floats:
+    """(...) how far ink covers places (..., 2), px."""
+    x, y = np.ascontiguousarray(np.moveaxis(places, -1, 0), dtype=np.float32)
+    shape = x.shape
+    told = cv2.remap(
+        cover, x.reshape(len(x), -1), y.reshape(len(y), -1), cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT
+    )
+    return np.asarray(told, dtype=np.float64).reshape(shape)

@@ -14,9 +14,11 @@ from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import ink
 from motion.tracking.subjects.figure.ink import Inked, Sheet
 from motion.tracking.subjects.strand import links as chains
+from motion.tracking.subjects.strand import seal
 from motion.tracking.subjects.strand.middle import STEP, Middle, middle_of
 from motion.tracking.subjects.strand.polyline import along, placed
 from motion.tracking.subjects.strand.root import root_of
+from motion.tracking.subjects.strand.seams import Strip, seams_of
 from motion.tracking.subjects.strand.topology import Ways, ways_through
 from motion.tracking.subjects.strand.weight import LAST, weight_of
 
@@ -51,13 +53,14 @@ class Strands:
 
 @dataclass(slots=True)
 class _Seen:
-    """A drawing on its way from ink to points."""
+    """A drawing on its way from ink to points; nothing of it is seen ``open_px`` about where it hangs."""
 
     sheet: Sheet
     ways: Ways
     middle: Middle | None = None
     weight: Ellipse | None = None
     line: Floats | None = None
+    open_px: int = 0
 
 
 def strands(
@@ -72,6 +75,10 @@ def strands(
     start = pivot or _start(some)
     if start is None:
         return Strands(drawings=[None] * len(seen), pivot=None)
+    radius = seal.radius_of([s.sheet for s in some], start)
+    if radius:
+        area = seal.usual_area([s.sheet for s in some], start, radius)
+        some = [s for s in some if _closed(s, start, radius, area)]
     for one in some:
         _follow(one, start)
     told = [s for s in some if s.middle is not None]
@@ -84,13 +91,13 @@ def strands(
     root = pivot or root_of([_near_root(s, NEAR_ROOT, 0.0) for s in told], start, bends=hangs == "tail")
     _lead_from(told, root)
     if hangs == "chain":
-        breaks = _breaks(told, links)
+        breaks, fixed = _breaks(told, links, wide)
         if pivot is None:
             # The first link alone tells where it hangs, now that it is known how long that is.
             root = root_of([_near_root(s, breaks[1], wide / 2) for s in told], root, bends=False)
             _lead_from(told, root)
-            breaks = _breaks(told, links)
-        points = chains.joints_of([s.line for s in told if s.line is not None], breaks, wide / 2, root)
+            breaks, fixed = _breaks(told, links, wide)
+        points = chains.joints_of([s.line for s in told if s.line is not None], breaks, wide / 2, root, fixed)
     else:
         points = [_tail(s) for s in told]
     by_sheet = {id(s): p for s, p in zip(told, points, strict=True)}
@@ -107,10 +114,20 @@ def _seen(kept: Inked) -> _Seen | None:
     sheet = ink.sheet_of(kept, hollow=False)
     if sheet.empty:
         return None
-    filled = ink.whole(sheet.cover > 0.5)
+    filled = seal.enclosed(sheet.cover > 0.5)
     solid = np.maximum(sheet.cover, filled.astype(np.float32))
     ways = ways_through(filled)
     return None if ways is None else _Seen(Sheet(sheet.left, sheet.top, sheet.cover, solid, sheet.colour), ways)
+
+
+def _closed(one: _Seen, root: Place, radius: int, area: float) -> bool:
+    """Close a drawing's outline near the root; False where nothing is left of it."""
+    one.sheet, one.open_px = seal.without(one.sheet, root, radius, area)
+    ways = ways_through(one.sheet.solid > 0.5)
+    if ways is None:
+        return False
+    one.ways = ways
+    return True
 
 
 def _start(some: Sequence[_Seen]) -> Place | None:
@@ -136,6 +153,13 @@ def _follow(one: _Seen, start: Place) -> None:
     one.middle = middle_of(sheet.solid, origin, ways, far)
     if one.middle is None:
         return
+    if one.open_px:
+        # Where its edges are cut by that disc its middle is none.
+        away = np.hypot(*(one.middle.points - np.array(start)).T)
+        one.middle.told[:] &= away > one.open_px + 0.25 * np.nan_to_num(one.middle.widths) + 2
+        if not one.middle.told.any():
+            one.middle = None
+            return
     usual = 0.5 * float(np.nanmedian(one.middle.widths))
     height, width = sheet.cover.shape
     late = np.zeros((height, width), np.uint8)
@@ -152,8 +176,16 @@ def _lead_from(told: Sequence[_Seen], root: Place) -> None:
         one.line = _from_root(one, root)
 
 
-def _breaks(told: Sequence[_Seen], links: int | None) -> tuple[float, ...]:
-    return chains.breaks_of([s.line for s in told if s.line is not None], links)
+def _breaks(told: Sequence[_Seen], links: int | None, wide: float) -> tuple[tuple[float, ...], tuple[bool, ...]]:
+    """Where the joints are, as shares of the length; and which of them how it turns does not tell."""
+    strips = [Strip(s.line, s.sheet) for s in told if s.line is not None]
+    lines = [s.line for s in strips]
+    breaks = chains.breaks_of(lines, links)
+    turns = chains.turns_at(lines, breaks, wide / 2)
+    length = float(np.median([along(line)[-1] for line in lines]))
+    weights = [s.weight.major for s in told if s.weight is not None]
+    seams = seams_of(strips, wide, float(np.median(weights)) if weights else 0.0)
+    return chains.told_by(breaks, turns, [s / length for s in seams], links, wide / length)
 
 
 def _near_root(one: _Seen, share: float, but_px: float) -> Floats:
