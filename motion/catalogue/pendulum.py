@@ -19,6 +19,7 @@ LAYERS: dict[Principle, tuple[str, ...]] = {
     "contact": ("shape", "ground", "neighbours", "findings"),
     "timing": ("path", "arcs", "neighbours", "findings"),
 }
+OVERLAP = ("path", "arcs", "shape", "findings")
 FAULTS: tuple[Fault, ...] = shown_by(
     CHARTS,
     LAYERS,
@@ -42,8 +43,10 @@ FAULTS: tuple[Fault, ...] = shown_by(
     Fault("timing.swings", "timing", "Fewer or more swings than asked"),
     Fault("timing.damping", "timing", "Keeps more or less of its swing than asked", chart="angle"),
     Fault("timing.weight", "timing", "Too floaty or too heavy for its length", chart="angle"),
-    Fault("overlap.stiff", "timing", "What should drag moves as one bar", chart="angle"),
-    Fault("overlap.leads", "timing", "A later part goes ahead of what carries it", chart="angle"),
-    Fault("overlap.stops_together", "timing", "All parts come to rest on the same frame", chart="angle"),
+    Fault("overlap.stiff", "timing", "What should drag moves as one bar", chart="parts", layers=OVERLAP),
+    Fault("overlap.leads", "timing", "A later part goes ahead of what carries it", chart="parts", layers=OVERLAP),
+    Fault(
+        "overlap.stops_together", "timing", "All parts come to rest on the same frame", chart="parts", layers=OVERLAP
+    ),
     Fault("timing.loop", "timing", "The cycle does not close"),
 )

@@ -80,8 +80,20 @@ class Handle:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Curve:
+    """One of several that are charted together: its name, its values, and the frames to be marked on it."""
+
+    name: str
+    values: Points
+    marked: tuple[int, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Measure:
-    """One measure to chart: its values, the model's where it has any, and the band (low, high) of what is allowed."""
+    """One measure to chart: its values, the model's where it has any, and the band (low, high) of what is allowed.
+
+    ``curves`` are several of a kind to be compared with each other, charted in place of ``values``, which is the first.
+    """
 
     key: str
     name: str
@@ -89,6 +101,7 @@ class Measure:
     values: Points
     model: Points = ()
     band: tuple[float, float] | None = None
+    curves: tuple[Curve, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

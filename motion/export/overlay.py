@@ -30,14 +30,16 @@ def empty(findings: dict[str, Any], drawing: int) -> Element:
     return ink.svg(clip["width"], clip["height"], f"Drawing {drawing}", of_pixels=True)
 
 
-def draw_finding(root: Element, finding: dict[str, Any]) -> None:
-    """A finding's own marks: where drawings belong, the path they should follow, a gap."""
+def draw_finding(root: Element, finding: dict[str, Any], frame: int) -> None:
+    """A finding's own marks on a frame: where drawings belong, the path they should follow, a gap."""
     scale = max(0.5, float(root.get("width", "960")) / 960)
     group = layer(root, "finding", fill="none", stroke=ink.MEND, stroke_width=2.4 * scale)
-    for mark in finding.get("overlay", ()):
+    marks = finding.get("overlay", ())
+    hung = [m for m in marks if m["kind"] == "hung" and m["frame"] <= frame]
+    for mark in [m for m in marks if m["kind"] != "hung"] + hung[-1:]:
         if mark["kind"] == "place":
             ellipse(group, mark, stroke_dasharray=f"{ink.num(7 * scale)} {ink.num(4 * scale)}")
-        elif mark["kind"] == "path":
+        elif mark["kind"] in ("path", "hung"):
             add(group, "polyline", points=_points(mark["points"]), stroke_dasharray="7 4")
         elif mark["kind"] == "point":
             add(group, "circle", cx=mark["x"], cy=mark["y"], r=6 * scale)
@@ -68,6 +70,10 @@ def draw_measures(root: Element, findings: dict[str, Any], drawing: int) -> None
     _path(root, path, scale)
     if drawing in shapes:
         _shape(root, shapes[drawing], scale)
+    for chain in track.get("chains", ()):
+        if chain["drawing"] == drawing:
+            group = layer(root, "line", fill="none", stroke=ink.LEAF, stroke_width=1.6 * scale)
+            add(group, "polyline", points=_points(chain["points"]))
 
 
 def _path(root: Element, shapes: list[dict[str, Any]], scale: float) -> None:

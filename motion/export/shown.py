@@ -36,7 +36,7 @@ def frame(
     root = overlay.empty(findings, drawing)
     overlay.draw_measures(root, findings, drawing)
     if finding is not None:
-        overlay.draw_finding(root, finding)
+        overlay.draw_finding(root, finding, number)
     width = findings["clip"]["width"]
     overlay.draw_strokes(root, [path(s.stroke, width) for s in strokes if s.first_frame <= number <= s.last_frame])
     picture = on_paper(overlay.over(laid_drawing(findings, drawings, drawing), root))

@@ -24,6 +24,7 @@ from motion.tracking.light import (
     Light,
     difference,
     largest_channel,
+    sheet_of,
     where_drawn,
     where_unequal,
     within,
@@ -198,7 +199,7 @@ class Missable:
     def __init__(self, background: Background) -> None:
         self._background = background
         light = _fewer(background.light, 2)
-        self._drawn = difference(light, _sheet_of(light)) > background.threshold
+        self._drawn = difference(light, sheet_of(light)) > background.threshold
         self._drawn_count = int(np.count_nonzero(self._drawn))
         # What a subject that hardly leaves its place has left of itself in the background is no scenery.
         changes = background.changes
@@ -215,7 +216,7 @@ class Missable:
         if not self._is_missing(view, differs):
             return differs, False
         light, here = view.light(), within(differs.box)
-        of_sheet = difference(light[here], _sheet_of(light)[here])
+        of_sheet = difference(light[here], sheet_of(light)[here])
         off = cv2.min(of_sheet, difference(light[here], self._without_lines[here]))
         return replace(differs, part=np.asarray(cv2.min(differs.part, off), dtype=np.uint8)), True
 
@@ -243,7 +244,7 @@ class Missable:
         """Whether a picture shows paper where something is ``missing``, and nothing in front nor a line that moved."""
         light = _fewer(view.light(), 2)
         bare = cv2.min(
-            difference(light[rows, columns], _sheet_of(light)[rows, columns]),
+            difference(light[rows, columns], sheet_of(light)[rows, columns]),
             difference(light[rows, columns], self._fewer_without_lines[rows, columns]),
         )
         return int(np.count_nonzero(missing & (bare <= self._background.threshold))) > least
@@ -251,12 +252,3 @@ class Missable:
     @cached_property
     def _fewer_without_lines(self) -> Light:
         return _fewer(self._without_lines, 2)
-
-
-def _sheet_of(light: Light) -> Light:
-    """A picture of the same size in the colour that most pixels have, in steps of eight levels."""
-    few = np.ascontiguousarray(light[::4, ::4].reshape(-1, 4))
-    red, green, blue, opacity = (few >> 3).T.astype(np.intp)
-    keys = red + 32 * green + 1024 * blue + 32768 * (opacity > 15)
-    colour = np.median(few[keys == np.bincount(keys).argmax()], axis=0).astype(np.uint8)
-    return np.full(light.shape[:2], colour.view(np.uint32)[0]).view(np.uint8).reshape(light.shape)

@@ -23,8 +23,8 @@ FINE = 24
 
 
 def lateness(recipe: Recipe) -> float:
-    """By how many frames the last part comes after the first."""
-    return recipe.follows * (parts_of(recipe) - 1)
+    """By how many frames what comes last comes after what hangs at the pivot: its last link, the tip of a tail."""
+    return recipe.follows * (TAIL_PARTS if recipe.hangs == "tail" else parts_of(recipe) - 1)
 
 
 def parts_of(recipe: Recipe) -> int:
@@ -35,8 +35,8 @@ def parts_of(recipe: Recipe) -> int:
 def points(recipe: Recipe, course: Course, time: float) -> tuple[Place, ...]:
     """Where it is at a time: from the pivot through every joint to the end, px."""
     if recipe.hangs == "tail":
-        # A part is told by its chord, which goes as its middle does.
-        shares = [max(0.0, TAIL_PARTS * (k + 0.5) / SEGMENTS - 0.5) for k in range(SEGMENTS)]
+        # It bends from the pivot on; a part of it is told by its chord, which goes as its middle does.
+        shares = [TAIL_PARTS * (k + 0.5) / SEGMENTS for k in range(SEGMENTS)]
     else:
         shares = [float(k) for k in range(parts_of(recipe))]
     found, each = [recipe.pivot], recipe.length / len(shares)

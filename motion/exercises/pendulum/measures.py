@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from statistics import median
 
 from motion.brief import Brief
-from motion.exercises.exercise import Measure, Told
+from motion.exercises.exercise import Curve, Measure, Told
 from motion.exercises.pendulum.checks.arcs import OFF_LENGTH
 from motion.exercises.pendulum.checks.shape import VOLUME
 
@@ -19,6 +20,7 @@ def measures(told: Told, brief: Brief) -> tuple[Measure, ...]:
         return ()
     exposures = [(e["first_frame"], e["drawing"]) for e in told["clip"]["exposures"]]
     found = [
+        _parts(motion.get("parts", ())),
         Measure(
             key="angle",
             name="Angle from the rest line, to the right",
@@ -37,6 +39,27 @@ def measures(told: Told, brief: Brief) -> tuple[Measure, ...]:
         _volume(told, brief),
     ]
     return tuple(m for m in found if m is not None and m.values)
+
+
+def _parts(parts: Sequence[Told]) -> Measure | None:
+    """The parts' angles, of which each follows the one above; marked where it turns round."""
+    curves = tuple(
+        Curve(
+            name=part["name"],
+            values=tuple((a["frame"], float(a["angle"])) for a in part["angles"]),
+            marked=tuple(part["extremes"]),
+        )
+        for part in parts
+    )
+    if not curves:
+        return None
+    return Measure(
+        key="parts",
+        name="Angle of each part from straight down, to the right",
+        unit="°",
+        values=curves[0].values,
+        curves=curves,
+    )
 
 
 def _length(told: Told, exposures: list[tuple[int, int]], chains: dict[int, Told], brief: Brief) -> Measure | None:

@@ -67,6 +67,12 @@ def drags(reading: Reading, *, tail: bool, cycle: bool = False) -> list[Drag]:
     return found
 
 
+def turns_of(reading: Reading, row: Sequence[float]) -> list[int]:
+    """The indices of the drawings in which a part turns round, by its angles; where all lies still it turns no more."""
+    moving = len(reading.steps) - reading.resting
+    return turns_in(row[:moving])
+
+
 def at_rest(reading: Reading, *, tail: bool) -> list[float]:
     """When each part comes to where it stays in the end, to 1 degree or 2 px, by frames; none where it has no parts.
 

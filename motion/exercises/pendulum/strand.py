@@ -13,6 +13,7 @@ from motion.tracking.exposures import expose
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Eye, Pictures, Progress, scan
 from motion.tracking.subjects.figure import ink
+from motion.tracking.subjects.strand import rooted
 from motion.tracking.subjects.strand.through import Strand, strands
 
 
@@ -27,7 +28,7 @@ def track(
     tell = progress or (lambda part, step: None)
     tell(0.0, "reading the pictures")
     pictures = Pictures(clip, uneven=True)
-    eye = Eye(pictures.background())
+    eye = Eye(pictures.background(in_front=rooted.covered))
     found = scan(pictures, eye, tell, keep=ink.inked, compact=False)
     tell(0.9, "finding what hangs")
     empty = found.empty()

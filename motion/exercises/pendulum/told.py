@@ -8,6 +8,7 @@ from typing import Any
 
 import numpy as np
 
+from motion.exercises.pendulum import told_parts
 from motion.exercises.pendulum.checks.timing import kept
 from motion.exercises.pendulum.reading import Reading, Step, Swing
 from motion.exercises.pendulum.scene import Scene
@@ -20,7 +21,8 @@ def of(seen: Scene | None) -> dict[str, Any] | None:
     """Pivot, length, extremes, swings, timing, and each drawing's gap to the next in degrees."""
     if seen is None:
         return None
-    reading = seen.reading
+    reading, tail = seen.reading, seen.asked.hangs == "tail"
+    parts = told_parts.parts(seen) if seen.jointed else []
     return {
         "length": round(reading.length, 2),
         "amplitude": round(reading.amplitude, 2),
@@ -36,8 +38,9 @@ def of(seen: Scene | None) -> dict[str, Any] | None:
             for e in reading.extremes
         ],
         "swings": [_swing(reading, s) for s in reading.swings],
-        "timing": _timing(seen),
-        "arcs": [{"points": _arc(reading)}],
+        "timing": {**_timing(seen), **({"overlap": told_parts.in_words(parts)} if parts else {})},
+        "arcs": told_parts.joint_paths(reading, tail=tail) if seen.jointed else [{"points": _arc(reading)}],
+        **({"parts": parts} if parts else {}),
         "rest_line": _rest_line(reading),
         "ideal": _ideal(reading),
         "gaps": _gaps(reading),
@@ -91,7 +94,7 @@ def _timing(seen: Scene) -> dict[str, Any]:
             for s in reading.swings
         ],
         "usual_frames": None if usual is None else round(usual, 2),
-        "reads_as": None if usual is None else _reads_as(usual / fps, reading),
+        "reads_as": None if usual is None or seen.jointed else _reads_as(usual / fps, reading),
     }
 
 

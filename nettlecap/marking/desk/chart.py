@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from motion.brief import Brief
+from motion.exercises import exercise as measures
 from motion.exercises import exercise_of
 from motion.exercises.exercise import Measure, Points
 
@@ -40,11 +41,21 @@ class Band:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Curve:
+    """One of several curves: its number from 1, by which it is drawn, its name, and the dots that are marked on it."""
+
+    number: int
+    name: str
+    lines: tuple[str, ...]
+    dots: tuple[Dot, ...]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Chart:
     """Numbers are told as text, so that no locale gets between them and the SVG.
 
-    ``lines`` join the values, ``models`` what the model expects; ``level`` is where the measure's own nought lies, or
-    one for what is told in times, None outside the chart.
+    ``lines`` join the values, ``models`` what the model expects, ``curves`` are several to be compared; ``level`` is
+    where the measure's own nought lies, or one for what is told in times, None outside the chart.
     """
 
     key: str
@@ -55,6 +66,7 @@ class Chart:
     level: str | None
     lines: tuple[str, ...]
     models: tuple[str, ...]
+    curves: tuple[Curve, ...]
     dots: tuple[Dot, ...]
     band: Band | None
     stripes: tuple[Stripe, ...]
@@ -79,7 +91,8 @@ class _Scale:
     """Values to y in the chart, from the lowest to the highest that it shows."""
 
     def __init__(self, measure: Measure) -> None:
-        shown = [v for _, v in (*measure.values, *measure.model)]
+        curves = [point for curve in measure.curves for point in curve.values]
+        shown = [v for _, v in (*measure.values, *measure.model, *curves)]
         low, high = min((*shown, *(measure.band or ()))), max((*shown, *(measure.band or ())))
         if measure.unit == "px":
             low = min(0.0, low)
@@ -95,6 +108,14 @@ def _chart(measure: Measure, step: float, stripes: Sequence[Stripe]) -> Chart:
     def line(points: Points) -> str:
         return " ".join(f"{(frame - 0.5) * step:.1f},{scale(value):.1f}" for frame, value in points)
 
+    def dots(points: Points) -> tuple[Dot, ...]:
+        return tuple(Dot(x=f"{(f - 0.5) * step:.1f}", y=f"{scale(v):.1f}") for f, v in points)
+
+    def curve(number: int, told: measures.Curve) -> Curve:
+        marked = tuple((f, v) for f, v in told.values if f in told.marked)
+        lines = tuple(line(run) for run in runs(told.values, FARTHEST))
+        return Curve(number=number, name=told.name, lines=lines, dots=dots(marked))
+
     level = {"px": 0.0, "times": 1.0}.get(measure.unit, 0.0)
     band = None
     if measure.band is not None:
@@ -107,9 +128,10 @@ def _chart(measure: Measure, step: float, stripes: Sequence[Stripe]) -> Chart:
         width=f"{WIDTH:.0f}",
         height=f"{HEIGHT:.0f}",
         level=f"{scale(level):.1f}" if scale.low <= level <= scale.high else None,
-        lines=tuple(line(run) for run in runs(measure.values, FARTHEST)),
+        lines=() if measure.curves else tuple(line(run) for run in runs(measure.values, FARTHEST)),
         models=tuple(line(run) for run in runs(measure.model, FARTHEST)),
-        dots=tuple(Dot(x=f"{(f - 0.5) * step:.1f}", y=f"{scale(v):.1f}") for f, v in measure.values),
+        curves=tuple(curve(number, told) for number, told in enumerate(measure.curves, start=1)),
+        dots=() if measure.curves else dots(measure.values),
         band=band,
         stripes=tuple(stripes),
     )

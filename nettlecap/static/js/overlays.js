@@ -152,8 +152,10 @@ export class Overlays {
     data.findings
       .filter((f) => f.key === chosen || (f.first_frame <= clock.frame && clock.frame <= f.last_frame))
       .forEach((finding) => {
+        // Where every drawing of a clip belongs is shown for the one that shows.
+        const hung = finding.overlay.findLast((mark) => mark.kind === "hung" && mark.frame <= clock.frame);
         finding.overlay
-          .filter((mark) => finding.key === chosen || mark.frame === clock.frame)
+          .filter((mark) => mark === hung || (mark.kind !== "hung" && (finding.key === chosen || mark.frame === clock.frame)))
           .forEach((mark) => this.mark(mark, finding.principle, mark.frame === clock.frame || alone(finding, mark)));
       });
   }
@@ -171,6 +173,12 @@ export class Overlays {
     if (mark.kind === "lines") {
       mark.lines.forEach((points) => {
         add(this.moving, "polyline", { class: `o-place p-${principle}${here ? "" : " aside"}`, points: pointsAttribute(points) });
+      });
+    }
+    if (mark.kind === "hung") {
+      add(this.moving, "polyline", { class: `o-place p-${principle}`, points: pointsAttribute(mark.points) });
+      mark.points.slice(1).forEach(([x, y]) => {
+        add(this.moving, "circle", { class: `o-place p-${principle}`, cx: x + 0.5, cy: y + 0.5, r: this.player.data.clip.width / 200 });
       });
     }
     if (mark.kind === "gap") {

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.background import Background
-from motion.tracking.light import Light, difference
+from motion.tracking.light import difference, sheet_of
 
 Mask = NDArray[np.bool_]
 CLOSES = 5
@@ -45,7 +45,7 @@ def covered(background: Background) -> Mask | None:
     if changes is None or not changes.any():
         return None
     small = np.ascontiguousarray(background.light[::2, ::2][: changes.shape[0], : changes.shape[1]])
-    drawn = difference(small, _sheet(small)) > background.threshold
+    drawn = difference(small, sheet_of(small, 2)) > background.threshold
     changes = changes & _chief(drawn | changes, changes)
     ring = cv2.morphologyEx(changes.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((CLOSES, CLOSES), np.uint8))
     inside = _holes(np.asarray(ring, dtype=np.uint8)) & drawn
@@ -77,15 +77,6 @@ def _ends_above(inside: Mask, row: int) -> Mask:
     parts = cv2.connectedComponents(inside.astype(np.uint8), connectivity=4)[1]
     standing = np.unique(parts[row:])
     return np.asarray(inside & ~np.isin(parts, standing[standing > 0]))
-
-
-def _sheet(small: Light) -> Light:
-    """A picture in the colour that most of its pixels have."""
-    few = small[::2, ::2].reshape(-1, 4)
-    keys = (few >> 3).astype(np.int64) @ np.array([1, 32, 1024, 32768])
-    values, counts = np.unique(keys, return_counts=True)
-    colour = np.median(few[keys == values[counts.argmax()]], axis=0).astype(np.uint8)
-    return np.broadcast_to(colour, small.shape).copy()
 
 
 def _holes(ring: NDArray[np.uint8]) -> Mask:

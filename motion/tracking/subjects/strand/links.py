@@ -74,8 +74,10 @@ def told_by(
     if _agree(seams, sure, links, wide):
         found = {next((at for at in sure if abs(at - s) <= NEAR * wide), s): True for s in seams}
         found = {at: at not in sure for at in found}
+    # Where it surely turns and nothing is drawn, joints are not drawn.
+    drawn = seams if links or not sure or _agree(seams, sure, links, wide) else ()
     most = (links or MOST) - 1
-    for at, fixed in [*((s, True) for s in seams), *((at, False) for at, turn, _ in inner if turn >= HARDLY)]:
+    for at, fixed in [*((s, True) for s in drawn), *((at, False) for at, turn, _ in inner if turn >= HARDLY)]:
         if len(found) < most and all(abs(at - other) > APART * wide for other in (0.0, 1.0, *found)):
             found[at] = fixed
     wanted = most if links else max(1, len(found))
