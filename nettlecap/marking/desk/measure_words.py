@@ -30,6 +30,10 @@ def _share(measured: float, expected: float, allowed: float) -> str:
     return f"{100 * abs(measured - expected):.0f} % off, {100 * allowed:.0f} % allowed"
 
 
+def _later(frames: float) -> str:
+    return f"{abs(frames):.1f} frames {'before' if frames <= -0.05 else 'after'}"
+
+
 _BY_UNIT: dict[str, Say] = {
     "px": lambda m, _, a: f"{m:.1f} px off, {a:.1f} px allowed",
     "degrees": lambda m, e, a: f"{abs(m - e):.0f}° off, {a:.0f}° allowed",
@@ -45,5 +49,9 @@ _BY_CODE: dict[str, Say] = {
     "contact.slides": lambda m, _, a: f"{m:.1f} px, up to {a:.1f} px allowed",
     "contact.sticks": lambda m, _, a: f"{m:g} frames, up to {a:.2g} allowed",
     "stretch.missing": lambda m, _, a: f"{m:.2f} times as long as wide, at least {1 + a:.2f} times wanted",
+    "overlap.stiff": lambda m, _, a: f"{_later(m)} the part above, at least {a:.2g} frames after it wanted",
+    "overlap.leads": lambda m, _, a: f"{_later(m)} the part above, less than {a:.2g} before it allowed",
+    "overlap.stops_together": lambda m, _, a: f"{m:.1f} frames from the first part’s rest to the last one’s, at least "
+    f"{a:.2g} wanted",
     "squash.missing": lambda m, _, a: f"{m:.2f} times as high as wide, at most {1 - a:.2f} times wanted",
 }

@@ -29,7 +29,7 @@ export function boxAround(ellipses, points, size) {
 export function partsOf(finding) {
   const ellipses = finding.overlay.filter((mark) => mark.kind === "place");
   const points = finding.overlay.flatMap((mark) => {
-    if (mark.kind === "path") return mark.points;
+    if (mark.kind === "path" || mark.kind === "hung") return mark.points;
     if (mark.kind === "point") return [[mark.x, mark.y]];
     if (mark.kind === "lines") return mark.lines.flat();
     return mark.kind === "gap" ? [[mark.x1, mark.y1], [mark.x2, mark.y2]] : [];
