@@ -93,13 +93,17 @@ class Oversights:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Line:
-    """A line of points (px) in one drawing, from where it hangs to its end; ``wide`` is how wide it is drawn, px."""
+    """A line of points (px) in one drawing, from where it hangs to its end; ``wide`` is how wide it is drawn, px.
+
+    ``apart`` are points, by number, at which it has come apart, and where what hangs there begins.
+    """
 
     drawing: int
     points: tuple[tuple[float, float], ...]
     confidence: float
     source: Literal["found", "placed"] = "found"
     wide: float | None = None
+    apart: Mapping[int, tuple[float, float]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -13,11 +13,16 @@ from pathlib import Path
 import numpy as np
 
 from bench.apart import strands
+from bench.apart.strand_faults import PLANTS
 from bench.apart.strands import Look, Strand
 from motion import formats
-from motion.analysis import Analysis, analyse
+from motion.analysis import Analysis, analyse, judge
 from motion.brief import Brief, PendulumBrief
+from motion.clip import Clip, Exposure, Unseen
+from motion.exercises.pendulum.truth import of_parts
+from motion.findings import Finding
 from motion.synth import write
+from motion.track import Line, Pivot, Shape, Track
 
 FORMS: tuple[write.Form, ...] = ("lossless", "lossless", "mp4", "webm")
 KINDS = (("chain", "drags"), ("chain", "free"), ("tail", "drags"), ("tail", "free"))
@@ -102,6 +107,122 @@ def _evenly(points: strands.Points) -> strands.Points:
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     wanted = np.linspace(0, along[-1], TAIL_POINTS)
     return np.stack([np.interp(wanted, along, points[:, axis]) for axis in (0, 1)], axis=1)
+
+
+def track_of(strand: Strand) -> Track:
+    """It as perfectly measured."""
+    starts = np.cumsum([1, *strand.frames])
+    lines = [p if strand.hangs == "chain" else _evenly(p) for p in strand.points]
+    numbered = list(enumerate(lines, start=1))
+    x, y = (float(v) for v in strand.points[0, 0])
+    return of_parts(
+        tuple(
+            Exposure(drawing=n, first_frame=int(starts[n - 1]), frames=frames)
+            for n, frames in enumerate(strand.frames, start=1)
+        ),
+        tuple(_end(strand, n, line) for n, line in numbered),
+        tuple(
+            Line(
+                drawing=n,
+                points=tuple((float(a), float(b)) for a, b in line),
+                confidence=0.99,
+                apart=_apart(strand, n - 1),
+            )
+            for n, line in numbered
+        ),
+        tuple(range(len(lines))),
+        Pivot(x=x, y=y, confidence=0.99),
+    )
+
+
+def _end(strand: Strand, number: int, line: strands.Points) -> Shape:
+    x, y = (float(v) for v in line[-1])
+    wide = strand.weights.get(number - 1, strand.weight)
+    return Shape(
+        drawing=number, x=x, y=y, major=wide or 9, minor=wide or 9, angle=0, bottom=y + (wide or 9) / 2, clipped=False,
+        confidence=0.99, bare=not wide,
+    )  # fmt: skip
+
+
+def _apart(strand: Strand, index: int) -> dict[int, tuple[float, float]]:
+    joint, dx, dy = strand.apart.get(index, (0, 0.0, 0.0))
+    x, y = strand.points[index, joint]
+    return {joint: (float(x + dx), float(y + dy))} if joint else {}
+
+
+def judged(strand: Strand, *, drags: bool = True) -> tuple[Finding, ...]:
+    """What the checks find in it as perfectly measured."""
+    clip = Clip(
+        name="apart",
+        fps=strand.fps,
+        width=strand.width,
+        height=strand.height,
+        footage=Unseen(),
+        picture_frames=strand.frames,
+    )
+    brief = Brief(asked=PendulumBrief(hangs=strand.hangs, drag=drags))  # type: ignore[arg-type]
+    return judge(clip, brief, track_of(strand)).findings
+
+
+def _planted(code: str, hangs: str, number: int) -> tuple[Strand, tuple[int, int]] | None:
+    """One with a fault, and the frames from the first drawing that it concerns to the last."""
+    told = PLANTS[code](random.Random(f"strand {code} {hangs} {number}"), hangs)
+    if told is None:
+        return None
+    strand, drawings = told
+    starts = np.cumsum([1, *strand.frames])
+    return strand, (int(starts[drawings[0]]), int(starts[drawings[-1] + 1]) - 1)
+
+
+Job = tuple[str, str, int, write.Form | None]
+Found = tuple[str, str, bool, bool, tuple[str, ...]]
+"""Code and kind; whether from pictures; whether it was found; what else was."""
+
+
+def found_in(job: Job) -> Found | None:
+    """Plant a fault, judge it (from pictures where a form is given), and tell what came of it."""
+    code, hangs, number, form = job
+    told = _planted(code, hangs, number)
+    if told is None:
+        return None
+    strand, (first, last) = told
+    if form is None:
+        findings = judged(strand)
+    else:
+        look = strands.look(random.Random(f"look {code} {hangs} {number}"), strand)
+        findings = analysed(strand, look, form, drags=True).findings
+    own = [f for f in findings if f.code == code and f.first_frame <= last + 1 and f.last_frame >= first - 1]
+    return code, hangs, form is not None, bool(own), tuple(f.code for f in findings if f.code != code)
+
+
+def faults(perfect: int, pictures: int, workers: int | None = None) -> list[Found]:
+    """So many of each fault as perfectly measured, and so many through pictures."""
+    kinds = [(code, hangs) for code in PLANTS for hangs in ("chain", "tail")]
+    jobs: list[Job] = [(c, h, n, None) for c, h in kinds for n in range(perfect)]
+    jobs += [(c, h, n, FORMS[n % len(FORMS)]) for c, h in kinds for n in range(pictures)]
+    with get_context("spawn").Pool(workers) as pool:
+        return [f for f in pool.map(found_in, jobs, chunksize=1) if f is not None]
+
+
+def faults_table(told: Sequence[Found]) -> str:
+    """Recall of each code, and what else is found, as perfectly measured and from pictures."""
+    rows = [
+        "| fault | of | perfectly measured | also found | from pictures | also found |",
+        "| --- | --- | ---: | --- | ---: | --- |",
+    ]
+    for code in PLANTS:
+        for hangs in ("chain", "tail"):
+            own = [t for t in told if t[:2] == (code, hangs)]
+            if own:
+                cells = [_recall([t for t in own if t[2] is seen]) for seen in (False, True)]
+                rows.append(f"| {code} | {hangs} | {' | '.join(cells)} |")
+    return "\n".join(rows)
+
+
+def _recall(told: Sequence[Found]) -> str:
+    codes = Counter(c for t in told for c in set(t[4]))
+    others = ", ".join(f"{c} {n}" for c, n in codes.most_common()) or "nothing"
+    return f"{sum(t[3] for t in told)} of {len(told)} | {others}"
 
 
 def run(count: int, workers: int | None = None) -> list[Told]:

@@ -9,7 +9,8 @@ from __future__ import annotations
 import itertools
 import math
 import random
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
@@ -28,7 +29,9 @@ class Strand:
     """A clip of something that hangs: ``points`` (drawings, parts + 1, 2) from the pivot to the end, px.
 
     ``weight`` is a weight's width at its end, 0 for none; ``frames`` how long each drawing shows; ``drag`` by how many
-    frames each part comes after the one above, None where it hangs freely.
+    frames each part comes after the one above, None where it hangs freely. ``at`` gives (n, parts + 1, 2) points at any
+    times (frames from the first drawing), where it does not; ``weights`` are each drawing's own, where they differ.
+    ``apart`` is, by drawing, which joint has come apart (from 1) and by how many px to the right and down.
     """
 
     hangs: str
@@ -40,6 +43,9 @@ class Strand:
     weight: float
     drag: float | None
     per_swing: float
+    at: Callable[[Points], Points] | None = None
+    weights: Mapping[int, float] = field(default_factory=dict)
+    apart: Mapping[int, tuple[int, float, float]] = field(default_factory=dict)
 
     @property
     def length(self) -> float:
@@ -99,14 +105,18 @@ def plan(rng: random.Random, hangs: str, *, drag: float | None = -1.0, weight: b
     step = 2 if twos else 1
     times = np.arange(0, per_swing * swings + 1, step)
     amplitude, keeps = math.radians(rng.uniform(20, 42)), rng.choice([1.0, 0.9, 0.8])
+    at = None
     if own is None:
         points = _free(pivot, lengths, amplitude, per_swing, times)
     else:
-        joints = hangs == "chain"
-        late = np.arange(parts) * own if joints else np.linspace(0, 3 * own, parts)
-        clock = times[:, None] - late[None, :]
-        swung = amplitude * np.cos(math.pi * clock / per_swing) * keeps ** np.maximum(0.0, clock / per_swing)
-        points = _hung(pivot, lengths, swung)
+        late = np.arange(parts) * own if hangs == "chain" else np.linspace(0, 3 * own, parts)
+
+        def at(times: Points) -> Points:
+            clock = times[:, None] - late[None, :]
+            swung = amplitude * np.cos(math.pi * clock / per_swing) * keeps ** np.maximum(0.0, clock / per_swing)
+            return _hung(pivot, lengths, swung)
+
+        points = at(times)
     with_weight = rng.random() < 0.5 if weight is None else weight
     return Strand(
         hangs=hangs,
@@ -118,7 +128,28 @@ def plan(rng: random.Random, hangs: str, *, drag: float | None = -1.0, weight: b
         weight=reach * rng.uniform(0.12, 0.18) if with_weight else 0.0,
         drag=own,
         per_swing=per_swing,
+        at=at,
     )
+
+
+def settling(rng: random.Random, hangs: str, *, together: bool) -> Strand:
+    """One that comes to rest part by part; or, with parts that follow less and less, all at once."""
+    whole = plan(rng, hangs, drag=2.0, weight=False)
+    parts = len(whole.points[0]) - 1
+    lengths = np.hypot(*np.diff(whole.points[0], axis=0).T)
+    swings, step = rng.randint(4, 6), whole.frames[0]
+    stops = swings * whole.per_swing
+    times = np.arange(0, stops + 12 + 2.0 * parts, step) if hangs == "chain" else np.arange(0, stops + 20, step)
+    late = np.arange(parts) * 2.0 if hangs == "chain" else np.linspace(0, 8.0, parts)
+    ahead = np.clip(1 - times / (0.75 * stops), 0, 1) if together else np.ones(len(times))
+    clock = times[:, None] - late[None, :] * ahead[:, None]
+    amplitude = math.radians(rng.uniform(24, 36))
+    left = np.clip(1 - np.maximum(clock, 0) / stops, 0, 1) ** 1.5
+    swung = amplitude * np.cos(math.pi * np.maximum(clock, 0) / whole.per_swing) * left
+    points = _hung(whole.points[0, 0], lengths, swung)
+    frames = [step] * len(times)
+    frames[-1] = 8
+    return replace(whole, points=points, frames=tuple(frames), at=None)
 
 
 def _hung(pivot: Points, lengths: Points, angles: Points) -> Points:
@@ -165,11 +196,13 @@ def drawings(strand: Strand, drawn: Look) -> list[tuple[Picture, int]]:
     if drawn.hook:
         x, y = strand.points[0, 0]
         cv2.rectangle(behind, (round(x) - 40, 0), (round(x) + 40, max(2, round(y) - 6)), (70, 66, 60), -1)
-    return [(_laid(behind, p, strand, drawn), n) for p, n in zip(strand.points, strand.frames, strict=True)]
+    return [(_laid(behind, k, strand, drawn), n) for k, n in enumerate(strand.frames)]
 
 
-def _laid(behind: Picture, points: Points, strand: Strand, drawn: Look) -> Picture:
-    room = drawn.wide + strand.weight / 2 + 12
+def _laid(behind: Picture, number: int, strand: Strand, drawn: Look) -> Picture:
+    points, weight = strand.points[number], strand.weights.get(number, strand.weight)
+    joint, *moved = strand.apart.get(number, (0, 0.0, 0.0))
+    room = drawn.wide + weight / 2 + 12 + abs(moved[0]) + abs(moved[1])
     low, high = np.floor(points.min(axis=0) - room).astype(int), np.ceil(points.max(axis=0) + room).astype(int)
     left, top = max(0, low[0]), max(0, low[1])
     right, bottom = min(strand.width, high[0]), min(strand.height, high[1])
@@ -182,12 +215,13 @@ def _laid(behind: Picture, points: Points, strand: Strand, drawn: Look) -> Pictu
         for inset, colour in layers:
             _tail(fine, own, drawn, inset, colour)
     else:
-        for one, other in itertools.pairwise(own):
+        for link, (one, other) in enumerate(itertools.pairwise(own)):
+            begins = one + np.array(moved) if joint and link == joint else one
             for inset, colour in layers:
-                _link(fine, one, other, drawn, inset, colour)
-    if strand.weight:
-        _disc(fine, own[-1], strand.weight / 2, drawn.ink)
-        _disc(fine, own[-1], strand.weight / 2 - 3, drawn.fill)
+                _link(fine, begins, other, drawn, inset, colour)
+    if weight:
+        _disc(fine, own[-1], weight / 2, drawn.ink)
+        _disc(fine, own[-1], weight / 2 - 3, drawn.fill)
     picture = behind.copy()
     small = cv2.resize(fine, (right - left, bottom - top), interpolation=cv2.INTER_AREA)
     changed = (fine != before).any(axis=2).astype(np.uint8) * 255
@@ -235,8 +269,3 @@ def _tail(fine: Picture, points: Points, drawn: Look, inset: float, colour: Colo
     _area(fine, np.concatenate([points + across, (points - across)[::-1]]), colour)
     for end, half in ((points[0], halves[0]), (points[-1], halves[-1])):
         _disc(fine, end, float(half), colour)
-
-
-def with_points(strand: Strand, points: Points) -> Strand:
-    """The same with other drawings."""
-    return replace(strand, points=points)

@@ -35,6 +35,7 @@ FAULTS: tuple[Fault, ...] = shown_by(
     Fault("volume.changes", "squash_stretch", "The weight grows or shrinks", chart="volume"),
     Fault("volume.length", "squash_stretch", "The line is longer or shorter in some drawings", chart="length"),
     Fault("contact.pivot", "contact", "Slips off its hook"),
+    Fault("contact.joint", "contact", "A link comes apart from the one above"),
     Fault("timing.swing", "timing", "A swing too slow or too quick beside the others", chart="angle"),
     Fault("timing.rhythm", "timing", "Dies away unevenly", chart="angle"),
     Fault("timing.hold", "timing", "Held in the middle of a swing"),

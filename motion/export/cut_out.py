@@ -168,10 +168,17 @@ def moved_to(shape: Shape, place: Shape, line: Points | None, size: tuple[int, i
 
 def hung_again(line: dict[str, Any], shape: Shape, points: Points, size: tuple[int, int]) -> list[Piece]:
     """What hangs in parts, each part on its way to where it belongs, and the weight at its end."""
-    own = line["points"]
+    own, apart = line["points"], line.get("apart", {})
     count = min(len(own), len(points)) - 1
     pieces = [
-        _part(own[k : k + 2], points[k : k + 2], line, size, open_ends=(k == 0, k == count - 1)) for k in range(count)
+        _part(
+            [apart.get(str(k), own[k]), own[k + 1]],
+            points[k : k + 2],
+            line,
+            size,
+            open_ends=(k == 0 or str(k) in apart, k == count - 1 or str(k + 1) in apart),
+        )
+        for k in range(count)
     ]
     if line.get("bob"):
         pieces.append(_whole_shape(shape, {**shape, "x": points[-1][0], "y": points[-1][1]}, size))

@@ -20,6 +20,7 @@ from motion.report.file import to_json
 from motion.track import Line, Pivot, Shape, Track
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.placing import Placement
+from motion.tracking.subjects.strand import breaks as along_it
 from motion.tracking.subjects.strand import links
 from motion.tracking.subjects.strand.root import root_of
 from motion.tracking.subjects.strand.topology import ways_through
@@ -104,20 +105,20 @@ class Links(unittest.TestCase):
     def test_stiff_links_are_told_from_each_other_by_all_drawings(self) -> None:
         hung = swung("chain", weight=False)
         count = len(hung.points[0]) - 1
-        breaks = links.breaks_of(list(hung.points), None)
+        breaks = along_it.breaks_of(list(hung.points), None)
         self.assertEqual(len(breaks) - 1, count)
         lengths = np.hypot(*np.diff(hung.points[0], axis=0).T)
         shares = np.concatenate([[0.0], np.cumsum(lengths) / lengths.sum()])
-        self.assertLess(float(np.abs(np.array(breaks) - shares).max()), 1.5 / (links.STATIONS - 1))
+        self.assertLess(float(np.abs(np.array(breaks) - shares).max()), 1.5 / (along_it.STATIONS - 1))
 
     def test_so_many_links_as_are_asked_for_are_looked_for(self) -> None:
         hung = swung("chain", weight=False)
-        self.assertEqual(len(links.breaks_of(list(hung.points), 3)), 4)
+        self.assertEqual(len(along_it.breaks_of(list(hung.points), 3)), 4)
 
     def test_a_drawing_of_which_next_to_nothing_shows_keeps_the_links(self) -> None:
         hung = swung("chain", weight=False)
         lines = [*hung.points[:-1], hung.points[-1][[0, -1]]]
-        breaks = links.breaks_of(lines, len(hung.points[0]) - 1)
+        breaks = along_it.breaks_of(lines, len(hung.points[0]) - 1)
         chains = links.joints_of(lines, breaks, 5.0, (float(hung.points[0, 0, 0]), float(hung.points[0, 0, 1])))
         self.assertEqual({len(c) for c in chains}, {len(hung.points[0])})
         self.assertTrue(np.isfinite(np.array(chains)).all())

@@ -42,6 +42,7 @@ _ASKED: Mapping[str, tuple[Swing, Swing, Brief]] = MappingProxyType(
 _CHAIN = replace(USUAL, keeps=1.0, count=3, wide=14.0)
 _CHAINS: Mapping[str, Swing] = MappingProxyType(
     {
+        "contact.joint": replace(_CHAIN, wide=8.0),
         "overlap.stiff": _CHAIN,
         "overlap.leads": _CHAIN,
         "overlap.stops_together": replace(_CHAIN, keeps=0.7, end="settling"),

@@ -36,8 +36,10 @@ def draw(panel: Element, plan: Plan, finding: Finding | None, window: tuple[int,
         ends = finding is not None and finding.last_frame - finding.first_frame < 4
         colour = GRAVE if told else ink.SOFT
         if (told and ends) or order % every == 0:
-            for one, other in itertools.pairwise([pose.top, *pose.joints, (pose.x, pose.y)]):
-                line(panel, *at(*one), *at(*other), stroke=colour, stroke_width=1.4 if told else 0.6)
+            begins = dict(pose.apart)
+            for part, (one, other) in enumerate(itertools.pairwise([pose.top, *pose.joints, (pose.x, pose.y)])):
+                ends_at = at(*begins.get(part, one)), at(*other)
+                line(panel, *ends_at[0], *ends_at[1], stroke=colour, stroke_width=1.4 if told else 0.6)
         filled = {"fill": GRAVE if told else "none", "fill_opacity": "0.2"}
         x, y = at(pose.x, pose.y)
         ink.ellipse(panel, x, y, scale * pose.major, scale * pose.minor, 0.0, stroke=colour, stroke_width=0.9, **filled)

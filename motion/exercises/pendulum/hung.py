@@ -95,7 +95,9 @@ def outlines(pose: Pose, recipe: Recipe, inset: float = 0.0) -> list[Outline]:
         return []
     if recipe.hangs == "tail":
         return [ribbon(line, recipe.wide - 2 * inset, max(1.0, recipe.thin - 2 * inset))]
-    return [capsule(a, b, recipe.wide - 2 * inset) for a, b in itertools.pairwise(line)]
+    begins = dict(pose.apart)
+    wide = recipe.wide - 2 * inset
+    return [capsule(begins.get(k, a), b, wide) for k, (a, b) in enumerate(itertools.pairwise(line))]
 
 
 def told(pose: Pose, recipe: Recipe) -> tuple[Place, ...]:

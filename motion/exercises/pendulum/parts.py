@@ -17,7 +17,7 @@ from motion.exercises.pendulum.reading import Reading, Step, top_time, turns_in
 TAIL_PARTS = 4
 FEWEST = 2
 """By so many extremes at least a part's drag is told."""
-STILL_DEGREES, STILL_PX = 1.0, 2.0
+STILL_DEGREES, STILL_PX, MOST_STILL_DEGREES = 1.0, 2.0, 3.0
 LATEST = 0.5
 """An extreme belongs to one of the part above that lies no more than such a share of a swing away."""
 
@@ -79,14 +79,20 @@ def at_rest(reading: Reading, *, tail: bool) -> list[float]:
     Between the last drawing that is farther off and the next it is told by how far off both are.
     """
     steps, found = reading.steps, list[float]()
-    for part, row in enumerate(angles_of(steps, tail=tail)):
-        each = (len(steps[-1].points) - 1) // TAIL_PARTS if tail else 1
-        long = math.dist(steps[-1].points[part * each], steps[-1].points[(part + 1) * each])
-        near = max(STILL_DEGREES, math.degrees(STILL_PX / max(1.0, long)))
+    rows = angles_of(steps, tail=tail)
+    near = max((_near(steps[-1], part, tail=tail) for part in range(len(rows))), default=STILL_DEGREES)
+    for row in rows:
         off = [abs(angle - row[-1]) for angle in row]
         moves = [k for k, far in enumerate(off) if far > near]
         found.append(_comes_near(steps, off, moves[-1], near) if moves else float(steps[0].frame))
     return found
+
+
+def _near(step: Step, part: int, *, tail: bool) -> float:
+    """Within how many degrees a part lies still; the same for all, so that those that move as one rest as one."""
+    each = (len(step.points) - 1) // TAIL_PARTS if tail else 1
+    long = math.dist(step.points[part * each], step.points[(part + 1) * each])
+    return min(MOST_STILL_DEGREES, max(STILL_DEGREES, math.degrees(STILL_PX / max(1.0, long))))
 
 
 def _comes_near(steps: Sequence[Step], off: Sequence[float], last: int, near: float) -> float:

@@ -27,7 +27,8 @@ class Pose:
     """One drawing: the weight's centre and axes in px, its angle from straight down in degrees, positive to the right.
 
     ``top`` is where the line's upper end is drawn, px, ``joints`` what lies between it and the centre; ``swing`` counts
-    from 0, and an extreme belongs to the one that it ends. ``time`` is when it is so, in frames from when it was let
+    from 0, and an extreme belongs to the one that it ends. ``apart`` tells of points of its line, by
+    number, where what hangs there begins, if not there. ``time`` is when it is so, in frames from when it was let
     go, without the frames by which extremes are held.
     """
 
@@ -42,6 +43,7 @@ class Pose:
     hangs_at: float
     top: tuple[float, float]
     joints: tuple[Place, ...] = ()
+    apart: tuple[tuple[int, Place], ...] = ()
     time: float = 0.0
 
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -46,8 +46,9 @@ Array = NDArray[np.float64]
 class Step:
     """A drawing in playing order: its exposure, its angle from the rest line (degrees, to the right), and its length.
 
-    ``top`` is where its line's upper end is drawn, ``points`` those of its line from there to the end; ``clock`` its
-    first frame without the frames by which extremes are held longer.
+    ``top`` is where its line's upper end is drawn, ``points`` those of its line from there to the end, ``apart`` where
+    what hangs at some of them begins, if not there; ``clock`` its first frame without the frames by which extremes are
+    held longer.
     """
 
     drawing: int
@@ -59,6 +60,7 @@ class Step:
     top: tuple[float, float]
     shape: Shape
     points: tuple[tuple[float, float], ...] = ()
+    apart: Mapping[int, tuple[float, float]] = field(default_factory=dict)
 
     @property
     def last_frame(self) -> int:
@@ -220,6 +222,7 @@ def _steps(track: Track, pivot: Pivot, rest_angle: float) -> list[Step]:
                 top=line.points[0] if line else (pivot.x, pivot.y),
                 shape=shape,
                 points=line.points if line else (),
+                apart=line.apart if line else {},
             )
         )
     return found

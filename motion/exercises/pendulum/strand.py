@@ -40,7 +40,7 @@ def track(
         expose(found.numbers, clip.picture_frames),
         tuple(_shape(n, d, clip) for n, d in numbered),
         tuple(
-            None if d is None else Line(drawing=n, points=d.points, confidence=d.confidence, wide=d.wide)
+            None if d is None else Line(drawing=n, points=d.points, confidence=d.confidence, wide=d.wide, apart=d.apart)
             for n, d in numbered
         ),
         tuple(s.picture for s in found.seen),

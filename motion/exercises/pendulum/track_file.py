@@ -45,6 +45,11 @@ def _chains(track: Track) -> list[Told]:
                 "confidence": line.confidence,
                 "source": line.source,
                 **({"wide": round(line.wide, 2)} if line.wide is not None else {}),
+                **(
+                    {"apart": {str(k): [round(x, 2), round(y, 2)] for k, (x, y) in line.apart.items()}}
+                    if line.apart
+                    else {}
+                ),
             }
         )
     return chains
@@ -72,6 +77,7 @@ def track_read(track: Track, told: Told) -> Track:
             confidence=chain["confidence"],
             source="found",
             wide=chain.get("wide"),
+            apart={int(k): (float(x), float(y)) for k, (x, y) in chain.get("apart", {}).items()},
         )
     found = (
         told.get("pivot_found")

@@ -24,7 +24,13 @@ def track_of(plan: Plan) -> Track:
         exposures,
         tuple(_shape(n, pose, plan) for n, pose in enumerate(plan.poses, start=1)),
         tuple(
-            Line(drawing=n, points=told(pose, plan.recipe), confidence=0.99, wide=plan.recipe.wide or None)
+            Line(
+                drawing=n,
+                points=told(pose, plan.recipe),
+                confidence=0.99,
+                wide=plan.recipe.wide or None,
+                apart=dict(pose.apart),
+            )
             for n, pose in enumerate(plan.poses, start=1)
         ),
         tuple(range(len(plan.poses))),

@@ -69,7 +69,9 @@ def _reach(plan: Plan, pose: Pose, look: Look) -> tuple[slice, slice]:
 def _seen_from(pose: Pose, left: int, top: int) -> Pose:
     """The pose as it lies in a part of the frame."""
     joints = tuple((x - left, y - top) for x, y in pose.joints)
-    return replace(pose, x=pose.x - left, y=pose.y - top, top=(pose.top[0] - left, pose.top[1] - top), joints=joints)
+    apart = tuple((k, (x - left, y - top)) for k, (x, y) in pose.apart)
+    seen = replace(pose, x=pose.x - left, y=pose.y - top, top=(pose.top[0] - left, pose.top[1] - top))
+    return replace(seen, joints=joints, apart=apart)
 
 
 def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Generator) -> None:

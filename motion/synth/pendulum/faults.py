@@ -265,6 +265,21 @@ def link(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     return with_poses(plan, {at: replace(own, x=x, y=y, joints=tuple(joints))})
 
 
+def joint(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    """One link come apart from the one above in one drawing, with all below it."""
+    at = _inner(plan, rng)
+    if at is None or plan.recipe.hangs != "chain":
+        return None
+    own = plan.poses[at]
+    line = [own.top, *own.joints, (own.x, own.y)]
+    number, way = int(rng.integers(1, len(line) - 1)), rng.uniform(0, 2 * math.pi)
+    off = times * max(0.02 * plan.recipe.length, _px(plan, 2))
+    by = off * math.cos(way), off * math.sin(way)
+    *joints, (x, y) = [(px + by[0], py + by[1]) if k > number else (px, py) for k, (px, py) in enumerate(line)][1:]
+    begins = line[number][0] + by[0], line[number][1] + by[1]
+    return with_poses(plan, {at: replace(own, x=x, y=y, joints=tuple(joints), apart=((number, begins),))})
+
+
 FAULTS: dict[str, Plant] = {
     "spacing.even": even,
     "spacing.off_middle": off_middle,
@@ -278,6 +293,7 @@ FAULTS: dict[str, Plant] = {
     "volume.changes": volume,
     "volume.length": length,
     "contact.pivot": pivot,
+    "contact.joint": joint,
     "timing.swing": swing,
     "timing.rhythm": rhythm,
     "timing.hold": hold,

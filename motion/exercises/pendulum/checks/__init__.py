@@ -10,12 +10,23 @@ from motion.exercises.pendulum.checks import arcs, as_asked, contact, overlap, s
 from motion.exercises.pendulum.scene import Scene
 from motion.findings import Finding
 
+SHIFTS = ("volume.length", "contact.joint")
 CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, overlap.check, as_asked.check)
 
 
 def judged(scene: Scene) -> list[Finding]:
     """Every finding of a clip."""
-    return [finding for check in CHECKS for finding in check(scene)]
+    found = [finding for check in CHECKS for finding in check(scene)]
+    codes = {f.code for f in found}
+    # What is stopped at speed stops in all its parts.
+    found = [f for f in found if f.code != "overlap.stops_together" or "spacing.dead_stop" not in codes]
+    # A link drawn longer, or come apart, takes all below it with it.
+    shifted = [(f.first_frame, f.last_frame) for f in found if f.part and f.code in SHIFTS]
+    return [f for f in found if f.code != "spacing.jump" or not any(_within(f, span) for span in shifted)]
+
+
+def _within(finding: Finding, span: tuple[int, int]) -> bool:
+    return span[0] <= finding.first_frame and finding.last_frame <= span[1]
 
 
 def lacks(scene: Scene) -> tuple[str, str] | None:

@@ -8,6 +8,7 @@ import math
 import numpy as np
 
 from motion.checks import overlay
+from motion.exercises.pendulum.reading import Step
 from motion.exercises.pendulum.scene import Scene
 from motion.findings import Finding, span
 
@@ -20,7 +21,7 @@ def lengths(scene: Scene) -> list[Finding]:
     if len(steps) < 3:
         return []
     tail = scene.asked.hangs == "tail"
-    told = np.array([_parts(s.points, whole=tail) for s in steps if len(s.points) == len(steps[0].points)])
+    told = np.array([_parts(s, whole=tail) for s in steps if len(s.points) == len(steps[0].points)])
     if len(told) != len(steps):
         return []
     usual = np.median(told, axis=0)
@@ -53,6 +54,7 @@ def lengths(scene: Scene) -> list[Finding]:
     return scene.merged(found)
 
 
-def _parts(points: tuple[tuple[float, float], ...], *, whole: bool) -> list[float]:
-    parts = [math.dist(a, b) for a, b in itertools.pairwise(points)]
+def _parts(step: Step, *, whole: bool) -> list[float]:
+    """How long each part is, px; one that has come apart from where it itself begins."""
+    parts = [math.dist(step.apart.get(k, a), b) for k, (a, b) in enumerate(itertools.pairwise(step.points))]
     return [sum(parts)] if whole else parts

@@ -94,16 +94,19 @@ def stops_together(scene: Scene) -> Iterator[Finding]:
     later = rests[-1] - rests[0]
     if later >= allowed - ROUNDING:
         return
-    last = next(s for s in reading.steps if s.frame >= rests[-1])
+    steps = list(reading.steps)
+    last = next(k for k, s in enumerate(steps) if s.frame >= rests[-1])
+    # From where they lie still, as near as is told, to where nothing moves any more.
+    own = steps[last : max(last + 1, len(steps) - reading.resting + 1)]
     yield scene.finding(
         "overlap.stops_together",
-        [last],
+        own,
         times=1.0 + (allowed - later) / allowed,
         measured=later,
         expected=float(_follows(scene)),
         tolerance=allowed,
         unit="frames",
-        message=f"{span(last.frame, last.last_frame)}: all parts come to rest together; what hangs from what has "
+        message=f"{span(own[0].frame, own[-1].last_frame)}: all parts come to rest together; what hangs from what has "
         "stopped goes on a little, and comes to rest after it.",
         advice="Let the parts come to rest one after the other, from the pivot on, each "
         f"{_follows(scene)} frames later.",

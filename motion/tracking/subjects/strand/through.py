@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import cv2
 import numpy as np
@@ -13,8 +13,10 @@ from numpy.typing import NDArray
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import ink
 from motion.tracking.subjects.figure.ink import Inked, Sheet
+from motion.tracking.subjects.strand import breaks as along_it
 from motion.tracking.subjects.strand import links as chains
 from motion.tracking.subjects.strand import seal
+from motion.tracking.subjects.strand.apart import Parted, parted
 from motion.tracking.subjects.strand.middle import STEP, Middle, middle_of
 from motion.tracking.subjects.strand.polyline import along, placed
 from motion.tracking.subjects.strand.root import root_of
@@ -29,18 +31,24 @@ NEAR_ROOT = 0.3
 TAIL_POINTS = 9
 WEIGHTS = 0.5
 """It has a weight where so many drawings show one."""
+SEEN, APART, APART_PX, HIDDEN_PX = 0.6, 0.02, 2.0, 2.0
+"""A joint that is apart is looked for from such a share of what is judged (a share of the reach, px)."""
 BEFORE, BEFORE_PX = 1.04, 3.0
 """The middle line ends before it enters a weight: so many of its radii from its middle, and so many px."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Strand:
-    """What hangs in one drawing: its points from the pivot to the end, a weight, and how wide it is, px."""
+    """What hangs in one drawing: its points from the pivot to the end, a weight, and how wide it is, px.
+
+    ``apart`` is where what hangs at one of its points, by number, begins, where it has come apart there.
+    """
 
     points: tuple[Place, ...]
     weight: Ellipse | None
     wide: float
     confidence: float
+    apart: Mapping[int, Place] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -98,16 +106,53 @@ def strands(
             _lead_from(told, root)
             breaks, fixed = _breaks(told, links, wide)
         points = chains.joints_of([s.line for s in told if s.line is not None], breaks, wide / 2, root, fixed)
+        apart = [None] * len(told) if any(fixed) else _come_apart(told, points, breaks, wide / 2, root)
     else:
-        points = [_tail(s) for s in told]
-    by_sheet = {id(s): p for s, p in zip(told, points, strict=True)}
-    found = [
-        None
-        if s is None or id(s) not in by_sheet
-        else Strand(points=by_sheet[id(s)], weight=s.weight, wide=wide, confidence=_sure(s))
-        for s in seen
-    ]
+        points, apart = [_tail(s) for s in told], [None] * len(told)
+    by_sheet = {id(s): (p, a) for s, p, a in zip(told, points, apart, strict=True)}
+    found = [None if s is None or id(s) not in by_sheet else _strand(s, *by_sheet[id(s)], wide) for s in seen]
     return Strands(drawings=found, pivot=root)
+
+
+def _strand(one: _Seen, points: tuple[Place, ...], apart: Parted | None, wide: float) -> Strand:
+    if apart is not None:
+        points = apart.points
+    return Strand(
+        points=points,
+        weight=one.weight,
+        wide=wide,
+        confidence=_sure(one),
+        apart={apart.joint: apart.begins} if apart is not None else {},
+    )
+
+
+def _come_apart(
+    told: Sequence[_Seen], points: Sequence[tuple[Place, ...]], breaks: Sequence[float], half: float, root: Place
+) -> list[Parted | None]:
+    """How each drawing's chain has come apart; None where it hangs together."""
+    lines = [s.line for s in told if s.line is not None]
+    links = [chains.links_of(line, breaks, half) for line in lines]
+    lengths = chains.lengths_of(links, lines, breaks, root, (False,) * (len(breaks) - 2))
+    lengths.append(float(np.median([math.dist(p[-2], p[-1]) for p in points])))
+    reach = float(np.median([math.dist(root, p[-1]) for p in points]))
+    least = SEEN * max(APART * reach, APART_PX)
+
+    def one(seen: _Seen, own: list[chains.LinkLine], end: Place) -> Parted | None:
+        return parted(own, lengths, root, end, least, lambda a, b: _shows(seen.sheet, a, b, half))
+
+    return [one(s, own, p[-1]) for s, own, p in zip(told, links, points, strict=True)]
+
+
+def _shows(sheet: Sheet, one: Place, other: Place, half: float) -> bool:
+    """Whether ink shows all along from one link's end to another's; what their roundings hide cannot be seen."""
+    far = math.dist(one, other)
+    if far <= 2 * half + HIDDEN_PX:
+        return True
+    shares = np.linspace(half / far, 1 - half / far, max(3, math.ceil(2 * far)))
+    x = (one[0] + shares * (other[0] - one[0]) - sheet.left).astype(np.float32)[None]
+    y = (one[1] + shares * (other[1] - one[1]) - sheet.top).astype(np.float32)[None]
+    told = cv2.remap(sheet.solid, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+    return int((told < 0.5).sum()) < HIDDEN_PX
 
 
 def _seen(kept: Inked) -> _Seen | None:
@@ -180,12 +225,12 @@ def _breaks(told: Sequence[_Seen], links: int | None, wide: float) -> tuple[tupl
     """Where the joints are, as shares of the length; and which of them how it turns does not tell."""
     strips = [Strip(s.line, s.sheet) for s in told if s.line is not None]
     lines = [s.line for s in strips]
-    breaks = chains.breaks_of(lines, links)
+    breaks = along_it.breaks_of(lines, links)
     turns = chains.turns_at(lines, breaks, wide / 2)
     length = float(np.median([along(line)[-1] for line in lines]))
     weights = [s.weight.major for s in told if s.weight is not None]
     seams = seams_of(strips, wide, float(np.median(weights)) if weights else 0.0)
-    return chains.told_by(breaks, turns, [s / length for s in seams], links, wide / length)
+    return along_it.told_by(breaks, turns, [s / length for s in seams], links, wide / length)
 
 
 def _near_root(one: _Seen, share: float, but_px: float) -> Floats:
