@@ -58,7 +58,7 @@ def seams_of(strips: Sequence[Strip], wide: float, weight: float = 0.0) -> tuple
 
 def _sharpened(unlike: Floats, place: float, shapes: Sequence[Floats], wide: float) -> float:
     """Where the joint is whose line goes across about a place: the line's shape tells on which side of it."""
-    near = np.arange(max(0.0, place - 0.6 * wide - 3), min(len(unlike) - 1.0, place + 0.6 * wide + 3), 0.5)
+    near = np.arange(max(0.0, place - wide - 3), min(len(unlike) - 1.0, place + wide + 3), 0.5)
     offsets = np.broadcast_to(np.arange(unlike.shape[1]), (len(near), unlike.shape[1]))
     best, found = 0.0, place
     for shift in shapes:
