@@ -119,7 +119,9 @@ class Links(unittest.TestCase):
         hung = swung("chain", weight=False)
         lines = [*hung.points[:-1], hung.points[-1][[0, -1]]]
         breaks = along_it.breaks_of(lines, len(hung.points[0]) - 1)
-        chains = links.joints_of(lines, breaks, 5.0, (float(hung.points[0, 0, 0]), float(hung.points[0, 0, 1])))
+        pivot = float(hung.points[0, 0, 0]), float(hung.points[0, 0, 1])
+        told, fixed = [links.links_of(line, breaks, 5.0) for line in lines], (False,) * (len(breaks) - 2)
+        chains = links.joints_of(told, links.lengths_of(told, lines, breaks, pivot, fixed), lines, pivot, fixed)
         self.assertEqual({len(c) for c in chains}, {len(hung.points[0])})
         self.assertTrue(np.isfinite(np.array(chains)).all())
 

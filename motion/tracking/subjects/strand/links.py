@@ -10,6 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import median
 from motion.tracking.subjects.strand.polyline import along, placed
 
 Floats = NDArray[np.float64]
@@ -53,14 +54,16 @@ class LinkLine:
 
 
 def joints_of(
-    lines: Sequence[Floats], breaks: Sequence[float], half: float, pivot: Place, fixed: Sequence[bool] = ()
+    told: Sequence[Sequence[LinkLine]],
+    lengths: Sequence[float],
+    lines: Sequence[Floats],
+    pivot: Place,
+    fixed: Sequence[bool],
 ) -> list[tuple[Place, ...]]:
-    """The points of each drawing's chain from the pivot to the end, px; ``half`` is half as wide as it is drawn.
+    """The points of each drawing's chain from the pivot to the end, px, by the lines and the lengths of its links.
 
     ``fixed`` are the joints that the breaks tell, and not how the chain turns: they share how long it is drawn.
     """
-    told = [links_of(points, breaks, half) for points in lines]
-    lengths = lengths_of(told, lines, breaks, pivot, fixed or (False,) * (len(breaks) - 2))
     drawn = np.array([_long(points) for points in lines])
     shares = drawn / float(np.median(drawn)) if any(fixed) else np.ones(len(lines))
     found = []
@@ -104,18 +107,21 @@ def links_of(points: Floats, breaks: Sequence[float], half: float) -> list[LinkL
 
 def _line_through(points: Floats) -> LinkLine:
     """The line through points, those apart weighing less."""
+    x, y = points[:, 0], points[:, 1]
     weights = np.ones(len(points))
-    middle, way = points.mean(axis=0), points[-1] - points[0]
+    ahead = points[-1] - points[0]
+    mx, my, dx, dy = 0.0, 0.0, 0.0, 1.0
     for _ in range(4):
-        middle = np.average(points, axis=0, weights=weights)
-        away = points - middle
-        values, vectors = np.linalg.eigh((away * weights[:, None]).T @ away)
-        way = vectors[:, int(values.argmax())]
-        off = away @ np.array([-way[1], way[0]])
-        scale = max(0.2, 1.5 * float(np.median(np.abs(off))))
-        weights = 1 / (1 + (off / scale) ** 2)
-    way = way if float(way @ (points[-1] - points[0])) >= 0 else -way
-    return LinkLine(float(middle[0]), float(middle[1]), float(way[0]), float(way[1]))
+        total = float(weights.sum())
+        mx, my = float(weights @ x) / total, float(weights @ y) / total
+        ax, ay = x - mx, y - my
+        xx, yy, xy = float(weights @ (ax * ax)), float(weights @ (ay * ay)), float(weights @ (ax * ay))
+        turn = 0.5 * math.atan2(2 * xy, xx - yy)
+        dx, dy = math.cos(turn), math.sin(turn)
+        off = np.abs(ay * dx - ax * dy)
+        weights = 1 / (1 + (off / max(0.2, 1.5 * median(off))) ** 2)
+    side = 1.0 if dx * ahead[0] + dy * ahead[1] >= 0 else -1.0
+    return LinkLine(mx, my, side * dx, side * dy)
 
 
 def lengths_of(

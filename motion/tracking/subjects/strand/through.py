@@ -105,8 +105,7 @@ def strands(
             root = root_of([_near_root(s, breaks[1], wide / 2) for s in told], root, bends=False)
             _lead_from(told, root)
             breaks, fixed = _breaks(told, links, wide)
-        points = chains.joints_of([s.line for s in told if s.line is not None], breaks, wide / 2, root, fixed)
-        apart = [None] * len(told) if any(fixed) else _come_apart(told, points, breaks, wide / 2, root)
+        points, apart = _chained(told, breaks, fixed, wide / 2, root)
     else:
         points, apart = [_tail(s) for s in told], [None] * len(told)
     by_sheet = {id(s): (p, a) for s, p, a in zip(told, points, apart, strict=True)}
@@ -126,13 +125,16 @@ def _strand(one: _Seen, points: tuple[Place, ...], apart: Parted | None, wide: f
     )
 
 
-def _come_apart(
-    told: Sequence[_Seen], points: Sequence[tuple[Place, ...]], breaks: Sequence[float], half: float, root: Place
-) -> list[Parted | None]:
-    """How each drawing's chain has come apart; None where it hangs together."""
+def _chained(
+    told: Sequence[_Seen], breaks: Sequence[float], fixed: Sequence[bool], half: float, root: Place
+) -> tuple[list[tuple[Place, ...]], list[Parted | None]]:
+    """Each drawing's points from the pivot to the end, and how it has come apart; None where it hangs together."""
     lines = [s.line for s in told if s.line is not None]
     links = [chains.links_of(line, breaks, half) for line in lines]
-    lengths = chains.lengths_of(links, lines, breaks, root, (False,) * (len(breaks) - 2))
+    lengths = chains.lengths_of(links, lines, breaks, root, fixed)
+    points = chains.joints_of(links, lengths, lines, root, fixed)
+    if any(fixed):
+        return points, [None] * len(points)
     lengths.append(float(np.median([math.dist(p[-2], p[-1]) for p in points])))
     reach = float(np.median([math.dist(root, p[-1]) for p in points]))
     least = SEEN * max(APART * reach, APART_PX)
@@ -140,7 +142,7 @@ def _come_apart(
     def one(seen: _Seen, own: list[chains.LinkLine], end: Place) -> Parted | None:
         return parted(own, lengths, root, end, least, lambda a, b: _shows(seen.sheet, a, b, half))
 
-    return [one(s, own, p[-1]) for s, own, p in zip(told, links, points, strict=True)]
+    return points, [one(s, own, p[-1]) for s, own, p in zip(told, links, points, strict=True)]
 
 
 def _shows(sheet: Sheet, one: Place, other: Place, half: float) -> bool:
