@@ -14,7 +14,10 @@ from motion.tracking.placing import Placement
 from motion.tracking.scan import Eye, Pictures, Progress, scan
 from motion.tracking.subjects.figure import ink
 from motion.tracking.subjects.strand import rooted
-from motion.tracking.subjects.strand.through import Strand, strands
+from motion.tracking.subjects.strand.through import Strand, carried, strands
+
+HANGS = {"bob": "chain", "chain": "chain", "tail": "tail"}
+"""A line with a weight is a chain of one link."""
 
 
 def track(
@@ -32,10 +35,15 @@ def track(
     found = scan(pictures, eye, tell, keep=ink.inked, compact=False)
     tell(0.9, "finding what hangs")
     empty = found.empty()
-    told = strands([s.kept for s in found.seen], empty, hangs=asked.hangs, links=asked.links, pivot=placement.pivot)
+    kept = [s.kept for s in found.seen]
+    if asked.pivot == "moved":
+        told = carried(kept, empty, hangs=HANGS[asked.hangs], links=asked.links if asked.hangs == "chain" else 1)
+    else:
+        told = strands(kept, empty, hangs=asked.hangs, links=asked.links, pivot=placement.pivot)
     numbered = list(enumerate(told.drawings, start=1))
     seen = sum(d is not None for d in told.drawings)
-    pivot = told.pivot
+    # What is carried has no pivot that stays: each line begins where it hangs.
+    pivot = told.pivot if asked.pivot == "fixed" else None
     result = of_parts(
         expose(found.numbers, clip.picture_frames),
         tuple(_shape(n, d, clip) for n, d in numbered),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
@@ -17,6 +17,7 @@ from motion.tracking.subjects.strand import breaks as along_it
 from motion.tracking.subjects.strand import links as chains
 from motion.tracking.subjects.strand import seal
 from motion.tracking.subjects.strand.apart import Parted, parted
+from motion.tracking.subjects.strand.base import Base, bases_of, in_its_frame
 from motion.tracking.subjects.strand.middle import STEP, Middle, middle_of
 from motion.tracking.subjects.strand.polyline import along, placed
 from motion.tracking.subjects.strand.root import root_of
@@ -71,6 +72,40 @@ class _Seen:
     open_px: int = 0
 
 
+def carried(kept: Sequence[Inked], empty: frozenset[int], *, hangs: str, links: int | None) -> Strands:
+    """The same of what is carried by a base that goes along: each drawing hangs from its own first point."""
+    seen = [None if i in empty else _seen(k) for i, k in enumerate(kept)]
+    there = [i for i, s in enumerate(seen) if s is not None]
+    bases = bases_of([s.sheet for s in seen if s is not None])
+    if bases is None:
+        return Strands(drawings=[None] * len(seen), pivot=None)
+    moved = dict(zip(there, bases, strict=True))
+    for index, base in moved.items():
+        seen[index] = _without_base(seen[index], base, bases[0])
+    found = _strands(seen, hangs=hangs, links=links, pivot=None)
+    drawings = [d and _along(d, moved[i].x - bases[0].x, moved[i].y - bases[0].y) for i, d in enumerate(found.drawings)]
+    return Strands(drawings=drawings, pivot=found.pivot)
+
+
+def _without_base(one: _Seen | None, base: Base, first: Base) -> _Seen | None:
+    if one is None:
+        return None
+    sheet = in_its_frame(one.sheet, base, first)
+    ways = ways_through(sheet.solid > 0.5)
+    return _Seen(sheet, ways) if ways is not None else None
+
+
+def _along(one: Strand, dx: float, dy: float) -> Strand:
+    """A drawing's strand moved by so many px."""
+
+    def moved(place: Place) -> Place:
+        return place[0] + dx, place[1] + dy
+
+    weight = one.weight and replace(one.weight, x=one.weight.x + dx, y=one.weight.y + dy)
+    apart = {k: moved(p) for k, p in one.apart.items()}
+    return replace(one, points=tuple(moved(p) for p in one.points), weight=weight, apart=apart)
+
+
 def strands(
     kept: Sequence[Inked], empty: frozenset[int], *, hangs: str, links: int | None, pivot: Place | None
 ) -> Strands:
@@ -79,6 +114,10 @@ def strands(
     ``pivot`` is where a person put it.
     """
     seen = [None if i in empty else _seen(k) for i, k in enumerate(kept)]
+    return _strands(seen, hangs=hangs, links=links, pivot=pivot)
+
+
+def _strands(seen: Sequence[_Seen | None], *, hangs: str, links: int | None, pivot: Place | None) -> Strands:
     some = [s for s in seen if s is not None]
     start = pivot or _start(some)
     if start is None:
