@@ -5,8 +5,8 @@ from __future__ import annotations
 import sys
 
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
+from bench.apart import carried_measure, odd, strand_measure, swing_measure, walk_measure
 from bench.apart import measure as apart
-from bench.apart import odd, strand_measure, swing_measure, walk_measure
 from motion.synth.bounce.faults import FAULTS
 
 COUNT, CLEAN, START = 40, 200, 5_000_001
@@ -25,6 +25,9 @@ def main() -> None:
     print("\n## Chains and tails drawn apart\n")
     print(strand_measure.table(strand_measure.run(2 if "--quick" in sys.argv else 30)) + "\n")
     print(strand_measure.faults_table(strand_measure.faults(*((5, 1) if "--quick" in sys.argv else (100, 12)))))
+    print("\n## Pendulums that are carried, drawn apart\n")
+    print(carried_measure.perfect(5 if "--quick" in sys.argv else 100) + "\n")
+    print(carried_measure.table(carried_measure.run(2 if "--quick" in sys.argv else 20)))
     print("\n## Walks drawn apart\n")
     print(walk_measure.perfect(*((5, 30) if "--quick" in sys.argv else (100, 1000))) + "\n")
     print(walk_measure.table(walk_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)))))

@@ -1,11 +1,12 @@
-"""Pendulums whose pivot is carried: a block, a trolley or a hand travels and stops, and what hangs from it swings on.
+"""Pendulums that are carried: a block, a trolley or a hand travels and stops, and what hangs from it swings on.
 
-Planned here alone: the swing is solved with the base's own acceleration, many short steps a frame; later parts come some
-frames after the first.
+Planned here alone: the swing is solved with the base's own acceleration, many short steps a frame; later parts come
+some frames after the first.
 """
 
 from __future__ import annotations
 
+import itertools
 import math
 import random
 from dataclasses import dataclass
@@ -56,7 +57,8 @@ def plan(rng: random.Random, hangs: str, *, ease: bool = True) -> Carried:
     """A good one; without ``ease`` the base goes in even steps and stops dead."""
     width, height = rng.choice(SIZES)
     reach, step = height * rng.uniform(0.45, 0.6), rng.choice((1, 1, 2))
-    travels, swing = rng.uniform(16, 30), rng.uniform(9, 15)
+    # In whole drawings, so that an even way is even to its end.
+    travels, swing = step * rng.randint(16 // step, 30 // step), rng.uniform(9, 15)
     still = step * rng.randint(1, 3)
     last = still + travels + rng.uniform(3.5, 5.0) * swing
     times = np.arange(0, last, step)
@@ -130,7 +132,7 @@ def _laid(behind: Picture, carried: Carried, drawn: Look, number: int) -> Pictur
     if carried.hangs == "tail":
         _tail(fine, points, strand, 0.0, drawn.ink)
     else:
-        for one, other in zip(points[:-1], points[1:], strict=True):
+        for one, other in itertools.pairwise(points):
             _link(fine, one, other, strand, 0.0, drawn.ink)
     if carried.weight:
         _disc(fine, points[-1], carried.weight / 2, drawn.ink)

@@ -82,7 +82,7 @@ def told_of(job: tuple[str, str, int, write.Form]) -> Told:
         if line is None:
             continue
         seen, links = seen + 1, len(line.points) - 1
-        wanted = truth if kind == "chain" else _evenly(truth)
+        wanted = truth if kind == "chain" else evenly(truth)
         own = np.array(line.points)
         if len(own) == len(wanted):
             joints += (scale * np.hypot(*(own - wanted)[1:-1].T)).tolist()
@@ -103,7 +103,8 @@ def told_of(job: tuple[str, str, int, write.Form]) -> Told:
     )
 
 
-def _evenly(points: strands.Points) -> strands.Points:
+def evenly(points: strands.Points) -> strands.Points:
+    """A middle line by nine points at equal distances."""
     along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     wanted = np.linspace(0, along[-1], TAIL_POINTS)
     return np.stack([np.interp(wanted, along, points[:, axis]) for axis in (0, 1)], axis=1)
@@ -112,7 +113,7 @@ def _evenly(points: strands.Points) -> strands.Points:
 def track_of(strand: Strand) -> Track:
     """It as perfectly measured."""
     starts = np.cumsum([1, *strand.frames])
-    lines = [p if strand.hangs == "chain" else _evenly(p) for p in strand.points]
+    lines = [p if strand.hangs == "chain" else evenly(p) for p in strand.points]
     numbered = list(enumerate(lines, start=1))
     x, y = (float(v) for v in strand.points[0, 0])
     return of_parts(
@@ -253,11 +254,10 @@ def _row(name: str, told: Sequence[Told]) -> str:
     codes = Counter(c for t in told for c in set(t.findings))
     said = ", ".join(f"{c} {n}" for c, n in codes.most_common()) or "nothing"
     pivots = [t.pivot for t in told if np.isfinite(t.pivot)]
-    cells = " | ".join(
-        _two(v) for v in (pivots, [v for t in told for v in t.joints], [v for t in told for v in t.ends])
-    )
+    cells = " | ".join(two(v) for v in (pivots, [v for t in told for v in t.joints], [v for t in told for v in t.ends]))
     return f"| {name} | {seen} of {wanted} | {right} of {len(told)} | {cells} | {said} |"
 
 
-def _two(values: Sequence[float]) -> str:
+def two(values: Sequence[float]) -> str:
+    """The median and what 95 of 100 lie below."""
     return f"{np.median(values):.2f} / {np.percentile(values, 95):.2f}" if len(values) else ""

@@ -44,6 +44,8 @@ class PendulumBrief:
         ("fixed", "stays where it is"),
         ("moved", "is carried"),
         label="Its pivot",
+        help="What is carried has no guide yet.",
+        group="thing",
         meaning="whether the point from which it hangs stays",
     )
     drag: bool | None = flag(
@@ -89,10 +91,7 @@ class PendulumBrief:
 
     def not_yet(self) -> dict[str, str]:
         """What is asked that cannot be judged yet, by key."""
-        said = {}
-        if self.pivot != "fixed":
-            said["pivot"] = "A pivot that is carried cannot be judged yet; one that stays (“fixed”) can."
-        return said
+        return {}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -89,11 +89,11 @@ class Document(TestCase):
         )
         self.assertEqual(parse(json.dumps(told.to_json())), told)
 
-    def test_what_cannot_be_judged_yet_and_another_exercises_object_are_refused_by_name(self) -> None:
+    def test_what_is_unknown_and_another_exercises_object_are_refused_by_name(self) -> None:
         plain = {"schema": "nettlecap.brief/1", "exercise": "pendulum"}
         for key, more in {
             "pendulum.hangs": {"pendulum": {"hangs": "rope"}},
-            "pendulum.pivot": {"pendulum": {"pivot": "moved"}},
+            "pendulum.pivot": {"pendulum": {"pivot": "thrown"}},
             "bounce": {"bounce": {}},
             "pendulum.sways": {"pendulum": {"sways": 2}},
         }.items():

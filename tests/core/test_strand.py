@@ -96,7 +96,7 @@ class Pictures(unittest.TestCase):
         lines = found.track.lines(LINE)
         for line, truth in zip(lines, hung.points, strict=True):
             assert line is not None
-            wanted = strand_measure._evenly(truth)
+            wanted = strand_measure.evenly(truth)
             self.assertEqual(len(line.points), 9)
             self.assertLess(float(np.hypot(*(np.array(line.points) - wanted).T).max()), 2.5)
 
@@ -174,7 +174,7 @@ class Judged(unittest.TestCase):
     def dragged(self, hangs: str, drag: float, strictness: Strictness = "standard") -> list[str]:
         hung = strands.plan(random.Random(5), hangs, drag=drag, weight=False)
         if hangs == "tail":
-            hung = replace(hung, points=np.array([strand_measure._evenly(p) for p in hung.points]))
+            hung = replace(hung, points=np.array([strand_measure.evenly(p) for p in hung.points]))
         clip = Clip(
             name="hung", fps=24, width=hung.width, height=hung.height, footage=Unseen(), picture_frames=hung.frames
         )

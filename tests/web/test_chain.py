@@ -69,6 +69,17 @@ class Editor(SchoolTest):
             assert isinstance(asked, PendulumBrief)
             self.assertIs(asked.drag, drag)
 
+    def test_what_is_carried_is_set_without_a_guide(self) -> None:
+        refused = BriefForm("pendulum", filled(ASKED, pivot="moved"))
+        self.assertEqual(list(refused.errors), ["pivot"])
+        plain = filled(ASKED, pivot="moved")
+        del plain["with_guide"]
+        form = BriefForm("pendulum", plain)
+        self.assertTrue(form.is_valid(), form.errors)
+        core = form.wanted().core
+        assert isinstance(core.asked, PendulumBrief)
+        self.assertEqual((core.asked.pivot, core.guide), ("moved", None))
+
     def test_the_guide_follows_its_end_as_that_is_dragged(self) -> None:
         url = reverse("live-guide", args=[self.school.course.pk])
         told = self.client.post(url, filled(ASKED)).json()

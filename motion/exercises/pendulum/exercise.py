@@ -22,14 +22,14 @@ from motion.tracking.scan import Progress
 
 def _follow(clip: Clip, brief: Brief, placement: Placement, progress: Progress | None) -> Track:
     asked = asked_of(brief)
-    if asked.hangs != "bob" and asked.pivot == "fixed":
+    if asked.hangs != "bob" or asked.pivot == "moved":
         return strand.track(clip, asked, placement=placement, progress=progress)
     return follow.track(clip, placement=placement, progress=progress)
 
 
 def _placed(track: Track, placement: Placement) -> Track:
     """What a person placed; of a chain's points those between pivot and end stay as they were found."""
-    jointed = any(line is not None and len(line.points) > 2 for line in track.lines(LINE))
+    jointed = track.pivot is None or any(line is not None and len(line.points) > 2 for line in track.lines(LINE))
     return (strand.applied if jointed else follow.applied)(track, placement)
 
 

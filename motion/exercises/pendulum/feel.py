@@ -180,6 +180,8 @@ def _held(poses: list[Pose], extra: int) -> list[Pose]:
 
 def _check(brief: Brief, swing: Swing) -> None:
     problems: dict[str, str] = {}
+    if asked_of(brief).pivot == "moved":
+        raise BriefError({"pendulum.pivot": "A carried pivot has no guide yet: let this brief do without one."})
     width, height = brief.frame_size
     rest = asked_of(brief).rest_angle
     if abs(swing.angle) < LEAST_DEGREES:

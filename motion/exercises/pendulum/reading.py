@@ -147,7 +147,9 @@ class Reading:
     usual: int
 
     def settles(self, swing: Swing) -> bool:
-        """Whether a swing is so small that it only settles."""
+        """Whether a swing is so small that it only settles, or is driven: both are judged by single drawings alone."""
+        if self.steps[swing.start.step].frame < self.driven:
+            return True
         return min(abs(e.angle - self.middle) for e in (swing.start, swing.end)) < SETTLING_DEGREES
 
     @property
@@ -163,10 +165,15 @@ class Reading:
 
     rest: float = 0.0
     """How far the rest line leans, degrees."""
+    driven: float = 0.0
+    """Until this frame what carries it drives it."""
 
 
-def read(track: Track, rest_angle: float) -> Reading | None:
-    """The pendulum of a track; None where too little was found, or nothing swings."""
+def read(track: Track, rest_angle: float, driven: float = 0.0) -> Reading | None:
+    """The pendulum of a track; None where too little was found, or nothing swings.
+
+    Until the frame ``driven`` what carries it drives it: how far it goes until then tells nothing of its own swing.
+    """
     pivot = track.pivot
     if pivot is None:
         return None
@@ -181,7 +188,9 @@ def read(track: Track, rest_angle: float) -> Reading | None:
     turns = _without_spikes(_turns(angles[: len(angles) - resting]), angles)
     steps = _clocked(steps, turns, usual)
     moving = steps[: len(steps) - resting]
-    extremes = _extremes(moving, turns, resting > 0)
+    extremes = [
+        replace(e, whole=e.whole and steps[e.step].frame >= driven) for e in _extremes(moving, turns, resting > 0)
+    ]
     whole = [e for e in extremes if e.whole] or extremes
     middle = _middle([e.angle for e in whole])
     reach = float(np.median([abs(e.angle - middle) for e in whole])) if whole else float(np.ptp(angles) / 2)
@@ -200,6 +209,7 @@ def read(track: Track, rest_angle: float) -> Reading | None:
         resting=resting,
         usual=usual,
         rest=rest_angle,
+        driven=driven,
     )
 
 

@@ -6,11 +6,13 @@ import itertools
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from statistics import median
 from typing import Any
 
 from motion.brief import Brief, PendulumBrief
 from motion.catalogue import faults
 from motion.exercises.pendulum.asked import asked_of, drags
+from motion.exercises.pendulum.carry import Carry, in_its_frame
 from motion.exercises.pendulum.reading import Reading, Step, Swing, read
 from motion.exercises.pendulum.smooth import Off, off_place
 from motion.findings import Finding, merge_runs, severity, surety
@@ -22,12 +24,13 @@ NEAR_EXTREME = 0.10
 
 @dataclass(frozen=True, kw_only=True)
 class Scene:
-    """A pendulum to judge."""
+    """A pendulum to judge; one that is carried is read as if its pivot stayed, and ``carry`` tells where that is."""
 
     brief: Brief
     track: Track
     reading: Reading
     width: int
+    carry: Carry | None = None
 
     @property
     def asked(self) -> PendulumBrief:
@@ -107,5 +110,13 @@ class Scene:
 
 def look(track: Track, brief: Brief, width: int) -> Scene | None:
     """Everything the checks need; None when the track tells no pendulum."""
-    reading = read(track, asked_of(brief).rest_angle)
-    return Scene(brief=brief, track=track, reading=reading, width=width) if reading else None
+    carried = in_its_frame(track) if asked_of(brief).pivot == "moved" else None
+    seen, carry = carried or (track, None)
+    reading = read(seen, asked_of(brief).rest_angle)
+    if reading is None:
+        return None
+    if carry is not None and carry.until:
+        # It drives while it moves, and half a swing after.
+        swing = median([s.frames for s in reading.swings]) if reading.swings else 0.0
+        reading = read(seen, asked_of(brief).rest_angle, carry.until + swing / 2) or reading
+    return Scene(brief=brief, track=track, reading=reading, width=width, carry=carry)

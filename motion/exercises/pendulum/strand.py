@@ -90,10 +90,12 @@ def applied(track: Track, placement: Placement) -> Track:
         return track
     own, pivot = list(placed.lines(LINE)), placed.pivot
     for index, (line, shape) in enumerate(zip(own, placed.shapes, strict=True)):
-        if shape is None or pivot is None:
+        if shape is None or (pivot is None and line is None):
             continue
         inner = line.points[1:-1] if line else ()
-        points = ((pivot.x, pivot.y), *inner, (shape.x, shape.y))
+        # What is carried hangs from where its own line begins.
+        hangs_from = (pivot.x, pivot.y) if pivot else line.points[0] if line else (0.0, 0.0)
+        points = (hangs_from, *inner, (shape.x, shape.y))
         own[index] = (
             replace(line, points=points)
             if line

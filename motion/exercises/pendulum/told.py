@@ -21,13 +21,14 @@ def of(seen: Scene | None) -> dict[str, Any] | None:
     """Pivot, length, extremes, swings, timing, and each drawing's gap to the next in degrees."""
     if seen is None:
         return None
-    reading, tail = seen.reading, seen.asked.hangs == "tail"
+    reading = seen.reading
     parts = told_parts.parts(seen) if seen.jointed else []
     return {
         "length": round(reading.length, 2),
         "amplitude": round(reading.amplitude, 2),
         "middle": round(reading.middle, 2),
         "rest_angle": reading.rest,
+        **_where(seen, parts),
         "extremes": [
             {
                 "frame": reading.steps[e.step].frame,
@@ -39,10 +40,7 @@ def of(seen: Scene | None) -> dict[str, Any] | None:
         ],
         "swings": [_swing(reading, s) for s in reading.swings],
         "timing": {**_timing(seen), **({"overlap": told_parts.in_words(parts)} if parts else {})},
-        "arcs": told_parts.joint_paths(reading, tail=tail) if seen.jointed else [{"points": _arc(reading)}],
         **({"parts": parts} if parts else {}),
-        "rest_line": _rest_line(reading),
-        "ideal": _ideal(reading),
         "gaps": _gaps(reading),
         "gap_unit": "°",
         "angles": [{"frame": s.frame, "angle": round(s.angle, 2)} for s in reading.steps],
@@ -53,6 +51,19 @@ def of(seen: Scene | None) -> dict[str, Any] | None:
         "keys": sorted({reading.steps[e.step].frame for e in reading.extremes}),
         "breakdowns": sorted({step.frame for s in reading.swings if (step := _passing(reading, s))}),
     }
+
+
+def _where(seen: Scene, parts: list[dict[str, Any]]) -> dict[str, Any]:
+    """What lies over the picture: arcs or paths, the rest line, and where drawings would lie on a sine."""
+    reading, carry = seen.reading, seen.carry
+    arcs = told_parts.joint_paths(seen) if parts else [{"points": _arc(reading)}]
+    if carry is None:
+        return {"arcs": arcs, "rest_line": _rest_line(reading), "ideal": _ideal(reading)}
+    path = [[round(x, 1), round(y, 1)] for x, y in carry.pivots]
+    ideal = [
+        {**p, **dict(zip("xy", carry.drawn([(p["x"], p["y"])], p["frame"])[0], strict=True))} for p in _ideal(reading)
+    ]
+    return {"arcs": [{"points": path}, *(arcs if parts else [])], "rest_line": None, "ideal": ideal}
 
 
 def _swing(reading: Reading, swing: Swing) -> dict[str, Any]:

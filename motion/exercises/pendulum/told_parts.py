@@ -6,7 +6,6 @@ import itertools
 from typing import Any
 
 from motion.exercises.pendulum.parts import TAIL_PARTS, angles_of, drags, turns_of
-from motion.exercises.pendulum.reading import Reading
 from motion.exercises.pendulum.scene import Scene
 
 
@@ -30,13 +29,14 @@ def parts(seen: Scene) -> list[dict[str, Any]]:
     ]
 
 
-def joint_paths(reading: Reading, *, tail: bool) -> list[dict[str, Any]]:
-    """The path of each joint between the pivot and the end, of a tail of the ends of its parts."""
-    lines = [s.points for s in reading.steps]
+def joint_paths(seen: Scene) -> list[dict[str, Any]]:
+    """The path of each joint between the pivot and the end as it is drawn, of a tail of the ends of its parts."""
+    steps, carry = seen.reading.steps, seen.carry
+    lines = [carry.drawn(s.points, s.frame) if carry else s.points for s in steps]
     count = len(lines[0]) if lines else 0
     if count < 3 or any(len(line) != count for line in lines):
         return []
-    each = (count - 1) // TAIL_PARTS if tail else 1
+    each = (count - 1) // TAIL_PARTS if seen.asked.hangs == "tail" else 1
     return [{"points": [[round(v, 1) for v in line[k]] for line in lines]} for k in range(each, count - 1, each)]
 
 

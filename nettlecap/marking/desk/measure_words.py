@@ -51,7 +51,8 @@ _BY_CODE: dict[str, Say] = {
     "stretch.missing": lambda m, _, a: f"{m:.2f} times as long as wide, at least {1 + a:.2f} times wanted",
     "overlap.stiff": lambda m, _, a: f"{_later(m)} the part above, at least {a:.2g} frames after it wanted",
     "overlap.leads": lambda m, _, a: f"{_later(m)} the part above, less than {a:.2g} before it allowed",
-    "overlap.stops_together": lambda m, _, a: f"{m:.1f} frames from the first part’s rest to the last one’s, at least "
-    f"{a:.2g} wanted",
+    "overlap.stops_together": lambda m, _, a: (
+        f"{m:.1f} frames from the first part’s rest to the last one’s, at least {a:.2g} wanted"
+    ),
     "squash.missing": lambda m, _, a: f"{m:.2f} times as high as wide, at most {1 - a:.2f} times wanted",
 }

@@ -6,12 +6,24 @@ told of a whole swing stands for its drawings.
 
 from __future__ import annotations
 
-from motion.exercises.pendulum.checks import arcs, as_asked, contact, overlap, shape, spacing, timing
+from motion.exercises.pendulum.carry import drawn
+from motion.exercises.pendulum.checks import arcs, as_asked, base, contact, overlap, shape, spacing, timing
 from motion.exercises.pendulum.scene import Scene
 from motion.findings import Finding
 
+JERKED = 3
+"""So many drawings beside where what carries it starts or stops at once may be jerked by that."""
 SHIFTS = ("volume.length", "contact.joint")
-CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, overlap.check, as_asked.check)
+CHECKS = (
+    spacing.check,
+    arcs.check,
+    shape.check,
+    contact.check,
+    timing.check,
+    overlap.check,
+    base.check,
+    as_asked.check,
+)
 
 
 def judged(scene: Scene) -> list[Finding]:
@@ -22,7 +34,19 @@ def judged(scene: Scene) -> list[Finding]:
     found = [f for f in found if f.code != "overlap.stops_together" or "spacing.dead_stop" not in codes]
     # A link drawn longer, or come apart, takes all below it with it.
     shifted = [(f.first_frame, f.last_frame) for f in found if f.part and f.code in SHIFTS]
-    return [f for f in found if f.code != "spacing.jump" or not any(_within(f, span) for span in shifted)]
+    found = [f for f in found if f.code != "spacing.jump" or not any(_within(f, span) for span in shifted)]
+    if scene.carry is None:
+        return found
+    # What starts or stops at once jerks what hangs from it.
+    jerks = [f for f in found if f.part == base.BASE and f.code != "spacing.jump"]
+    found = [f for f in found if f.code != "spacing.jump" or f.part or not any(_beside(f, j, scene) for j in jerks)]
+    return drawn(found, scene.carry)
+
+
+def _beside(finding: Finding, jerk: Finding, scene: Scene) -> bool:
+    """Whether a drawing is next to where the base starts or stops."""
+    near = JERKED * scene.reading.usual
+    return any(abs(finding.first_frame - frame) <= near for frame in (jerk.first_frame, jerk.last_frame))
 
 
 def _within(finding: Finding, span: tuple[int, int]) -> bool:

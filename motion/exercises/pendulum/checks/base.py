@@ -1,0 +1,154 @@
+"""What carries a pendulum goes along as a move does: it eases out of its start and into its stop."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.checks import overlay
+from motion.exercises.pendulum.carry import STILL_PX
+from motion.exercises.pendulum.reading import Step
+from motion.exercises.pendulum.scene import Scene
+from motion.findings import Finding, span
+
+Floats = NDArray[np.float64]
+EVEN, DEAD_STOP, EASED = 0.8, 0.35, 0.75
+FEWEST_GAPS = 5
+JUMP, JUMP_R, JUMP_PX = 0.18, 0.02, 2.0
+LEAST_WAY = 0.05
+"""A base that goes less far than such a share of the frame's width is only held unsteadily."""
+BASE = "base"
+
+
+@dataclass(frozen=True, slots=True)
+class _Way:
+    """The base's way: (n, 2) where it is, (n - 1,) px from drawing to drawing, and px a frame there."""
+
+    steps: tuple[Step, ...]
+    at: Floats
+    gaps: Floats
+    speeds: Floats
+    first: int
+    last: int
+
+
+def check(scene: Scene) -> list[Finding]:
+    """Every finding about what carries it."""
+    way = _way_of(scene)
+    if way is None:
+        return []
+    told = [*even(scene, way)] or [*dead_stop(scene, way)]
+    return told or jump(scene, way)
+
+
+def even(scene: Scene, way: _Way) -> Iterator[Finding]:
+    """The mean of the travel's first and last gap over that of its middle two. Tolerance: 0.8, 5 gaps and more."""
+    own = way.speeds[way.first : way.last + 1]
+    if len(own) < FEWEST_GAPS or way.first == 0:
+        return
+    middle = len(own) // 2
+    share = float((own[0] + own[-1]) / 2 / max(1e-6, own[middle - 1 : middle + 1].mean()))
+    allowed = min(0.97, EVEN * scene.leniency) if scene.leniency > 1 else EVEN
+    if share <= allowed:
+        return
+    steps = way.steps[way.first : way.last + 2]
+    yield scene.finding(
+        "spacing.even",
+        steps,
+        times=1.0 + (share - allowed) / 0.1,
+        measured=share,
+        expected=0.4,
+        tolerance=allowed,
+        unit="share",
+        message=f"{span(steps[0].frame, steps[-1].frame)}: what carries it goes along in even steps; a move eases out "
+        "of its start and into its stop.",
+        advice="Draw its first and last gaps narrower, and those in the middle wider.",
+        part=BASE,
+    )
+
+
+def dead_stop(scene: Scene, way: _Way) -> Iterator[Finding]:
+    """The speed before it stands still over the travel's mean. Tolerance: 0.35, unless a drawing eases before."""
+    own = way.speeds[way.first : way.last + 1]
+    share = float(own[-1] / max(1e-6, own.mean()))
+    allowed = DEAD_STOP * scene.leniency
+    eased = len(own) > 1 and own[-1] < EASED * own[-2]
+    if share <= allowed or eased:
+        return
+    last = way.steps[way.last + 1]
+    yield scene.finding(
+        "spacing.dead_stop",
+        [last],
+        times=share / allowed,
+        measured=share,
+        expected=0.0,
+        tolerance=allowed,
+        unit="share",
+        message=f"{span(last.frame, last.frame)}: what carries it stops dead, at {100 * share:.0f} % of the speed at "
+        "which it went.",
+        advice="Let its last gaps close up, each about half of the one before.",
+        part=BASE,
+    )
+
+
+def jump(scene: Scene, way: _Way) -> list[Finding]:
+    """One drawing's base along its way off the smooth motion of two neighbours on each side.
+
+    Tolerance: the largest of 18 % of its local gap, 0.02 of the length and 2 px.
+    """
+    found = []
+    for k in range(max(2, way.first), min(len(way.at) - 2, way.last + 2)):
+        one, before, own, after, other = way.at[k - 2 : k + 3]
+        if len({s.frames for s in way.steps[k - 2 : k + 2]}) > 1:
+            continue
+        wanted = (-one + 4 * before + 4 * after - other) / 6
+        ahead = after - before
+        off = float((own - wanted) @ ahead / max(1e-6, float(np.hypot(*ahead))))
+        allowed = max(JUMP * float(way.gaps[k - 1 : k + 1].min()) * scene.leniency, scene.px(JUMP_R, JUMP_PX))
+        if abs(off) <= allowed:
+            continue
+        found.append((abs(off) / allowed, k, off, allowed, wanted))
+    if not found:
+        return []
+    times, k, off, allowed, wanted = max(found, key=lambda f: f[0])
+    step = way.steps[k]
+    return [
+        scene.finding(
+            "spacing.jump",
+            [step],
+            times=times,
+            measured=off,
+            expected=0.0,
+            tolerance=allowed,
+            unit="px",
+            message=f"{span(step.frame, step.last_frame)}: what carries it sits {abs(off):.0f} px too far "
+            f"{'along' if off > 0 else 'back'} between its neighbours.",
+            advice=f"Move drawing {step.drawing} as a whole {abs(off):.0f} px {'back' if off > 0 else 'along'}.",
+            overlay=(_where(scene, step, wanted),),
+            part=BASE,
+        )
+    ]
+
+
+def _where(scene: Scene, step: Step, wanted: Floats) -> overlay.Mark:
+    """Where its pivot belongs; told in the frame of what carries it, like all else."""
+    dx, dy = scene.carry.off(step.frame) if scene.carry else (0.0, 0.0)
+    return overlay.point(step, float(wanted[0]) - dx, float(wanted[1]) - dy)
+
+
+def _way_of(scene: Scene) -> _Way | None:
+    """The way of what carries it, where it goes any and stops within the clip."""
+    steps = scene.reading.steps
+    if scene.carry is None or len(steps) < FEWEST_GAPS:
+        return None
+    x0, y0 = scene.carry.pivots[0]
+    at = np.array([scene.carry.off(s.frame) for s in steps]) + np.array([x0, y0])
+    gaps = np.hypot(*np.diff(at, axis=0).T)
+    moving = np.flatnonzero(gaps > STILL_PX * max(1.0, scene.width / 960))
+    if not len(moving) or gaps.sum() < LEAST_WAY * scene.width or moving[-1] >= len(gaps) - 1:
+        return None
+    frames = np.array([s.frames for s in steps[:-1]], dtype=np.float64)
+    return _Way(steps, at, gaps, gaps / frames, int(moving[0]), int(moving[-1]))

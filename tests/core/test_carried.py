@@ -1,0 +1,141 @@
+"""Pendulums whose pivot is carried: followed, judged in the frame of what carries them, and told where they are."""
+
+from __future__ import annotations
+
+import random
+import tempfile
+import unittest
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+
+from bench.apart import carried, carried_measure
+from bench.apart.carried import Carried
+from motion import formats
+from motion.analysis import Analysis, analyse
+from motion.brief import Brief, PendulumBrief, Swing, from_json
+from motion.errors import BriefError
+from motion.exercises.pendulum.carry import in_its_frame
+from motion.exercises.pendulum.truth import LINE
+from motion.guide.guide import checked
+from motion.report.file import judge_again, to_json
+from motion.synth import write
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.placing import NOTHING, Placement
+
+LOOK = carried.Look(
+    base="block",
+    wide=70.0,
+    high=34.0,
+    line=5.0,
+    paper=(246, 241, 228),
+    ink=(40, 40, 44),
+    fill=(90, 160, 90),
+    outline=3.0,
+)
+
+
+def analysed(plan: Carried, look: carried.Look) -> Analysis:
+    """A clip through a lossless file."""
+    pictures = [(np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), n) for p, n in carried.drawings(plan, look)]
+    with tempfile.TemporaryDirectory() as folder:
+        path = write.save(iter(pictures), Path(folder) / "c.mp4", "lossless", 24)
+        return analyse(formats.read(path, 24), carried_measure.brief_of(plan))
+
+
+def short(hangs: str, way: str = "clean", number: int = 1) -> Carried:
+    """Some of a clip: its travel, and a little after."""
+    plan = carried_measure.planted(hangs, way, number)
+    count = min(len(plan.frames), plan.stops + 18)
+    return replace(plan, points=plan.points[:count], base=plan.base[:count], frames=plan.frames[:count])
+
+
+class Followed(unittest.TestCase):
+    def test_a_block_a_trolley_and_a_hand(self) -> None:
+        for hangs, base in (("bob", "block"), ("tail", "trolley"), ("bob", "hand")):
+            plan = short(hangs)
+            found = analysed(plan, replace(LOOK, base=base))
+            with self.subTest(hangs=hangs, base=base):
+                told = to_json(found)["track"]
+                self.assertIsNone(told["pivot"])
+                starts = np.cumsum([1, *plan.frames])
+                shown = {e.first_frame: e.drawing for e in found.track.exposures}
+                lines = found.track.lines(LINE)
+                off = []
+                for k, points in enumerate(plan.points):
+                    line = lines[shown[int(starts[k])] - 1] if int(starts[k]) in shown else None
+                    if line is not None:
+                        off.append([np.hypot(*(np.array(line.points[e]) - points[e])) for e in (0, -1)])
+                self.assertGreater(len(off), 0.7 * len(plan.points))
+                pivot, end = np.median(off, axis=0)
+                self.assertLess(float(end), 0.5)
+                self.assertLess(float(pivot), 1.3 if base == "hand" else 0.7)
+                self.assertEqual([f.code for f in found.findings], [])
+
+    def test_its_end_is_placed_by_hand_and_judged_again(self) -> None:
+        told = to_json(analysed(short("bob"), LOOK))
+        chain = told["track"]["chains"][6]
+        (x, y), weight = chain["points"][-1], chain["bob"]
+        moved = Ellipse(x=x + 25, y=y, major=weight["major"], minor=weight["minor"], angle=0)
+        brief = Brief(asked=PendulumBrief(pivot="moved"))
+        again = judge_again(told, brief, Placement(shapes={chain["drawing"]: moved}))
+        self.assertIn("spacing.jump", [f.code for f in again.findings])
+        line = again.track.lines(LINE)[chain["drawing"] - 1]
+        assert line is not None
+        self.assertEqual(line.points[-1], (x + 25, y))
+        self.assertEqual([f.code for f in judge_again(told, brief, NOTHING).findings], [])
+
+
+class Judged(unittest.TestCase):
+    def test_it_is_read_as_if_its_pivot_stayed_and_told_where_it_is_drawn(self) -> None:
+        plan = carried_measure.planted("bob", "base.jump", 2)
+        seen = in_its_frame(carried_measure.track_of(plan))
+        assert seen is not None
+        track, carry = seen
+        tops = {line.points[0] for line in track.lines(LINE) if line is not None}
+        self.assertEqual(len({(round(x, 6), round(y, 6)) for x, y in tops}), 1)
+        at = plan.stops // 2
+        frame = 1 + sum(plan.frames[:at])
+        self.assertAlmostEqual(carry.off(frame)[0], plan.base[at, 0] - plan.base[0, 0])
+        self.assertEqual(carry.until, 1 + sum(plan.frames[: plan.stops]))
+        (found,) = carried_measure.judged(plan)
+        self.assertEqual((found.code, found.part, found.first_frame), ("spacing.jump", "base", frame))
+        (mark,) = found.overlay
+        # It belongs back where it was before it was moved along, among its neighbours as they are drawn.
+        self.assertLess(abs(mark["x"] - plan.base[at - 1 : at + 2 : 2, 0].mean()), 6.0)
+
+    def test_a_base_that_eases_is_clean_and_one_that_goes_evenly_is_told_once(self) -> None:
+        for hangs in ("bob", "chain", "tail"):
+            for number in range(4):
+                with self.subTest(hangs=hangs, number=number):
+                    self.assertEqual(carried_measure.judged(carried_measure.planted(hangs, "clean", number)), ())
+                    found = carried_measure.judged(carried_measure.planted(hangs, "base.even", number))
+                    own = [(f.code, f.part) for f in found if f.part == "base"]
+                    self.assertEqual(own, [("spacing.even", "base")])
+
+    def test_what_swings_on_by_itself_is_judged_and_what_is_driven_only_drawing_by_drawing(self) -> None:
+        plan = carried.plan(random.Random("driven"), "bob")
+        scene_of = carried_measure.judged
+        self.assertEqual(scene_of(plan), ())
+        points = plan.points.copy()
+        at = plan.stops + 8
+        away = points[at] - points[at, 0]
+        points[at] = points[at, 0] + away * 1.12
+        found = scene_of(replace(plan, points=points))
+        self.assertEqual([f.code for f in found], ["arc.off_path"])
+        (place,) = [m for m in found[0].overlay if m["kind"] == "place"]
+        self.assertLess(np.hypot(place["x"] - plan.points[at, -1, 0], place["y"] - plan.points[at, -1, 1]), 4.0)
+
+
+class Asked(unittest.TestCase):
+    def test_a_brief_may_ask_for_it_and_has_no_guide_yet(self) -> None:
+        plain = Brief(asked=PendulumBrief(pivot="moved"))
+        self.assertEqual(from_json(plain.to_json()).asked, plain.asked)
+        with self.assertRaises(BriefError) as raised:
+            checked(replace(plain, guide=Swing()))
+        self.assertEqual(list(raised.exception.problems), ["pendulum.pivot"])
+
+
+if __name__ == "__main__":
+    unittest.main()
