@@ -12,7 +12,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from motion.exercises.pendulum.reading import Reading, Step, top_time, turns_in
+from motion.exercises.pendulum.reading import Reading
+from motion.exercises.pendulum.steps import Step
+from motion.exercises.pendulum.turns import top_time, turns_in
 
 TAIL_PARTS = 4
 FEWEST = 2

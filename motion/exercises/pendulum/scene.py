@@ -13,8 +13,9 @@ from motion.brief import Brief, PendulumBrief
 from motion.catalogue import faults
 from motion.exercises.pendulum.asked import asked_of, drags
 from motion.exercises.pendulum.carry import Carry, in_its_frame
-from motion.exercises.pendulum.reading import Reading, Step, Swing, read
+from motion.exercises.pendulum.reading import Reading, Swing, read
 from motion.exercises.pendulum.smooth import Off, off_place
+from motion.exercises.pendulum.steps import Step
 from motion.findings import Finding, merge_runs, severity, surety
 from motion.track import Track
 

@@ -14,7 +14,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from motion.exercises.pendulum.reading import Reading, Step, Swing
+from motion.exercises.pendulum.reading import Reading, Swing
+from motion.exercises.pendulum.steps import Step
 
 JUMP, JUMP_R, JUMP_PX = 0.18, 0.02, 2.0
 """A drawing is off along its arc by more than this share of the local gap, of the line's length, or px."""

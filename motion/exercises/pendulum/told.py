@@ -10,8 +10,9 @@ import numpy as np
 
 from motion.exercises.pendulum import told_parts
 from motion.exercises.pendulum.checks.timing import kept
-from motion.exercises.pendulum.reading import Reading, Step, Swing
+from motion.exercises.pendulum.reading import Reading, Swing
 from motion.exercises.pendulum.scene import Scene
+from motion.exercises.pendulum.steps import Step
 from motion.physics import GRAVITY
 
 FINE = 33

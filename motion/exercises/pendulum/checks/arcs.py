@@ -9,9 +9,10 @@ import numpy as np
 
 from motion.checks import overlay
 from motion.exercises.pendulum.checks import links
-from motion.exercises.pendulum.reading import Extreme, Swing
+from motion.exercises.pendulum.reading import Swing
 from motion.exercises.pendulum.scene import Scene
 from motion.exercises.pendulum.smooth import Off
+from motion.exercises.pendulum.turns import Extreme
 from motion.findings import Finding, span
 
 STRAIGHT, STRAIGHT_DEGREES = 0.60, 40.0

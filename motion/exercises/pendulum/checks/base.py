@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 
 from motion.checks import overlay
 from motion.exercises.pendulum.carry import STILL_PX
-from motion.exercises.pendulum.reading import Step
 from motion.exercises.pendulum.scene import Scene
+from motion.exercises.pendulum.steps import Step
 from motion.findings import Finding, span
 
 Floats = NDArray[np.float64]

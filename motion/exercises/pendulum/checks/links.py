@@ -8,8 +8,8 @@ import math
 import numpy as np
 
 from motion.checks import overlay
-from motion.exercises.pendulum.reading import Step
 from motion.exercises.pendulum.scene import Scene
+from motion.exercises.pendulum.steps import Step
 from motion.findings import Finding, span
 
 LENGTH, LENGTH_PX = 0.06, 2.0

@@ -12,8 +12,8 @@ from scipy.interpolate import PchipInterpolator
 from motion.checks import overlay
 from motion.exercises.pendulum.parts import TAIL_PARTS, angles_of
 from motion.exercises.pendulum.plan import Place, place
-from motion.exercises.pendulum.reading import Step
 from motion.exercises.pendulum.scene import Scene
+from motion.exercises.pendulum.steps import Step
 
 Floats = NDArray[np.float64]
 Later = Callable[[int, float], float]

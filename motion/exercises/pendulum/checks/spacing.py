@@ -9,9 +9,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from motion.checks import overlay
-from motion.exercises.pendulum.reading import Extreme, Step, Swing
+from motion.exercises.pendulum.reading import Swing
 from motion.exercises.pendulum.scene import Scene
 from motion.exercises.pendulum.smooth import Off
+from motion.exercises.pendulum.steps import Step
+from motion.exercises.pendulum.turns import Extreme
 from motion.findings import Finding, span
 
 EVEN, LEAST_GAPS = 0.8, 5

@@ -11,8 +11,10 @@ import numpy as np
 from motion.checks import overlay
 from motion.exercises.pendulum.checks.arcs import rising_swings
 from motion.exercises.pendulum.checks.spacing import is_even, off_middle
-from motion.exercises.pendulum.reading import SETTLING_DEGREES, Extreme, Swing, held_for, waits
+from motion.exercises.pendulum.reading import SETTLING_DEGREES, Swing
 from motion.exercises.pendulum.scene import Scene
+from motion.exercises.pendulum.steps import held_for, waits
+from motion.exercises.pendulum.turns import Extreme
 from motion.findings import Finding, span
 
 SWING, SWING_FRAMES = 0.10, 1.0
