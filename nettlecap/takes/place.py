@@ -32,7 +32,7 @@ def with_shape(take: Take, drawing: Any, ellipse: Any) -> Placement:
 def with_landmark(take: Take, drawing: Any, name: Any, at: Any) -> Placement:
     """The same with one of a drawing's points in its place. Raises Refusal for no place, or no such point."""
     number = _drawing(take, drawing)
-    if name not in {landmark["name"] for landmark in take.brief.exercise.landmarks({})}:
+    if name not in _known(take):
         raise Refusal("There is no such point in these drawings.")
     points = _landmarks(take)
     return _read({**take.placed, "landmarks": {**points, name: {**points.get(name, {}), number: at}}})
@@ -41,8 +41,7 @@ def with_landmark(take: Take, drawing: Any, name: Any, at: Any) -> Placement:
 def with_figure(take: Take, drawing: Any, points: Any) -> Placement:
     """The same with several of a drawing's points in their places at once. Raises Refusal as above."""
     number = _drawing(take, drawing)
-    known = {landmark["name"] for landmark in take.brief.exercise.landmarks({})}
-    if not isinstance(points, dict) or not points or not set(points) <= known:
+    if not isinstance(points, dict) or not points or not set(points) <= _known(take):
         raise Refusal("There is no such point in these drawings.")
     before = _landmarks(take)
     return _read(
@@ -74,6 +73,12 @@ def _drawing(take: Take, drawing: Any) -> str:
     if not isinstance(drawing, int) or isinstance(drawing, bool) or drawing not in drawings:
         raise Refusal("There is no such drawing in this clip.")
     return str(drawing)
+
+
+def _known(take: Take) -> set[str]:
+    """The names of the points that a drawing of the take has."""
+    track = (take.analysis.findings or {}).get("track", {})
+    return {landmark["name"] for landmark in take.brief.exercise.landmarks(track)}
 
 
 def _landmarks(take: Take) -> dict[str, dict[str, Any]]:

@@ -119,6 +119,26 @@ class Marking(SchoolTest):
         self.as_person(self.school.student)
         self.assertContains(self.client.get(reverse("returned", args=[take.pk])), "overlap.stiff")
 
+    def test_a_joint_is_placed_by_hand_and_taken_back(self) -> None:
+        take = self.school.take(data=strung(None))
+        self.as_person(self.school.instructor)
+        url = reverse("place", args=[take.pk])
+
+        def told(**asked: object) -> tuple[list[float], str, list[str]]:
+            self.assertEqual(self.client.post(url, {"place": json.dumps(asked)}).status_code, 200)
+            take.analysis.refresh_from_db()
+            findings = take.analysis.findings
+            chain = next(c for c in findings["track"]["chains"] if c["drawing"] == 6)
+            return chain["points"][2], chain["source"], [f["code"] for f in findings["findings"]]
+
+        (x, y), *_ = told(drawing=6, landmark="end", at=[240.0, 30.0])
+        moved, source, codes = told(drawing=6, landmark="joint_2", at=[x + 14, y])
+        self.assertEqual((moved, source), ([round(x + 14, 2), y], "placed"))
+        self.assertIn("volume.length", codes)
+        self.assertEqual(told(drawing=6, ellipse=None)[1:], ("found", []))
+        asked = {"drawing": 6, "landmark": "joint_3", "at": [1, 2]}
+        self.assertEqual(self.client.post(url, {"place": json.dumps(asked)}).status_code, 422)
+
     def test_a_clean_chain_has_nothing_to_mend_and_its_guide_goes_out(self) -> None:
         take = self.school.take(data=strung(None))
         self.assertEqual((take.analysis.findings or {})["findings"], [])

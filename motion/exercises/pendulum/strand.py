@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from motion.brief import PendulumBrief
 from motion.clip import Clip
-from motion.exercises.pendulum.truth import LINE, of_parts
+from motion.exercises.pendulum.truth import END, JOINT, LINE, of_parts
 from motion.track import Line, Oversights, Pivot, Shape, Track
 from motion.tracking import placing
 from motion.tracking.exposures import expose
@@ -84,7 +84,7 @@ def _shape(drawing: int, strand: Strand | None, clip: Clip) -> Shape | None:
 
 
 def applied(track: Track, placement: Placement) -> Track:
-    """The track with the ends and the pivot that a person placed; what lies between is as found."""
+    """The track with the ends, joints and pivot that a person placed; the other points are as found."""
     placed = placing.apply(track, placement)
     if placed is track:
         return track
@@ -92,13 +92,23 @@ def applied(track: Track, placement: Placement) -> Track:
     for index, (line, shape) in enumerate(zip(own, placed.shapes, strict=True)):
         if shape is None or (pivot is None and line is None):
             continue
-        inner = line.points[1:-1] if line else ()
         # What is carried hangs from where its own line begins.
-        hangs_from = (pivot.x, pivot.y) if pivot else line.points[0] if line else (0.0, 0.0)
-        points = (hangs_from, *inner, (shape.x, shape.y))
-        own[index] = (
-            replace(line, points=points)
-            if line
-            else Line(drawing=index + 1, points=points, confidence=1.0, source="placed")
-        )
+        begins = (pivot.x, pivot.y) if pivot else line.points[0] if line else (0.0, 0.0)
+        points = [begins, *(line.points[1:-1] if line else ()), (shape.x, shape.y)]
+        by_hand = _by_hand(placement, index + 1, len(points))
+        for number, at in by_hand.items():
+            points[number] = at
+        if line is None:
+            own[index] = Line(drawing=index + 1, points=tuple(points), confidence=1.0, source="placed")
+            continue
+        apart = {k: at for k, at in line.apart.items() if k not in by_hand}
+        told = replace(line, points=tuple(points), apart=apart)
+        own[index] = replace(told, source="placed", confidence=1.0) if by_hand else told
     return placed.with_marks(LINE, tuple(own))
+
+
+def _by_hand(placement: Placement, drawing: int, count: int) -> dict[int, tuple[float, float]]:
+    """The points of a drawing's line that a person placed, by number: its upper end is the first."""
+    names = {END: 0, **{f"{JOINT}{k}": k for k in range(1, count - 1)}}
+    told = ((k, placement.landmarks.get(name, {}).get(drawing)) for name, k in names.items())
+    return {k: at for k, at in told if at is not None}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from motion.exercises.pendulum.truth import END, LINE
+from motion.exercises.pendulum.truth import END, JOINT, LINE
 from motion.track import Line, Pivot, Track
 
 Told = dict[str, Any]
@@ -56,9 +56,18 @@ def _chains(track: Track) -> list[Told]:
 
 
 def landmarks(told: Told) -> list[Told]:
-    """What of a drawing may be placed besides the weight: the upper end of its line, and where that is by drawing."""
-    at = {str(chain["drawing"]): chain["points"][0] for chain in told.get("chains", ())}
-    return [{"name": END, "label": "Upper end of the line", "at": at}]
+    """What of a drawing may be placed besides the weight, and where that is by drawing: its line's end, its joints."""
+    chains = {str(chain["drawing"]): chain["points"] for chain in told.get("chains", ())}
+    inner = range(1, max((len(points) for points in chains.values()), default=2) - 1)
+    joints = [
+        {
+            "name": f"{JOINT}{k}",
+            "label": f"Joint {k}",
+            "at": {n: points[k] for n, points in chains.items() if k < len(points) - 1},
+        }
+        for k in inner
+    ]
+    return [{"name": END, "label": "Upper end of the line", "at": {n: p[0] for n, p in chains.items()}}, *joints]
 
 
 def drawn_over(told: Told) -> Told:

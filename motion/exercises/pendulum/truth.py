@@ -11,6 +11,8 @@ KIND, WEIGHT, LINE = "pendulum", "weight", "line"
 END = "end"
 """What the upper end of the line is called where a person places it."""
 """What the track of a pendulum is called, and its parts."""
+JOINT = "joint_"
+"""... and a joint, followed by its number."""
 
 
 def track_of(plan: Plan) -> Track:

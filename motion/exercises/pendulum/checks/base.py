@@ -47,7 +47,8 @@ def check(scene: Scene) -> list[Finding]:
 def even(scene: Scene, way: _Way) -> Iterator[Finding]:
     """The mean of the travel's first and last gap over that of its middle two. Tolerance: 0.8, 5 gaps and more."""
     own = way.speeds[way.first : way.last + 1]
-    if len(own) < FEWEST_GAPS or way.first == 0:
+    stood = way.first > 0 or way.steps[0].frames > scene.reading.usual
+    if len(own) < FEWEST_GAPS or not stood:
         return
     middle = len(own) // 2
     share = float((own[0] + own[-1]) / 2 / max(1e-6, own[middle - 1 : middle + 1].mean()))
@@ -150,5 +151,6 @@ def _way_of(scene: Scene) -> _Way | None:
     moving = np.flatnonzero(gaps > STILL_PX * max(1.0, scene.width / 960))
     if not len(moving) or gaps.sum() < LEAST_WAY * scene.width or moving[-1] >= len(gaps) - 1:
         return None
-    frames = np.array([s.frames for s in steps[:-1]], dtype=np.float64)
+    # What stands before it goes is held, and does not go slowly.
+    frames = np.array([min(s.frames, scene.reading.usual) for s in steps[:-1]], dtype=np.float64)
     return _Way(steps, at, gaps, gaps / frames, int(moving[0]), int(moving[-1]))
