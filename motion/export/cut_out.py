@@ -35,6 +35,7 @@ WIDER = 1.3
 """What bends is cut out so much wider than it usually is: it may taper."""
 CORE_PX = 1.5
 """A subject covers what lies so far (px) within its outline, even where it is as light as the paper."""
+WIDER_PX = 1.0
 ROUND_PX = 1.0
 """The rounding of a part is cut out so much wider than it is."""
 ALIKE = 12.0
@@ -180,7 +181,8 @@ def hung_again(line: dict[str, Any], shape: Shape, points: Points, size: tuple[i
         )
         for k in range(count)
     ]
-    if line.get("bob"):
+    # A shape no wider than the line only stands for its end.
+    if shape["major"] > line.get("wide", 0.0) + WIDER_PX:
         pieces.append(_whole_shape(shape, {**shape, "x": points[-1][0], "y": points[-1][1]}, size))
     return pieces
 

@@ -129,6 +129,7 @@ class Marking(SchoolTest):
             take.analysis.refresh_from_db()
             findings = take.analysis.findings
             chain = next(c for c in findings["track"]["chains"] if c["drawing"] == 6)
+            self.assertEqual({c["bob"] is None for c in findings["track"]["chains"]}, {True})
             return chain["points"][2], chain["source"], [f["code"] for f in findings["findings"]]
 
         (x, y), *_ = told(drawing=6, landmark="end", at=[240.0, 30.0])

@@ -96,4 +96,7 @@ def track_read(track: Track, told: Told) -> Track:
         else None
     )
     pivot = Pivot(x=found[0], y=found[1], confidence=found[2]) if found else None
-    return replace(track, marks={**track.marks, LINE: tuple(lines)}, fixtures={"pivot": pivot} if pivot else {})
+    bare = {c["drawing"] for c in told.get("chains_found") or told.get("chains", ()) if c["bob"] is None}
+    shapes = tuple(s and (replace(s, bare=True) if s.drawing in bare else s) for s in track.shapes)
+    read = track.with_marks(track.subject, shapes).with_marks(LINE, tuple(lines))
+    return replace(read, fixtures={"pivot": pivot} if pivot else {})
