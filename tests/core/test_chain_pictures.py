@@ -38,7 +38,7 @@ PLAIN = strands.Look(
 def chain(seed: int = 3, drag: float = 2.0) -> strands.Strand:
     """A short clip of a chain."""
     planned = strands.plan(random.Random(seed), "chain", drag=drag, weight=False)
-    return replace(planned, points=planned.points[:32], frames=planned.frames[:32])
+    return replace(planned, points=planned.points[:24], frames=planned.frames[:24])
 
 
 def points_of(result: Analysis) -> list[np.ndarray]:

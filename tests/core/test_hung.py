@@ -179,7 +179,7 @@ class Advice(unittest.TestCase):
         st.floats(0.7, 1.2),
         st.sampled_from(("overlap.stiff", "overlap.leads")),
     )
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=15, deadline=None)
     def test_parts_that_do_not_follow(
         self, hangs: str, links: int, end: str, exposure: str, pace: float, code: str
     ) -> None:
