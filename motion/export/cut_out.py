@@ -36,11 +36,14 @@ WIDER = 1.3
 CORE_PX = 1.5
 """A subject covers what lies so far (px) within its outline, even where it is as light as the paper."""
 WIDER_PX = 1.0
+"""A weight is wider than the line on which it hangs by more px."""
 ROUND_PX = 1.0
 """The rounding of a part is cut out so much wider than it is."""
 ALIKE = 12.0
 """Values (of 255) that differ by less are the same."""
-STRIP, NOTHING = 64, 999
+STRIP = 64
+NOTHING = 999
+"""In place of a value where the subject covers a pixel: more than any."""
 
 
 @dataclass(frozen=True, slots=True)

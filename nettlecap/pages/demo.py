@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import io
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Any
 
 import numpy as np
 from django.conf import settings
@@ -17,7 +16,7 @@ from django.db import transaction
 from django.utils import timezone
 
 import motion.brief as core
-from motion.exercises.bounce.plan import Recipe, bounce
+from motion.exercises.bounce.plan import bounce
 from motion.exercises.pendulum.feel import plan_of as swing_of
 from motion.exercises.walk.feel import plan_of as walk_of
 from motion.guide.guide import checked
@@ -29,6 +28,7 @@ from motion.synth.pendulum.faults import FAULTS as LANTERN_FAULTS
 from motion.synth.walk.faults import FAULTS as ROUND_FAULTS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
+from nettlecap.pages.demo_pupils import HUNG, LANTERNS, PUPILS, ROUNDS, STRINGS, STRUNG, THREE, WALKED, Pupil
 from nettlecap.school.models import CourseLink, SchoolSystem
 from nettlecap.standins import school_system
 from nettlecap.takes.hand_in import hand_in
@@ -42,236 +42,6 @@ FLOAT, LANTERN = "A cork float on the quay", "The lantern below deck"
 ROUND, FLOATS = "The lamplighter on his round", "Net floats on their line"
 
 Tell = Callable[[str], None]
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pupil:
-    """A demo student: how they draw, the form in which they hand in, and what goes wrong in their take.
-
-    ``first`` is what they handed in before, where this is their second take; ``swing`` how their lantern goes, where
-    it is one, or what ``hangs`` in its place; ``stride`` how their lamplighter does; ``drawn`` is what of their look is
-    their own.
-    """
-
-    login: str
-    name: str
-    look: str
-    form: write.Form = "zip"
-    faults: tuple[str, ...] = ()
-    seed: int = 1
-    recipe: Recipe = Recipe()
-    swing: core.Swing | None = None
-    hangs: core.PendulumBrief = core.PendulumBrief()
-    stride: core.Stride | None = None
-    drawn: tuple[tuple[str, Any], ...] = ()
-    first: Pupil | None = None
-
-    @property
-    def takes(self) -> tuple[Pupil, ...]:
-        """What they hand in, in order."""
-        return (*((self.first,) if self.first else ()), self)
-
-
-PUPILS = (
-    Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("contact.gap",), seed=4),
-    Pupil(
-        login="kofi",
-        name="Kofi Lindqvist",
-        look="clean",
-        faults=("spacing.even",),
-        seed=2,
-        recipe=Recipe(drop_px=330, fall_frames=8.2),
-    ),
-    Pupil(login="safiya", name="Safiya Brandão", look="cel", recipe=Recipe(kept=(0.82, 0.8, 0.81), speed_x=17)),
-    Pupil(
-        login="mateus",
-        name="Mateus Ilves",
-        look="harbour",
-        faults=("arc.off_path", "volume.changes"),
-        seed=9,
-        recipe=Recipe(fall_frames=8.4, speed_x=16.5, drop_px=310),
-    ),
-    Pupil(login="niamh", name="Niamh Adeyemi", look="night", faults=("arc.leaning", "squash.in_air"), seed=5),
-    Pupil(
-        login="ravi",
-        name="Ravi Kestrel",
-        look="cut-out",
-        form="gif",
-        faults=("timing.hold",),
-        seed=3,
-        recipe=Recipe(exposure=2, fall_frames=12.4, speed_x=10.2, kept=(0.8, 0.8)),
-    ),
-    Pupil(
-        login="yulia",
-        name="Yulia Marchbank",
-        look="marker",
-        faults=("spacing.jump", "contact.through"),
-        seed=7,
-        recipe=Recipe(diameter=72, drop_px=300, fall_frames=7.8, speed_x=17.2),
-        first=Pupil(
-            login="yulia",
-            name="Yulia Marchbank",
-            look="marker",
-            faults=("squash.missing", "spacing.jump"),
-            seed=8,
-            recipe=Recipe(diameter=72, drop_px=290, fall_frames=9.6, speed_x=14.2, kept=(0.74, 0.78, 0.8)),
-        ),
-    ),
-    Pupil(
-        login="tane", name="Tane Oyelaran", look="outline", recipe=Recipe(halves=True, fall_frames=8.1, kept=(0.8, 0.8))
-    ),
-)
-
-
-_HUNG = core.Swing(pivot_x=480, pivot_y=64, length=310, size=84, angle=-36, count=5, keeps=0.92, swing_s=0.95)
-LANTERNS = (
-    Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("spacing.jump",), seed=3, swing=_HUNG),
-    Pupil(
-        login="kofi",
-        name="Kofi Lindqvist",
-        look="clean",
-        faults=("spacing.even",),
-        seed=2,
-        swing=replace(_HUNG, angle=32, swing_s=0.8),
-    ),
-    Pupil(login="safiya", name="Safiya Brandão", look="cel", swing=replace(_HUNG, keeps=0.9, size=96)),
-    Pupil(
-        login="mateus",
-        name="Mateus Ilves",
-        look="harbour",
-        faults=("arc.off_path", "volume.changes"),
-        seed=6,
-        swing=replace(_HUNG, angle=-42, size=76),
-    ),
-    Pupil(login="niamh", name="Niamh Adeyemi", look="night", faults=("arc.lopsided",), seed=5, swing=_HUNG),
-    Pupil(
-        login="ravi",
-        name="Ravi Kestrel",
-        look="cut-out",
-        form="gif",
-        faults=("timing.hold",),
-        seed=3,
-        swing=replace(_HUNG, angle=38, swing_s=1.1),
-    ),
-    Pupil(login="yulia", name="Yulia Marchbank", look="marker", faults=("arc.straight",), seed=7, swing=_HUNG),
-    Pupil(
-        login="tane",
-        name="Tane Oyelaran",
-        look="outline",
-        faults=("spacing.hangs", "contact.pivot"),
-        seed=4,
-        swing=replace(_HUNG, keeps=0.95),
-    ),
-)
-"""What the same students hand in for the second brief."""
-_WALKED = core.Stride(start_x=480, ground=462, leg=200, body=120, step=150, frames=12, steps=4, rise=10, lift=15)
-_STROKES = (("strokes", True),)
-ROUNDS = (
-    Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("contact.slides",), seed=4, stride=_WALKED),
-    Pupil(
-        login="kofi",
-        name="Kofi Lindqvist",
-        look="clean",
-        faults=("contact.gap",),
-        seed=2,
-        stride=replace(_WALKED, frames=10, step=165, bend=0.015),
-    ),
-    Pupil(
-        login="safiya",
-        name="Safiya Brandão",
-        look="cel",
-        seed=3,
-        stride=replace(_WALKED, rise=14, frames=14),
-        drawn=(("pale_far", 0.4),),
-    ),
-    Pupil(
-        login="mateus",
-        name="Mateus Ilves",
-        look="harbour",
-        faults=("arc.off_path", "volume.changes"),
-        seed=6,
-        stride=replace(_WALKED, lift=22),
-    ),
-    Pupil(
-        login="niamh",
-        name="Niamh Adeyemi",
-        look="night",
-        faults=("timing.limps",),
-        seed=5,
-        stride=_WALKED,
-        drawn=_STROKES,
-    ),
-    Pupil(
-        login="ravi",
-        name="Ravi Kestrel",
-        look="cut-out",
-        form="gif",
-        faults=("timing.hold",),
-        seed=3,
-        stride=replace(_WALKED, frames=14, step=140),
-    ),
-    Pupil(
-        login="yulia",
-        name="Yulia Marchbank",
-        look="marker",
-        faults=("volume.length",),
-        seed=7,
-        stride=_WALKED,
-        drawn=(("limb_px", 16.0), ("pale_far", 0.0)),
-    ),
-    Pupil(
-        login="tane",
-        name="Tane Oyelaran",
-        look="outline",
-        faults=("form.backwards",),
-        seed=8,
-        stride=_WALKED,
-        drawn=(*_STROKES, ("bundle", 2.0)),
-    ),
-)
-"""What they hand in for the third. What Tane's figure carries hides it, until somebody places one drawing of it."""
-_STRUNG = core.Swing(
-    pivot_x=480, pivot_y=60, length=320, wide=38, angle=-38, count=4, keeps=0.88, swing_s=0.8, follows=2.0
-)
-_THREE = core.PendulumBrief(hangs="chain", links=3)
-STRINGS = (
-    Pupil(
-        login="ayumi",
-        name="Ayumi Torrance",
-        look="pencil",
-        faults=("overlap.stiff",),
-        seed=4,
-        swing=_STRUNG,
-        hangs=_THREE,
-    ),
-    Pupil(
-        login="kofi",
-        name="Kofi Lindqvist",
-        look="clean",
-        seed=2,
-        swing=replace(_STRUNG, angle=34, follows=2.5),
-        hangs=_THREE,
-    ),
-    Pupil(
-        login="niamh",
-        name="Niamh Adeyemi",
-        look="night",
-        faults=("overlap.leads",),
-        seed=5,
-        swing=replace(_STRUNG, wide=26, size=64, weighted=True),
-        hangs=_THREE,
-    ),
-    Pupil(
-        login="tane",
-        name="Tane Oyelaran",
-        look="marker",
-        faults=("volume.length",),
-        seed=6,
-        swing=_STRUNG,
-        hangs=_THREE,
-    ),
-)
-"""What some of them hand in for the fourth, a chain."""
 STEPS = 1 + len(PUPILS) + len(LANTERNS) + len(ROUNDS) + len(STRINGS)
 """How often a load tells how far it is."""
 
@@ -318,9 +88,9 @@ def sample_clips(folder: Path) -> list[Path]:
     folder.mkdir(parents=True, exist_ok=True)
     hanging = Pupil(login="", name="", look="pencil", faults=("contact.gap",), seed=11)
     clean = replace(hanging, faults=(), look="clean")
-    leaping = Pupil(login="", name="", look="pencil", faults=("spacing.jump",), seed=12, swing=_HUNG)
+    leaping = Pupil(login="", name="", look="pencil", faults=("spacing.jump",), seed=12, swing=HUNG)
     steady = replace(leaping, faults=(), look="clean")
-    sliding = Pupil(login="", name="", look="pencil", faults=("contact.slides",), seed=13, stride=_WALKED)
+    sliding = Pupil(login="", name="", look="pencil", faults=("contact.slides",), seed=13, stride=WALKED)
     striding = replace(sliding, faults=(), look="clean")
     paths = []
     for name, pupil in (
@@ -457,7 +227,7 @@ def _briefs(course: Course, instructor: Person) -> None:
         "its time, slows into both extremes, and dies away evenly. Five swings or so.",
         frames=(48, 160),
         asked=core.PendulumBrief(length_m=0.9),
-        guide=replace(_HUNG, swing_s=None),
+        guide=replace(HUNG, swing_s=None),
         terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
     )
     lamps = replace(
@@ -466,7 +236,7 @@ def _briefs(course: Course, instructor: Person) -> None:
         words="A lamplighter walks his round of the harbour, in place. Draw the far leg paler than the near one. Feet "
         "that stand go back with the ground; the body sinks after each contact and rises past the passing drawing.",
         asked=core.WalkBrief(direction="right", step_frames=(9.0, 16.0)),
-        guide=_WALKED,
+        guide=WALKED,
         terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
     )
     floats = replace(
@@ -475,8 +245,8 @@ def _briefs(course: Course, instructor: Person) -> None:
         words="Three cork floats hang on one line from the drying rack. Whoever walked past has pushed them. Let each "
         "float come a little later than the one above, at every extreme; none of them leads.",
         frames=(48, 120),
-        asked=_THREE,
-        guide=_STRUNG,
+        asked=THREE,
+        guide=STRUNG,
         terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
     )
     pennant = replace(

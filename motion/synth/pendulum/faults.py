@@ -260,9 +260,15 @@ def link(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     number = int(rng.integers(len(line) - 1))
     each = plan.recipe.length / plan.recipe.links
     off = times * max(0.06, _px(plan, 2) / each) * (1 if rng.random() < 0.5 else -1)
-    by = [(b - a) * off for a, b in zip(line[number], line[number + 1], strict=True)]
+    (ax, ay), (bx, by) = line[number : number + 2]
+    return with_poses(plan, {at: _below_moved(own, number, ((bx - ax) * off, (by - ay) * off))})
+
+
+def _below_moved(own: Pose, number: int, by: Place) -> Pose:
+    """A drawing with all points of its line behind one, by number, moved by so many px."""
+    line = [own.top, *own.joints, (own.x, own.y)]
     *joints, (x, y) = [(px + by[0], py + by[1]) if k > number else (px, py) for k, (px, py) in enumerate(line)][1:]
-    return with_poses(plan, {at: replace(own, x=x, y=y, joints=tuple(joints))})
+    return replace(own, x=x, y=y, joints=tuple(joints))
 
 
 def joint(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
@@ -275,9 +281,8 @@ def joint(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     number, way = int(rng.integers(1, len(line) - 1)), rng.uniform(0, 2 * math.pi)
     off = times * max(0.02 * plan.recipe.length, _px(plan, 2))
     by = off * math.cos(way), off * math.sin(way)
-    *joints, (x, y) = [(px + by[0], py + by[1]) if k > number else (px, py) for k, (px, py) in enumerate(line)][1:]
     begins = line[number][0] + by[0], line[number][1] + by[1]
-    return with_poses(plan, {at: replace(own, x=x, y=y, joints=tuple(joints), apart=((number, begins),))})
+    return with_poses(plan, {at: replace(_below_moved(own, number, by), apart=((number, begins),))})
 
 
 FAULTS: dict[str, Plant] = {

@@ -25,7 +25,7 @@ BASE = "base"
 
 @dataclass(frozen=True, slots=True)
 class _Way:
-    """The base's way: (n, 2) where it is, (n - 1,) px from drawing to drawing, and px a frame there."""
+    """The base's way: (n, 2) how far it has gone, (n - 1,) px from drawing to drawing, and px a frame there."""
 
     steps: tuple[Step, ...]
     at: Floats
@@ -52,14 +52,14 @@ def even(scene: Scene, way: _Way) -> Iterator[Finding]:
         return
     middle = len(own) // 2
     share = float((own[0] + own[-1]) / 2 / max(1e-6, own[middle - 1 : middle + 1].mean()))
-    allowed = min(0.97, EVEN * scene.leniency) if scene.leniency > 1 else EVEN
+    allowed = 1 - (1 - EVEN) / scene.leniency
     if share <= allowed:
         return
     steps = way.steps[way.first : way.last + 2]
     yield scene.finding(
         "spacing.even",
         steps,
-        times=1.0 + (share - allowed) / 0.1,
+        times=1.0 + 4 * (share - allowed),
         measured=share,
         expected=0.4,
         tolerance=allowed,
@@ -136,8 +136,9 @@ def jump(scene: Scene, way: _Way) -> list[Finding]:
 
 def _where(scene: Scene, step: Step, wanted: Floats) -> overlay.Mark:
     """Where its pivot belongs; told in the frame of what carries it, like all else."""
+    pivot = scene.reading.pivot
     dx, dy = scene.carry.off(step.frame) if scene.carry else (0.0, 0.0)
-    return overlay.point(step, float(wanted[0]) - dx, float(wanted[1]) - dy)
+    return overlay.point(step, pivot.x + float(wanted[0]) - dx, pivot.y + float(wanted[1]) - dy)
 
 
 def _way_of(scene: Scene) -> _Way | None:
@@ -145,8 +146,7 @@ def _way_of(scene: Scene) -> _Way | None:
     steps = scene.reading.steps
     if scene.carry is None or len(steps) < FEWEST_GAPS:
         return None
-    x0, y0 = scene.carry.pivots[0]
-    at = np.array([scene.carry.off(s.frame) for s in steps]) + np.array([x0, y0])
+    at = np.array([scene.carry.off(s.frame) for s in steps])
     gaps = np.hypot(*np.diff(at, axis=0).T)
     moving = np.flatnonzero(gaps > STILL_PX * max(1.0, scene.width / 960))
     if not len(moving) or gaps.sum() < LEAST_WAY * scene.width or moving[-1] >= len(gaps) - 1:
