@@ -128,6 +128,50 @@ class Judged(unittest.TestCase):
         self.assertLess(np.hypot(place["x"] - plan.points[at, -1, 0], place["y"] - plan.points[at, -1, 1]), 4.0)
 
 
+class Edges(unittest.TestCase):
+    """The base's faults just inside and just outside their tolerance."""
+
+    def told(self, plan: Carried) -> list[str]:
+        return [f.code for f in carried_measure.judged(plan) if f.part == "base"]
+
+    def along(self, shares: np.ndarray) -> Carried:
+        """A weight hung straight whose base goes such shares of its way from drawing to drawing, on ones."""
+        plan = carried_measure.planted("bob", "clean", 1)
+        gone = np.concatenate([np.zeros(3), np.cumsum(shares), np.full(14, shares.sum())]) / shares.sum()
+        base = plan.base[0] + 300.0 * gone[:, None] * np.array([1.0, 0.0])
+        swung = np.radians(20 * np.sin(np.arange(len(base)) / 3.0))
+        hung = base + 260.0 * np.stack([np.sin(swung), np.cos(swung)], axis=1)
+        return replace(
+            plan, width=960, height=540, base=base, points=np.stack([base, hung], axis=1), frames=(1,) * len(base)
+        )
+
+    def test_even_steps(self) -> None:
+        for share, codes in ((0.77, []), (0.83, ["spacing.even"])):
+            with self.subTest(share=share):
+                # It eases before it stops, so that no dead stop is told in its place.
+                own = np.array([1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0])
+                own[0], own[-1] = 2 * share - 0.6, 0.6
+                self.assertEqual(self.told(self.along(own)), codes)
+
+    def test_a_dead_stop(self) -> None:
+        for last, codes in ((0.3, []), (0.74, []), (0.78, ["spacing.dead_stop"])):
+            with self.subTest(last=last):
+                own = np.array([0.2, 0.5, 1.0, 1.0, 1.0, 1.0, 1.0, last])
+                self.assertEqual(self.told(self.along(own)), codes)
+
+    def test_a_drawing_too_far_along(self) -> None:
+        plan = self.along(np.array([0.2, 0.6, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 0.6, 0.2]))
+        gap = float(np.hypot(*(plan.base[7] - plan.base[6])))
+        for times, codes in ((0.75, []), (1.5, ["spacing.jump"])):
+            with self.subTest(times=times):
+                # Its own gap shrinks by what it is moved, and the tolerance with that.
+                far = times * max(0.18 * (gap - 0.18 * gap), 0.02 * 260.0, 2.0)
+                base, points = plan.base.copy(), plan.points.copy()
+                base[7, 0] += far
+                points[7, :, 0] += far
+                self.assertEqual(self.told(replace(plan, base=base, points=points)), codes)
+
+
 class Asked(unittest.TestCase):
     def test_a_brief_may_ask_for_it_and_has_no_guide_yet(self) -> None:
         plain = Brief(asked=PendulumBrief(pivot="moved"))

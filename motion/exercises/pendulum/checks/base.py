@@ -101,9 +101,12 @@ def jump(scene: Scene, way: _Way) -> list[Finding]:
     Tolerance: the largest of 18 % of its local gap, 0.02 of the length and 2 px.
     """
     found = []
-    for k in range(max(2, way.first), min(len(way.at) - 2, way.last + 2)):
+    # Where it starts or stops within two drawings its neighbours make no smooth motion.
+    for k in range(way.first + 2, way.last):
         one, before, own, after, other = way.at[k - 2 : k + 3]
-        if len({s.frames for s in way.steps[k - 2 : k + 2]}) > 1:
+        turns = np.diff(way.gaps[k - 2 : k + 2])
+        # What only speeds up, or only slows down, does so as fast as it likes.
+        if len({s.frames for s in way.steps[k - 2 : k + 2]}) > 1 or (turns >= 0).all() or (turns <= 0).all():
             continue
         wanted = (-one + 4 * before + 4 * after - other) / 6
         ahead = after - before
