@@ -32,6 +32,7 @@ SHARED = (
     "classroom/migrations",
     # The made-up school hands in for all.
     "nettlecap/pages/demo.py",
+    "nettlecap/pages/demo_pupils.py",
 )
 """Where the exercises are listed by name."""
 
