@@ -12,6 +12,7 @@ Hangs = Literal["bob", "chain", "tail"]
 Pivot = Literal["fixed", "moved"]
 SwingEnd = Literal["extreme", "settling", "cycle"]
 _PARTS = (("hangs", "chain"), ("hangs", "tail"))
+_FIXED, _CARRIED = (("pivot", "fixed"),), (("pivot", "moved"),)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,7 +45,7 @@ class PendulumBrief:
         ("fixed", "stays where it is"),
         ("moved", "is carried"),
         label="Its pivot",
-        help="What is carried has no guide yet.",
+        help="What is carried hangs still at first, and swings when its base goes off and stops.",
         group="thing",
         meaning="whether the point from which it hangs stays",
     )
@@ -102,7 +103,9 @@ class Swing:
     from one extreme to the next; ``swing_s`` None: as long as gravity has it at the real length. Of a chain or a tail:
     ``follows`` by how many frames each part comes after the one above (a tail has four), ``bend`` by what share it
     swings farther than that; ``wide`` and ``thin`` how wide it is at the pivot and at its end, ``weighted`` whether a
-    weight hangs there.
+    weight hangs there. What is carried hangs still below its pivot at first; its base carries it ``carry`` px to the
+    right in ``carry_s``, and gathers speed and slows down over the share ``eases`` of that time each. ``count`` are the
+    swings that it makes by itself then.
     """
 
     pivot_x: float = number(
@@ -165,7 +168,38 @@ class Swing:
         label="First extreme (degrees)",
         help="From the rest line. Below 0: to the left.",
         group="way",
+        when=_FIXED,
         meaning="the first extreme's angle from the rest line, below 0 to the left",
+    )
+    carry: float = number(
+        360.0,
+        -MAX_SIDE,
+        MAX_SIDE,
+        px="x",
+        label="Carried to the right by (px)",
+        help="Below 0: to the left.",
+        group="way",
+        when=_CARRIED,
+        meaning="how far its base carries it to the right, below 0 to the left",
+    )
+    carry_s: float = number(
+        1.0,
+        0.2,
+        20.0,
+        label="in (s)",
+        group="way",
+        when=_CARRIED,
+        meaning="how long its base is on its way, s",
+    )
+    eases: float = number(
+        0.35,
+        0.05,
+        0.5,
+        label="Its base gathers speed over (share)",
+        help="Of its time, and slows down over as much. 0.5: all the way.",
+        group="way",
+        when=_CARRIED,
+        meaning="over which share of its time its base gathers speed, and slows down",
     )
     count: int = whole(
         4, 1, 60, label="Swings", help="From one extreme to the next.", group="way", meaning="how many swings it makes"

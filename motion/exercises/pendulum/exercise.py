@@ -10,7 +10,7 @@ from motion.exercises.pendulum.asked import asked_of, drags
 from motion.exercises.pendulum.checks import judged, lacks
 from motion.exercises.pendulum.feel import plan_of
 from motion.exercises.pendulum.measures import measures
-from motion.exercises.pendulum.plan import Plan, keys_of, shares_of
+from motion.exercises.pendulum.plan import Plan, keys_of, shares_of, stops_at
 from motion.exercises.pendulum.scene import Scene, look
 from motion.exercises.pendulum.sheet import SwingSketch
 from motion.exercises.pendulum.track_file import drawn_over, landmarks, track_read, track_told
@@ -43,13 +43,18 @@ def _free(plan: Plan, index: int) -> bool:
 
 
 def _farther_first(plan: Plan, one: int, other: int) -> bool:
-    """The slow end of a stretch is the one nearer to an extreme."""
+    """The slow end of a stretch is the one nearer to an extreme, or to where its base stands."""
+    free = stops_at(plan)
+    if max(one, other) <= free:
+        return min(one, other) < free - max(one, other)
     rest = plan.recipe.rest_angle
     return abs(plan.poses[one].hangs_at - rest) > abs(plan.poses[other].hangs_at - rest)
 
 
 def _move_name(plan: Plan, start: int, end: int) -> str:
-    return "rest" if plan.poses[end].role == "rest" else "swing"
+    if plan.poses[end].role == "rest":
+        return "rest"
+    return "carried" if end <= stops_at(plan) else "swing"
 
 
 def _extremes(plan: Plan) -> list[float]:
@@ -63,6 +68,8 @@ def _facts(brief: Brief) -> list[tuple[str, str]]:
         told[0] += f" of {asked.links} links"
     if asked.hangs != "bob":
         told.append("parts that drag" if drags(asked) else "hanging freely")
+    if asked.pivot == "moved":
+        told.append("carried along")
     if asked.length_m is not None:
         told.append(f"{asked.length_m:g} m long")
     if asked.swings:

@@ -9,9 +9,11 @@ from typing import Any
 
 from motion.brief import Brief, Swing
 from motion.errors import BriefError
+from motion.exercises.pendulum import carried
 from motion.exercises.pendulum.asked import asked_of, swing_of
+from motion.exercises.pendulum.carriage import Carriage
 from motion.exercises.pendulum.hung import end_width, lateness, parts_of, pose_at, time_at
-from motion.exercises.pendulum.ideal import MOST_SWINGS, Motion, motion, swing_frames
+from motion.exercises.pendulum.ideal import MOST_SWINGS, motion, swing_frames
 from motion.exercises.pendulum.plan import (
     LATEST,
     Course,
@@ -20,6 +22,7 @@ from motion.exercises.pendulum.plan import (
     Recipe,
     keys_of,
     shares_of,
+    stops_at,
     turns_of,
     with_shares,
 )
@@ -84,8 +87,18 @@ def _recipe(brief: Brief, swing: Swing) -> Recipe:
         swing_frames=frames,
         exposure=step,
         shares=swing.ticks,
+        carriage=_carriage(brief, swing),
         **_parts(brief, swing),
     )
+
+
+def _carriage(brief: Brief, swing: Swing) -> Carriage | None:
+    """What carries it, where anything does: it stops on a drawing."""
+    if asked_of(brief).pivot == "fixed":
+        return None
+    step = exposure_of(brief)
+    frames = max(1, round(swing.carry_s * brief.fps / step)) * step
+    return Carriage(px=swing.carry, frames=frames, eases=swing.eases)
 
 
 def _parts(brief: Brief, swing: Swing) -> dict[str, Any]:
@@ -97,19 +110,24 @@ def _parts(brief: Brief, swing: Swing) -> dict[str, Any]:
     return {"hangs": asked.hangs, "links": asked.links or LINKS, **{name: getattr(swing, name) for name in names}}
 
 
-def _swings(swing: Swing) -> int:
-    """How many swings it makes, whole ones."""
+def _swings(swing: Swing, angle: float) -> int:
+    """How many swings it makes from an extreme at an angle (degrees), whole ones."""
     if swing.end == "cycle":
         return 2
     if swing.end == "settling":
         if swing.keeps >= 1:
             return MOST_SWINGS
-        return max(1, math.ceil(math.log(REST_DEGREES / abs(swing.angle)) / math.log(swing.keeps)))
+        return max(1, math.ceil(math.log(REST_DEGREES / abs(angle)) / math.log(swing.keeps)))
     return swing.count
 
 
 def _drawn(brief: Brief, recipe: Recipe, swing: Swing) -> Plan:
-    swings = _swings(swing)
+    return _carried(brief, recipe, swing) if recipe.carriage else _let_go(brief, recipe, swing)
+
+
+def _let_go(brief: Brief, recipe: Recipe, swing: Swing) -> Plan:
+    """The plan of what is let go at an extreme."""
+    swings = _swings(swing, swing.angle)
     # The motion is solved to one swing more, so that the drawing nearest the last extreme has something behind it.
     ideal = motion(math.radians(swing.angle), 1.0 if swing.end == "cycle" else swing.keeps, swings + 1)
     scale = recipe.swing_frames / (ideal.extremes[1] - ideal.extremes[0])
@@ -117,11 +135,14 @@ def _drawn(brief: Brief, recipe: Recipe, swing: Swing) -> Plan:
     step = recipe.exposure
     if last > MOST_FRAMES:
         _too_long(last, swing)
-    course = _course(recipe, ideal, scale, swings, swing)
-    # What hangs in parts is at its extreme when its middle part is; it rests when its last part does.
+    course = _course(
+        recipe,
+        lambda time: ideal.angle(time / scale),
+        period=scale * ideal.extremes[2] if swing.end == "cycle" else math.inf,
+        stops=last if swing.end == "settling" else math.inf,
+    )
     late = lateness(recipe)
-    rests = last + (late + EASE * recipe.swing_frames if recipe.hangs != "bob" else 0.0)
-    end = {"cycle": last, "settling": rests, "extreme": last + late / 2}[swing.end]
+    end = last if swing.end == "cycle" else _ends(recipe, swing, last)
     drawings = round(end / step) + (0 if swing.end == "cycle" else 1)
     turns = [scale * extreme + late / 2 for extreme in ideal.extremes[1:]]
     # A cycle begins at an extreme, like all else.
@@ -129,21 +150,59 @@ def _drawn(brief: Brief, recipe: Recipe, swing: Swing) -> Plan:
     poses = [_pose(recipe, course, begins + i * step, turns) for i in range(drawings)]
     poses = _held(poses, swing.hang)
     if swing.end == "settling":
-        stands = step + round(HOLD_S * brief.fps / step) * step
-        poses.append(pose_at(recipe, lambda time: recipe.rest_angle, end + step, stands, "rest", swings))
-    return Plan(recipe=recipe, poses=tuple(poses), motion=ideal, course=course)
+        poses.append(_rest(brief, recipe, end + step, swings))
+    return Plan(recipe=recipe, poses=tuple(poses), motion=ideal, course=course, first_swing=(0.0, recipe.swing_frames))
 
 
-def _course(recipe: Recipe, ideal: Motion, scale: float, swings: int, swing: Swing) -> Course:
-    """How what hangs at the pivot goes: it waits until it is let go; where it settles, it eases into its rest."""
-    period = scale * ideal.extremes[2] if swing.end == "cycle" else math.inf
-    stops = scale * ideal.extremes[swings] if swing.end == "settling" else math.inf
+def _carried(brief: Brief, recipe: Recipe, swing: Swing) -> Plan:
+    """The plan of what is carried: still at first, driven by its base, and then left to itself."""
+    way = carried.way_of(recipe, swing.keeps, lambda angle: _swings(swing, angle))
+    step, late = recipe.exposure, lateness(recipe)
+    recipe = replace(recipe, angle=way.angle)
+    if way.last > MOST_FRAMES:
+        _too_long(way.last, swing)
+    stops = way.last if swing.end == "settling" else math.inf
+    course = _course(recipe, way.motion.angle, period=math.inf, stops=stops)
+    end = _ends(recipe, swing, way.last)
+    turns = [time + late / 2 for time in way.extremes]
+    poses = [_pose(recipe, course, i * step, turns) for i in range(round(end / step) + 1)]
+    poses[0] = replace(poses[0], frames=step + carried.stands(brief.fps, step))
+    free = next(i for i, p in enumerate(poses) if p.time >= way.extremes[0])
+    poses = poses[:free] + _held(poses[free:], swing.hang)
+    if swing.end == "settling":
+        poses.append(_rest(brief, recipe, end + step, len(way.extremes)))
+    first_swing = way.extremes[0], way.extremes[1]
+    return Plan(recipe=recipe, poses=tuple(poses), motion=way.motion, course=course, first_swing=first_swing)
+
+
+def _ends(recipe: Recipe, swing: Swing, last: float) -> float:
+    """When it ends, in frames, whose last extreme is at ``last``.
+
+    What hangs in parts is at its extreme when its middle part is; it rests when its last part does.
+    """
+    late = lateness(recipe)
+    if swing.end == "settling":
+        return last + (late + EASE * recipe.swing_frames if recipe.hangs != "bob" else 0.0)
+    return last + late / 2
+
+
+def _rest(brief: Brief, recipe: Recipe, time: float, swings: int) -> Pose:
+    """The drawing in which it hangs still."""
+    stands = recipe.exposure + round(HOLD_S * brief.fps / recipe.exposure) * recipe.exposure
+    return pose_at(recipe, lambda time: recipe.rest_angle, time, stands, "rest", swings)
+
+
+def _course(recipe: Recipe, swung: Course, *, period: float, stops: float) -> Course:
+    """How what hangs at the pivot goes, by what it has swung (radians from its rest line, by frames).
+
+    It waits until it is let go, and comes back after a ``period``; where it ``stops`` it eases into its rest.
+    """
 
     def angle(time: float) -> float:
         told = time % period if math.isfinite(period) else min(max(0.0, time), stops)
         eased = min(1.0, max(0.0, time - stops) / (EASE * recipe.swing_frames))
         left = (1 + math.cos(math.pi * eased)) / 2
-        return recipe.rest_angle + left * math.degrees(ideal.angle(told / scale))
+        return recipe.rest_angle + left * math.degrees(swung(told))
 
     return angle
 
@@ -156,13 +215,16 @@ def _pose(recipe: Recipe, course: Course, time: float, turns: list[float]) -> Po
 def _shared(plan: Plan) -> Plan:
     """The plan with the drawings that were set by hand at their place: each is drawn as it is when it gets there."""
 
-    def drawn(index: int, angle: float) -> Pose:
-        own, keys = plan.poses[index], keys_of(plan)
+    def drawn(index: int, at: float) -> Pose:
+        own, keys, carriage = plan.poses[index], keys_of(plan), plan.recipe.carriage
         before, after = (
             plan.poses[k].time for k in (max(k for k in keys if k < index), min(k for k in keys if k > index))
         )
         assert plan.course is not None  # noqa: S101 (a plan of a feel has one)
-        time = time_at(plan.recipe, plan.course, angle, (before, after))
+        if carriage is not None and index < stops_at(plan):
+            time = carriage.when(at - plan.recipe.pivot[0])
+        else:
+            time = time_at(plan.recipe, plan.course, at, (before, after))
         return replace(pose_at(plan.recipe, plan.course, time, own.frames, own.role, own.swing), time=own.time)
 
     return with_shares(plan, drawn)
@@ -180,13 +242,14 @@ def _held(poses: list[Pose], extra: int) -> list[Pose]:
 
 def _check(brief: Brief, swing: Swing) -> None:
     problems: dict[str, str] = {}
-    if asked_of(brief).pivot == "moved":
-        raise BriefError({"pendulum.pivot": "A carried pivot has no guide yet: let this brief do without one."})
+    is_carried = asked_of(brief).pivot == "moved"
     width, height = brief.frame_size
     rest = asked_of(brief).rest_angle
-    if abs(swing.angle) < LEAST_DEGREES:
+    if is_carried:
+        problems |= carried.refused(swing, width, exposure_of(brief) / brief.fps)
+    elif abs(swing.angle) < LEAST_DEGREES:
         problems["guide.angle"] = f"So small a swing cannot be seen; at least {LEAST_DEGREES:g} degrees to either side."
-    if abs(swing.angle) + abs(rest) > 90:
+    if not is_carried and abs(swing.angle) + abs(rest) > 90:
         problems["guide.angle"] = (
             "So far it would swing above its pivot. Let it swing less, or lean its rest line less."
         )
@@ -229,7 +292,7 @@ def _check_parts(brief: Brief, swing: Swing) -> dict[str, str]:
         problems["guide.follows"] = (
             f"So late a part swings against the one above; at this pace at most {most:.1f} frames."
         )
-    if abs(swing.angle) * (1 + swing.bend * (parts - 1)) + abs(asked.rest_angle) > 90:
+    if asked.pivot == "fixed" and abs(swing.angle) * (1 + swing.bend * (parts - 1)) + abs(asked.rest_angle) > 90:
         problems["guide.bend"] = "So far its end would swing above its pivot. Let it bend less, or swing less."
     return problems
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from motion.brief import Brief
 from motion.exercises.exercise import Handle
+from motion.exercises.pendulum.carriage import Carriage, easing
 from motion.exercises.pendulum.hung import pose_at, time_at
 from motion.exercises.pendulum.plan import LATEST, Place, Plan, Pose, Recipe, keys_of, place
 
@@ -15,12 +16,13 @@ SMALLEST, SHORTEST, THINNEST = 8.0, 16.0, 2.0
 FINE = 16
 """Halvings by which a drag is found."""
 LEAST_DEGREES, MOST_DEGREES = 3.0, 85.0
+LEAST_EASING = 0.03
+"""A base gathers speed over such a share of its way at least."""
 
 
 def handles(brief: Brief, plan: Plan) -> list[Handle]:
-    """The pivot, the first extreme, length, size, the next extreme; of what hangs in parts its widths and its drag."""
+    """The pivot, how it is let go or carried, length and size; of what hangs in parts its widths and its drag."""
     recipe = plan.recipe
-    x, y = plan.poses[0].x, plan.poses[0].y
     low = place(recipe.pivot, recipe.length, recipe.rest_angle)
     found = [
         Handle(
@@ -31,14 +33,7 @@ def handles(brief: Brief, plan: Plan) -> list[Handle]:
             label="Pivot",
             value=f"{recipe.pivot[0]:.0f} px from the left, {recipe.pivot[1]:.0f} from the top",
         ),
-        Handle(
-            name="extreme",
-            x=x,
-            y=y,
-            ways="xy",
-            label="First extreme",
-            value=f"{abs(recipe.angle):.0f} degrees to the {'right' if recipe.angle > 0 else 'left'}",
-        ),
+        *(_of_carriage(recipe, recipe.carriage) if recipe.carriage else [_let_go(plan)]),
         Handle(
             name="length",
             x=low[0],
@@ -85,12 +80,18 @@ def drag(brief: Brief, plan: Plan, name: str, to: Place) -> dict[str, Any]:
     if name == "length":
         lean = math.cos(math.radians(recipe.rest_angle))
         return {"length": max(SHORTEST, round((y - recipe.pivot[1]) / lean, 1))}
+    if name == "carry":
+        return {"carry": round(x - recipe.pivot[0], 1)}
+    if name == "eases" and recipe.carriage is not None:
+        share = (x - recipe.pivot[0]) / recipe.carriage.px
+        return {"eases": round(easing(min(0.5, max(LEAST_EASING, share))), 2)}
     if name in ("size", "wide", "thin"):
         beside = abs(x - place(recipe.pivot, recipe.length, recipe.rest_angle)[0])
         if name == "wide":
             beside = abs(x - _upper(recipe)[0])
         return {name: max(SMALLEST if name == "size" else THINNEST, round(2 * beside, 1))}
-    angle = math.degrees(math.atan2(x - recipe.pivot[0], y - recipe.pivot[1])) - recipe.rest_angle
+    hangs_from = recipe.pivot_at(plan.first_swing[0])
+    angle = math.degrees(math.atan2(x - hangs_from[0], y - hangs_from[1])) - recipe.rest_angle
     if name == "extreme":
         # What hangs in parts need not hang straight there: its end goes along.
         shown = abs(plan.poses[0].hangs_at - recipe.rest_angle)
@@ -106,9 +107,45 @@ def drag(brief: Brief, plan: Plan, name: str, to: Place) -> dict[str, Any]:
     return {}
 
 
+def _let_go(plan: Plan) -> Handle:
+    """Where it is let go."""
+    pose, angle = plan.poses[0], plan.recipe.angle
+    return Handle(
+        name="extreme",
+        x=pose.x,
+        y=pose.y,
+        ways="xy",
+        label="First extreme",
+        value=f"{abs(angle):.0f} degrees to the {'right' if angle > 0 else 'left'}",
+    )
+
+
+def _of_carriage(recipe: Recipe, carriage: Carriage) -> list[Handle]:
+    """Where its base stops, and how far it goes until it is at its full speed."""
+    x, y = recipe.pivot
+    return [
+        Handle(
+            name="carry",
+            x=x + carriage.px,
+            y=y,
+            ways="x",
+            label="Where its base stops",
+            value=f"{abs(carriage.px):.0f} px to the {'right' if carriage.px > 0 else 'left'}",
+        ),
+        Handle(
+            name="eases",
+            x=x + carriage.up_to_speed * carriage.px,
+            y=y,
+            ways="x",
+            label="Where its base is at full speed",
+            value=f"after {100 * carriage.eases:.0f} % of its time",
+        ),
+    ]
+
+
 def _second(brief: Brief, plan: Plan) -> tuple[Place, float] | None:
     """Where the second extreme is, and what share of the angle it keeps; None in a cycle, which keeps all of it."""
-    if plan.motion is None or getattr(brief.guide, "end", "") == "cycle":
+    if plan.motion is None or plan.recipe.carriage is not None or getattr(brief.guide, "end", "") == "cycle":
         return None
     recipe = plan.recipe
     kept = math.degrees(plan.motion.angle(plan.motion.extremes[1]))
@@ -169,7 +206,7 @@ def _passing(plan: Plan, follows: float) -> Pose | None:
     if course is None:
         return None
     alone = replace(recipe, hangs="bob")
-    time = time_at(alone, course, recipe.rest_angle, (0.0, recipe.swing_frames))
+    time = time_at(alone, course, recipe.rest_angle, plan.first_swing)
     return pose_at(recipe, course, time, 1, "swing", 0)
 
 

@@ -39,7 +39,7 @@ def points(recipe: Recipe, course: Course, time: float) -> tuple[Place, ...]:
         shares = [TAIL_PARTS * (k + 0.5) / SEGMENTS for k in range(SEGMENTS)]
     else:
         shares = [float(k) for k in range(parts_of(recipe))]
-    found, each = [recipe.pivot], recipe.length / len(shares)
+    found, each = [recipe.pivot_at(time)], recipe.length / len(shares)
     for share in shares:
         swung = course(time - share * recipe.follows) - recipe.rest_angle
         found.append(place(found[-1], each, recipe.rest_angle + swung * (1 + share * recipe.bend)))
@@ -49,7 +49,7 @@ def points(recipe: Recipe, course: Course, time: float) -> tuple[Place, ...]:
 def pose_at(recipe: Recipe, course: Course, time: float, frames: int, role: Role, swing: int) -> Pose:
     """The drawing at a time; its own angle is that of the straight line from the pivot to the end."""
     line = points(recipe, course, time)
-    x, y = line[-1]
+    top, (x, y) = line[0], line[-1]
     wide = recipe.size if recipe.hangs == "bob" or recipe.weighted else end_width(recipe)
     return Pose(
         x=x,
@@ -61,8 +61,8 @@ def pose_at(recipe: Recipe, course: Course, time: float, frames: int, role: Role
         role=role,
         swing=swing,
         # What rests in all its parts hangs at one angle, whatever the last digits of its place say.
-        hangs_at=round(math.degrees(math.atan2(x - recipe.pivot[0], y - recipe.pivot[1])), 6),
-        top=recipe.pivot,
+        hangs_at=round(math.degrees(math.atan2(x - top[0], y - top[1])), 6),
+        top=top,
         joints=line[1:-1],
         time=time,
     )

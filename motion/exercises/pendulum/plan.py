@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from motion.brief.pendulum import Hangs
+from motion.exercises.pendulum.carriage import Carriage
 from motion.exercises.pendulum.ideal import Motion
 
 Role = Literal["swing", "rest"]
@@ -29,7 +30,7 @@ class Pose:
     ``top`` is where the line's upper end is drawn, px, ``joints`` what lies between it and the centre; ``swing`` counts
     from 0, and an extreme belongs to the one that it ends. ``apart`` tells of points of its line, by
     number, where what hangs there begins, if not there. ``time`` is when it is so, in frames from when it was let
-    go, without the frames by which extremes are held.
+    go or what carries it starts, without the frames by which drawings are held.
     """
 
     x: float
@@ -52,8 +53,8 @@ class Recipe:
     """A swing to plan. Lengths in px, angles in degrees from straight down to the right, times in frames.
 
     The weight hangs ``length`` below the pivot, around a rest line that leans by ``rest_angle``; it is let go at
-    ``angle`` from that, and takes ``swing_frames`` for its first swing. ``times`` tells when each drawing shows (frames
-    from when it was let go, ascending) and ``frames`` for how long; ``motion`` is the ideal by which it goes.
+    ``angle`` from that, and takes ``swing_frames`` for its first swing. What a ``carriage`` carries hangs still below
+    ``pivot`` at first; its ``angle`` is that at which its first swing of its own begins.
     """
 
     width: int = 960
@@ -74,19 +75,26 @@ class Recipe:
     wide: float = 0.0
     thin: float = 0.0
     weighted: bool = False
+    carriage: Carriage | None = None
+
+    def pivot_at(self, time: float) -> Place:
+        """Where it hangs from at a time (frames), px."""
+        return self.pivot[0] + (self.carriage.at(time) if self.carriage else 0.0), self.pivot[1]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Plan:
     """The poses of a clip with what they were made from; ``motion`` is None where they were not made by gravity.
 
-    ``course`` is how what hangs at the pivot goes: its angle (degrees from straight down, to the right) by time.
+    ``course`` is how what hangs at the pivot goes: its angle (degrees from straight down, to the right) by time;
+    ``first_swing`` when the first swing of its own begins and ends there.
     """
 
     recipe: Recipe
     poses: tuple[Pose, ...]
     motion: Motion | None = None
     course: Course | None = field(default=None, compare=False)
+    first_swing: tuple[float, float] = (0.0, 0.0)
 
     @property
     def width(self) -> int:
@@ -138,11 +146,28 @@ def place(pivot: Place, length: float, hangs_at: float) -> Place:
 
 
 def keys_of(plan: Plan) -> list[int]:
-    """Indices of the key drawings: the first and the last, each drawing at an extreme, and where it comes to rest."""
-    swinging = [i for i, p in enumerate(plan.poses) if p.role == "swing"]
-    keys = {0, len(plan.poses) - 1} | set(turns_of([plan.poses[i].hangs_at for i in swinging]))
+    """Indices of the key drawings.
+
+    The first and the last, each at an extreme, where what carries it stops, and where it comes to rest.
+    """
+    free = stops_at(plan)
+    swinging = [i for i, p in enumerate(plan.poses) if p.role == "swing" and i >= free]
+    turns = [swinging[k] for k in turns_of([plan.poses[i].hangs_at for i in swinging])]
     resting = [i for i, p in enumerate(plan.poses) if p.role == "rest"]
-    return sorted(keys | set(resting[:1]))
+    return sorted({0, free, len(plan.poses) - 1, *turns, *resting[:1]})
+
+
+def stops_at(plan: Plan) -> int:
+    """The index of the drawing in which what carries it has stopped; 0 where nothing does."""
+    carriage = plan.recipe.carriage
+    if carriage is None:
+        return 0
+    return next((i for i, p in enumerate(plan.poses) if p.time >= carriage.frames - 1e-6), len(plan.poses) - 1)
+
+
+def along(plan: Plan, index: int) -> Callable[[Pose], float]:
+    """How far along its way a drawing is near an index: its base's, px, while it is carried; else its angle."""
+    return (lambda p: p.top[0]) if index < stops_at(plan) else (lambda p: p.hangs_at)
 
 
 def turns_of(angles: Sequence[float]) -> list[int]:
@@ -162,9 +187,10 @@ def shares_of(plan: Plan) -> dict[int, float]:
     """How far each in-between (index from 0) is on its way from the key before to the key after, 0 to 1."""
     keys, shares = keys_of(plan), dict[int, float]()
     for before, after in itertools.pairwise(keys):
-        start, end = plan.poses[before].hangs_at, plan.poses[after].hangs_at
+        way = along(plan, before)
+        start, end = way(plan.poses[before]), way(plan.poses[after])
         for index in range(before + 1, after):
-            far = plan.poses[index].hangs_at - start
+            far = way(plan.poses[index]) - start
             shares[index] = far / (end - start) if abs(end - start) > 1e-9 else (index - before) / (after - before)
     return shares
 
@@ -172,14 +198,15 @@ def shares_of(plan: Plan) -> dict[int, float]:
 def with_shares(plan: Plan, drawn: Callable[[int, float], Pose]) -> Plan:
     """Single drawings moved along their way to the share of it that the recipe sets.
 
-    ``drawn`` gives the drawing of an index at an angle (degrees).
+    ``drawn`` gives the drawing of an index at a place of its way: px of its base while that goes, else degrees.
     """
     keys, poses = keys_of(plan), list(plan.poses)
     for number, share in plan.recipe.shares:
         index = number - 1
         if not 0 <= index < len(poses) or index in keys or poses[index].role != "swing":
             continue
-        start = plan.poses[max(k for k in keys if k < index)].hangs_at
-        end = plan.poses[min(k for k in keys if k > index)].hangs_at
+        way = along(plan, index)
+        start = way(plan.poses[max(k for k in keys if k < index)])
+        end = way(plan.poses[min(k for k in keys if k > index)])
         poses[index] = drawn(index, start + share * (end - start))
     return replace(plan, poses=tuple(poses))

@@ -96,4 +96,32 @@ PRESETS = (
             end="cycle",
         ),
     ),
+    Preset(
+        key="crate",
+        name="Crate under a trolley",
+        words="Hangs still, is carried along a beam, lags behind, and swings on when the trolley has stopped.",
+        asked=PendulumBrief(pivot="moved"),
+        ideal=Swing(
+            pivot_x=290, pivot_y=70, length=290, size=84, keeps=0.88, count=4, swing_s=0.85, carry=380, carry_s=1.1
+        ),
+    ),
+    Preset(
+        key="ladder",
+        name="Rope ladder on a boom",
+        words="Five rungs' worth of rope in three lengths, swung outboard: the last comes to rest last.",
+        asked=PendulumBrief(hangs="chain", links=3, pivot="moved"),
+        ideal=Swing(
+            pivot_x=640,
+            pivot_y=70,
+            length=300,
+            wide=18,
+            keeps=0.6,
+            swing_s=0.8,
+            follows=2.0,
+            end="settling",
+            carry=-340,
+            carry_s=1.0,
+            eases=0.4,
+        ),
+    ),
 )

@@ -12,12 +12,14 @@ from motion import ink
 from motion.exercises.exercise import Numbered, Place
 from motion.exercises.pendulum.hung import SHOWN, outlines, told
 from motion.exercises.pendulum.parts import TAIL_PARTS
-from motion.exercises.pendulum.plan import Plan, place
+from motion.exercises.pendulum.plan import Plan, place, stops_at
 from motion.ink import Element
 
 FINE_DEGREES = 1.5
 FINE = 3
 """So many pieces a path has from drawing to drawing."""
+BASE = 44.0, 16.0
+"""How wide and high what carries it is shown in a frame 960 px wide."""
 BEYOND = 0.12
 """The rest line goes on below the weight by this share of its length."""
 
@@ -27,17 +29,21 @@ class SwingSketch:
 
     def still(self, group: Element, plan: Plan, scale: float) -> None:
         recipe = plan.recipe
-        x, y = recipe.pivot
-        end = place(recipe.pivot, recipe.length + plan.poses[0].major / 2 + BEYOND * recipe.length, recipe.rest_angle)
         dashes = f"{ink.num(9 * scale)} {ink.num(6 * scale)}"
-        ink.line(group, x, y, *end, stroke_dasharray=dashes, stroke_width=1.2 * scale)
-        ink.add(group, "circle", cx=x, cy=y, r=4.5 * scale, fill="none")
-        ink.line(group, x - 14 * scale, y - 4.5 * scale, x + 14 * scale, y - 4.5 * scale)
+        begins, stops = recipe.pivot, recipe.pivot_at(plan.poses[-1].time)
+        for x, y in (begins, stops) if recipe.carriage else (begins,):
+            far = recipe.length + plan.poses[0].major / 2 + BEYOND * recipe.length
+            end = place((x, y), far, recipe.rest_angle)
+            ink.line(group, x, y, *end, stroke_dasharray=dashes, stroke_width=1.2 * scale)
+            ink.add(group, "circle", cx=x, cy=y, r=4.5 * scale, fill="none")
+            ink.line(group, x - 14 * scale, y - 4.5 * scale, x + 14 * scale, y - 4.5 * scale)
+        if recipe.carriage:
+            _way(group, plan, scale)
 
     def paths(self, plan: Plan) -> list[list[Place]]:
         """The arc from the farthest angle on one side to the other; of what hangs in parts each joint's own path."""
         recipe = plan.recipe
-        if recipe.hangs != "bob":
+        if recipe.hangs != "bob" or recipe.carriage:
             return [_smooth([told(p, recipe)[k] for p in plan.poses]) for k in _shown_joints(plan)]
         angles = [p.hangs_at for p in plan.poses]
         count = max(2, math.ceil((max(angles) - min(angles)) / FINE_DEGREES) + 1)
@@ -49,15 +55,20 @@ class SwingSketch:
         return math.sin(turn), math.cos(turn)
 
     def important(self, plan: Plan, keys: Sequence[int]) -> list[int]:
-        """The keys, and the first breakdown, where it passes the rest line."""
+        """The keys, and the first breakdown, where it passes the rest line; of what is carried where it lags most."""
         if len(keys) < 2:
             return list(keys)
         inner = range(keys[0] + 1, keys[1])
+        if plan.recipe.carriage:
+            lags = max(inner, key=lambda i: abs(plan.poses[i].hangs_at - plan.recipe.rest_angle), default=keys[0])
+            return sorted({*keys[:3], lags})
         passing = min(inner, key=lambda i: abs(plan.poses[i].hangs_at - plan.recipe.rest_angle), default=keys[0])
         return sorted({*keys[:2], passing})
 
     def figure(self, group: Element, plan: Plan, index: int) -> None:
         pose, recipe = plan.poses[index], plan.recipe
+        if recipe.carriage:
+            _base(group, pose.top, plan.width / 960)
         if recipe.hangs == "bob":
             turn = math.radians(pose.hangs_at)
             ends = pose.x - pose.major / 2 * math.sin(turn), pose.y - pose.major / 2 * math.cos(turn)
@@ -69,14 +80,30 @@ class SwingSketch:
 
     def number_places(self, plan: Plan, drawing: Numbered, size: float) -> list[Place]:
         """Below the arc; of the later swings, which lie over the first, only keys and breakdowns are numbered."""
-        pose, recipe = plan.poses[drawing.index], plan.recipe
+        pose = plan.poses[drawing.index]
         if drawing.mark == "plain" and pose.swing > 0:
             return []
         near = pose.major / 2 + size if drawing.shaped else 1.4 * size
-        away = math.dist(recipe.pivot, (pose.x, pose.y))
+        away = math.dist(pose.top, (pose.x, pose.y))
         fars = [away + near + 1.7 * size * row for row in range(4)]
-        found = [place(recipe.pivot, far, pose.hangs_at) for far in fars]
+        found = [place(pose.top, far, pose.hangs_at) for far in fars]
         return [(x, y) for x, y in found if size <= x <= plan.width - size and size <= y <= plan.height - 0.6 * size]
+
+
+def _way(group: Element, plan: Plan, scale: float) -> None:
+    """The level way of what carries it, with a tick for where its base is in each drawing."""
+    places = [p.top for p in plan.poses[: stops_at(plan) + 1]]
+    above = places[0][1] - BASE[1] * scale
+    ink.line(group, places[0][0], above, places[-1][0], above, stroke_width=1.2 * scale)
+    for x, _ in places:
+        ink.line(group, x, above - 5 * scale, x, above + 5 * scale, stroke_width=1.2 * scale)
+
+
+def _base(group: Element, top: Place, scale: float) -> None:
+    """What carries it, above its pivot: a block that is rounder below."""
+    half, high, (x, y) = BASE[0] / 2 * scale, BASE[1] * scale, top
+    outline = [(x - half, y - high), (x + half, y - high), (x + half / 2, y), (x - half / 2, y)]
+    ink.add(group, "polygon", points=" ".join(f"{ink.num(a)},{ink.num(b)}" for a, b in outline))
 
 
 def _shown_joints(plan: Plan) -> list[int]:

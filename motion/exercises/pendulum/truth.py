@@ -36,7 +36,7 @@ def track_of(plan: Plan) -> Track:
             for n, pose in enumerate(plan.poses, start=1)
         ),
         tuple(range(len(plan.poses))),
-        Pivot(x=x, y=y, confidence=0.99),
+        Pivot(x=x, y=y, confidence=0.99) if plan.recipe.carriage is None else None,
     )
 
 

@@ -10,7 +10,7 @@ from motion.brief import Brief
 from motion.exercises.pendulum.asked import asked_of, drags, swing_of
 from motion.exercises.pendulum.checks.overlap import STIFF
 from motion.exercises.pendulum.hung import lateness, told
-from motion.exercises.pendulum.plan import Plan
+from motion.exercises.pendulum.plan import Plan, stops_at
 from motion.physics import GRAVITY
 
 LIKE = (
@@ -30,6 +30,7 @@ def sentences(brief: Brief, plan: Plan) -> list[str]:
     said = [
         _pace(brief, plan),
         _real(brief, plan),
+        _carried(plan),
         _parts(plan),
         _keeps(brief),
         _spacing(plan),
@@ -58,6 +59,21 @@ def _real(brief: Brief, plan: Plan) -> str:
     if asked is None:
         return f"Swinging so, it reads as hung {_metres(metres)} below its pivot."
     return f"It reads as {_metres(metres)} long; the brief says {_metres(asked)}."
+
+
+def _carried(plan: Plan) -> str:
+    """How its base goes, and what that makes of it."""
+    carriage, rest = plan.recipe.carriage, plan.recipe.rest_angle
+    if carriage is None:
+        return ""
+    driven = [p.hangs_at - rest for p in plan.poses[: stops_at(plan)]]
+    lags = max((abs(a) for a in driven if a * carriage.px < 0), default=0.0)
+    whole, eased = round(carriage.frames), carriage.eases * carriage.frames
+    return (
+        f"Its base carries it {abs(carriage.px):.0f} px to the {'right' if carriage.px > 0 else 'left'} in {whole} "
+        f"frames, gathers speed over the first {eased:.0f} and slows down over the last {eased:.0f}. It lags behind by "
+        f"up to {lags:.0f}°; when its base has stopped it swings by itself, from {abs(plan.recipe.angle):.0f}°."
+    )
 
 
 def _parts(plan: Plan) -> str:
@@ -117,7 +133,8 @@ def _end(brief: Brief, plan: Plan) -> str:
         still = f"After {plan.poses[-1].swing} swings it hangs still on its rest line."
         late = lateness(plan.recipe)
         return f"{still} Its parts come to rest one after the other, over {late:.0f} frames." if late >= 1 else still
-    return f"It ends at an extreme, after {swing.count} swing{'' if swing.count == 1 else 's'}."
+    own = " of its own" if plan.recipe.carriage else ""
+    return f"It ends at an extreme, after {swing.count} swing{'' if swing.count == 1 else 's'}{own}."
 
 
 def _length(plan: Plan) -> str:

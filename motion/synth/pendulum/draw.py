@@ -19,7 +19,8 @@ from motion.synth.paint import Canvas, Outline, Window
 
 PAPER: Colour = (250, 250, 248)
 LINE_PX, HOOK_PX = 3.0, 4.0
-"""How wide lines and hooks are drawn in a frame 960 px wide."""
+BASE_PX = 56.0, 18.0
+"""How wide lines and hooks are drawn, and how wide and high what carries them, in a frame 960 px wide."""
 
 
 def frames(plan: Plan, look: Look, seed: int = 0) -> Iterator[tuple[Picture, int]]:
@@ -45,11 +46,15 @@ def sheet(plan: Plan, look: Look, number: int, seed: int = 0) -> Picture:
 
 
 def _still(plan: Plan, look: Look, rng: np.random.Generator) -> Canvas:
-    """Paper and scenery, and the hook from which it hangs."""
+    """Paper and scenery, and the hook from which it hangs, or the beam along which its base goes."""
     canvas = backdrop(plan, look, rng)
     x, y = plan.recipe.pivot
     scale = plan.width / 960
     ink = look.outline or look.ground_colour
+    if plan.recipe.carriage is not None:
+        beam = y - (BASE_PX[1] + HOOK_PX / 2) * scale
+        paint.stroke(canvas, np.array([(0.0, beam), (float(plan.width), beam)]), ink, HOOK_PX * scale)
+        return canvas
     paint.stroke(canvas, np.array([(x, 0.0), (x, max(0.0, y - 9 * scale))]), ink, HOOK_PX * scale)
     turns = np.radians(np.linspace(-90, 200, 24))
     hook = np.stack([x + 7 * scale * np.cos(turns), y - 2 * scale + 7 * scale * np.sin(turns)], axis=1)
@@ -59,7 +64,8 @@ def _still(plan: Plan, look: Look, rng: np.random.Generator) -> Canvas:
 
 def _reach(plan: Plan, pose: Pose, look: Look) -> tuple[slice, slice]:
     """The rows and columns that a drawing may touch."""
-    room = max(pose.major, plan.recipe.wide) / 2 + look.outline_px + 12
+    base = BASE_PX[0] * plan.width / 960 if plan.recipe.carriage else 0.0
+    room = max(pose.major, plan.recipe.wide, base) / 2 + look.outline_px + 12
     xs, ys = zip(pose.top, *pose.joints, (pose.x, pose.y), strict=True)
     left, right, top, foot = min(xs) - room, max(xs) + room, min(ys) - room, max(ys) + room
     rows = slice(max(0, int(top)), max(1, min(plan.height, int(foot) + 1)))
@@ -76,7 +82,10 @@ def _seen_from(pose: Pose, left: int, top: int) -> Pose:
 
 def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Generator) -> None:
     recipe = plan.recipe
-    ink = look.outline or tuple(int(c * 0.55) for c in (look.fill or (60, 60, 60)))
+    red, green, blue = look.fill or (60, 60, 60)
+    ink = look.outline or (int(red * 0.55), int(green * 0.55), int(blue * 0.55))
+    if recipe.carriage is not None:
+        _base(canvas, pose, ink, plan.width / 960)
     if recipe.hangs != "bob":
         _parts(canvas, recipe, _shaken(pose, look.jitter * recipe.length / max(1, len(pose.joints) + 1), rng), look)
         if recipe.weighted:
@@ -91,6 +100,13 @@ def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Ge
     foot = np.array(centre) - way * pose.major / 2
     paint.stroke(canvas, np.array([pose.top, tuple(foot)]), ink, LINE_PX * plan.width / 960)
     _weight(canvas, pose, centre, math.degrees(math.atan2(way[0], way[1])), look, rng)
+
+
+def _base(canvas: Canvas, pose: Pose, ink: Colour, scale: float) -> None:
+    """What carries it: a block from the beam down to the pivot, narrower below."""
+    half, high, (x, y) = BASE_PX[0] / 2 * scale, BASE_PX[1] * scale, pose.top
+    outline = np.array([(x - half, y - high), (x + half, y - high), (x + half / 2, y), (x - half / 2, y)])
+    Window(canvas, math.floor(x - half) - 3, math.floor(y - high) - 3, math.ceil(2 * half) + 7).paint(outline, ink)
 
 
 def _shaken(pose: Pose, far: float, rng: np.random.Generator) -> Pose:

@@ -17,7 +17,7 @@ Plant = Callable[[Plan, np.random.Generator, float], Plan | None]
 
 def moved(plan: Plan, index: int, *, angle: float = 0.0, length: float = 0.0) -> Plan:
     """The plan with one weight moved along its arc (degrees) or along its line (px)."""
-    own, pivot = plan.poses[index], plan.recipe.pivot
+    own, pivot = plan.poses[index], plan.poses[index].top
     if own.joints:
         turned = [_turned(pivot, p, angle, length / plan.recipe.length) for p in (*own.joints, (own.x, own.y))]
         *joints, (x, y) = turned
@@ -190,7 +190,7 @@ def pivot(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     if at is None:
         return None
     far, way = times * max(0.02 * plan.recipe.length, _px(plan, 2)), rng.uniform(0, 2 * math.pi)
-    x, y = plan.recipe.pivot
+    x, y = plan.poses[at].top
     return with_poses(plan, {at: replace(plan.poses[at], top=(x + far * math.cos(way), y + far * math.sin(way)))})
 
 
