@@ -95,7 +95,8 @@ class Oversights:
 class Line:
     """A line of points (px) in one drawing, from where it hangs to its end; ``wide`` is how wide it is drawn, px.
 
-    ``apart`` are points, by number, at which it has come apart, and where what hangs there begins.
+    ``apart`` are points, by number, at which it has come apart, and where what hangs there begins; ``hook`` is where it
+    would hang from, if it has slipped off that.
     """
 
     drawing: int
@@ -104,6 +105,7 @@ class Line:
     source: Literal["found", "placed"] = "found"
     wide: float | None = None
     apart: Mapping[int, tuple[float, float]] = field(default_factory=dict)
+    hook: tuple[float, float] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

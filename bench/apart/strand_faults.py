@@ -124,6 +124,21 @@ def joint(rng: random.Random, hangs: str) -> Planted | None:
     return replace(strand, points=points, apart={at: (number, float(moved[0]), float(moved[1]))}), [at]
 
 
+def pivot(rng: random.Random, hangs: str) -> Planted | None:
+    """The upper end beside where it hangs; what hangs below goes back to its place along the first part."""
+    strand = strands.plan(rng, hangs)
+    at = _inner(rng, strand)
+    if at is None:
+        return None
+    points, way = strand.points.copy(), rng.uniform(0, 2 * math.pi)
+    reach = float(np.median(np.hypot(*(points[:, -1] - points[:, 0]).T)))
+    far = TIMES * max(0.02 * reach, _least(strand, 2))
+    back = len(points[at]) // 3 if hangs == "tail" else 1
+    shares = np.maximum(0.0, 1 - np.arange(len(points[at])) / back)
+    points[at] += shares[:, None] * np.array([far * math.cos(way), far * math.sin(way)])
+    return replace(strand, points=points), [at]
+
+
 def hold(rng: random.Random, hangs: str) -> Planted | None:
     strand = strands.plan(rng, hangs)
     at = _inner(rng, strand)
@@ -192,5 +207,6 @@ PLANTS: dict[str, Plant] = {
     "volume.length": length,
     "volume.changes": volume,
     "contact.joint": joint,
+    "contact.pivot": pivot,
     "timing.hold": hold,
 }

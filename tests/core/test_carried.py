@@ -14,11 +14,9 @@ from bench.apart import carried, carried_measure
 from bench.apart.carried import Carried
 from motion import formats
 from motion.analysis import Analysis, analyse
-from motion.brief import Brief, PendulumBrief, Swing, from_json
-from motion.errors import BriefError
+from motion.brief import Brief, PendulumBrief, from_json
 from motion.exercises.pendulum.carry import in_its_frame
 from motion.exercises.pendulum.truth import LINE
-from motion.guide.guide import checked
 from motion.report.file import judge_again, to_json
 from motion.synth import write
 from motion.tracking.ellipse import Ellipse
@@ -173,12 +171,9 @@ class Edges(unittest.TestCase):
 
 
 class Asked(unittest.TestCase):
-    def test_a_brief_may_ask_for_it_and_has_no_guide_yet(self) -> None:
+    def test_a_brief_may_ask_for_it(self) -> None:
         plain = Brief(asked=PendulumBrief(pivot="moved"))
         self.assertEqual(from_json(plain.to_json()).asked, plain.asked)
-        with self.assertRaises(BriefError) as raised:
-            checked(replace(plain, guide=Swing()))
-        self.assertEqual(list(raised.exception.problems), ["pendulum.pivot"])
 
 
 if __name__ == "__main__":

@@ -69,16 +69,27 @@ class Editor(SchoolTest):
             assert isinstance(asked, PendulumBrief)
             self.assertIs(asked.drag, drag)
 
-    def test_what_is_carried_is_set_without_a_guide(self) -> None:
-        refused = BriefForm("pendulum", filled(ASKED, pivot="moved"))
-        self.assertEqual(list(refused.errors), ["pivot"])
-        plain = filled(ASKED, pivot="moved")
-        del plain["with_guide"]
-        form = BriefForm("pendulum", plain)
-        self.assertTrue(form.is_valid(), form.errors)
-        core = form.wanted().core
-        assert isinstance(core.asked, PendulumBrief)
-        self.assertEqual((core.asked.pivot, core.guide), ("moved", None))
+    def test_what_is_carried_is_set_with_its_guide_or_without(self) -> None:
+        told = filled(ASKED, pivot="moved", carry="200", carry_s="1.1", eases="0.4", pivot_x="140")
+        for with_guide in (True, False):
+            if not with_guide:
+                del told["with_guide"]
+            form = BriefForm("pendulum", told)
+            self.assertTrue(form.is_valid(), form.errors)
+            core = form.wanted().core
+            assert isinstance(core.asked, PendulumBrief)
+            self.assertEqual(core.asked.pivot, "moved")
+            self.assertEqual(core.guide and core.guide.carry, 200.0 if with_guide else None)  # type: ignore[union-attr]
+
+    def test_its_base_is_dragged_to_where_it_stops(self) -> None:
+        url = reverse("live-guide", args=[self.school.course.pk])
+        told = filled(ASKED, pivot="moved", carry="200", carry_s="1.1", eases="0.4", pivot_x="140")
+        shown = self.client.post(url, told).json()
+        self.assertEqual(shown["errors"], {})
+        (handle,) = [h for h in shown["guide"]["handles"] if h["name"] == "carry"]
+        change = json.dumps({"name": "carry", "x": handle["at"][0] - 40, "y": handle["at"][1]})
+        after = self.client.post(url, {**told, "change": change}).json()
+        self.assertEqual(after["values"]["carry"], "160")
 
     def test_the_guide_follows_its_end_as_that_is_dragged(self) -> None:
         url = reverse("live-guide", args=[self.school.course.pk])

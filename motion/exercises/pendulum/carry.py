@@ -7,14 +7,17 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.exercises.pendulum.truth import LINE
 from motion.findings import Finding
 from motion.track import Pivot, Track
 
 Place = tuple[float, float]
-STILL_PX = 0.6
-"""What carries it stands still where it goes less far from drawing to drawing."""
+STILL_PX = 1.0
+"""What carries it stands still where it stays as near to its place."""
+ENDS = 5
+"""Its place at the end is told from so many drawings."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -33,9 +36,8 @@ class Carry:
     @property
     def until(self) -> int:
         """The frame on which what carries it comes to stand still, for good; 0 where it never goes."""
-        steps = np.hypot(*np.diff(np.array(self.pivots), axis=0).T) if len(self.pivots) > 1 else np.zeros(0)
-        moves = np.flatnonzero(steps > STILL_PX)
-        return self.frames[int(moves[-1]) + 1] if len(moves) else 0
+        goes = going(np.array(self.pivots))
+        return self.frames[goes[1] + 1] if goes else 0
 
     def drawn(self, points: Sequence[Sequence[float]], frame: int) -> list[list[float]]:
         """Places told in its frame as they are drawn on a frame of the clip."""
@@ -43,10 +45,27 @@ class Carry:
         return [[round(x + dx, 2), round(y + dy, 2)] for x, y in points]
 
 
+def going(at: NDArray[np.float64], still_px: float = STILL_PX) -> tuple[int, int] | None:
+    """The first and the last gap (from 0) of places (n, 2) px between which it goes along; None where it stays.
+
+    Where it stands at either end it may be told a little off, from drawing to drawing.
+    """
+    begun, ended = np.median(at[:2], axis=0), np.median(at[-ENDS:], axis=0)
+    away = np.flatnonzero(np.hypot(*(at - begun).T) > still_px)
+    before = np.flatnonzero(np.hypot(*(at - ended).T) > still_px)
+    if not len(away) or not len(before):
+        return None
+    return max(0, int(away[0]) - 1), min(int(before[-1]), len(at) - 2)
+
+
 def in_its_frame(track: Track) -> tuple[Track, Carry] | None:
     """A track as if its pivot stayed where it is first, and how it is carried; None where no drawing tells that."""
     lines = track.lines(LINE)
-    told = [(e.first_frame, line.points[0]) for e in track.exposures if (line := lines[e.drawing - 1]) is not None]
+    told = [
+        (e.first_frame, line.hook or line.points[0])
+        for e in track.exposures
+        if (line := lines[e.drawing - 1]) is not None
+    ]
     if not told:
         return None
     carry = Carry(frames=tuple(f for f, _ in told), pivots=tuple(p for _, p in told))
@@ -55,7 +74,8 @@ def in_its_frame(track: Track) -> tuple[Track, Carry] | None:
     for index, (line, shape) in enumerate(zip(lines, track.shapes, strict=True)):
         if line is None:
             continue
-        dx, dy = line.points[0][0] - x0, line.points[0][1] - y0
+        hangs_from = line.hook or line.points[0]
+        dx, dy = hangs_from[0] - x0, hangs_from[1] - y0
         apart = {k: (x - dx, y - dy) for k, (x, y) in line.apart.items()}
         moved_lines[index] = replace(line, points=tuple((x - dx, y - dy) for x, y in line.points), apart=apart)
         if shape is not None:

@@ -84,7 +84,7 @@ def drag(brief: Brief, plan: Plan, name: str, to: Place) -> dict[str, Any]:
         return {"carry": round(x - recipe.pivot[0], 1)}
     if name == "eases" and recipe.carriage is not None:
         share = (x - recipe.pivot[0]) / recipe.carriage.px
-        return {"eases": round(easing(min(0.5, max(LEAST_EASING, share))), 2)}
+        return {"eases": round(easing(min(0.5, max(LEAST_EASING, share))), 3)}
     if name in ("size", "wide", "thin"):
         beside = abs(x - place(recipe.pivot, recipe.length, recipe.rest_angle)[0])
         if name == "wide":

@@ -19,6 +19,8 @@ from motion.exercises.pendulum.steps import Step
 from motion.findings import Finding, merge_runs, severity, surety
 from motion.track import Track
 
+SLIPS_R, SLIPS_PX = 0.02, 2.0
+"""Ends that belong together lie no farther apart: shares of the length, px."""
 NEAR_EXTREME = 0.10
 """A drawing within such a share of an extreme's angle is at it."""
 
@@ -75,6 +77,11 @@ class Scene:
         """A tolerance in px: a share of the line's length, at least some px that grow with frames wider than 960."""
         least = least_px * max(1.0, self.width / 960)
         return max(share_of_length * self.reading.length, least) * self.leniency
+
+    @property
+    def slip(self) -> float:
+        """How far a line's upper end may lie off its pivot, px."""
+        return self.px(SLIPS_R, SLIPS_PX)
 
     def merged(self, found: Sequence[Finding]) -> list[Finding]:
         """Findings of one code on drawings that follow each other as one."""

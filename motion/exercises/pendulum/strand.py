@@ -48,7 +48,9 @@ def track(
         expose(found.numbers, clip.picture_frames),
         tuple(_shape(n, d, clip) for n, d in numbered),
         tuple(
-            None if d is None else Line(drawing=n, points=d.points, confidence=d.confidence, wide=d.wide, apart=d.apart)
+            None
+            if d is None
+            else Line(drawing=n, points=d.points, confidence=d.confidence, wide=d.wide, apart=d.apart, hook=d.hook)
             for n, d in numbered
         ),
         tuple(s.picture for s in found.seen),

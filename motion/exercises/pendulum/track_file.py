@@ -50,6 +50,7 @@ def _chains(track: Track) -> list[Told]:
                     if line.apart
                     else {}
                 ),
+                **({"hook": [round(v, 2) for v in line.hook]} if line.hook else {}),
             }
         )
     return chains
@@ -87,6 +88,7 @@ def track_read(track: Track, told: Told) -> Track:
             source="found",
             wide=chain.get("wide"),
             apart={int(k): (float(x), float(y)) for k, (x, y) in chain.get("apart", {}).items()},
+            hook=(float(chain["hook"][0]), float(chain["hook"][1])) if chain.get("hook") else None,
         )
     found = (
         told.get("pivot_found")

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.checks import overlay
-from motion.exercises.pendulum.carry import STILL_PX
+from motion.exercises.pendulum.carry import STILL_PX, going
 from motion.exercises.pendulum.scene import Scene
 from motion.exercises.pendulum.steps import Step
 from motion.findings import Finding, span
@@ -151,9 +151,12 @@ def _way_of(scene: Scene) -> _Way | None:
         return None
     at = np.array([scene.carry.off(s.frame) for s in steps])
     gaps = np.hypot(*np.diff(at, axis=0).T)
-    moving = np.flatnonzero(gaps > STILL_PX * max(1.0, scene.width / 960))
-    if not len(moving) or gaps.sum() < LEAST_WAY * scene.width or moving[-1] >= len(gaps) - 1:
+    goes = going(at, STILL_PX * max(1.0, scene.width / 960))
+    if goes is None or gaps[goes[0] : goes[1] + 1].sum() < LEAST_WAY * scene.width:
+        return None
+    if goes[1] >= len(gaps) - 1:
+        # It does not stop within the clip.
         return None
     # What stands before it goes is held, and does not go slowly.
     frames = np.array([min(s.frames, scene.reading.usual) for s in steps[:-1]], dtype=np.float64)
-    return _Way(steps, at, gaps, gaps / frames, int(moving[0]), int(moving[-1]))
+    return _Way(steps, at, gaps, gaps / frames, *goes)

@@ -8,8 +8,6 @@ from motion.checks import overlay
 from motion.exercises.pendulum.scene import Scene
 from motion.findings import Finding, span
 
-SLIPS_R, SLIPS_PX = 0.02, 2.0
-
 
 def check(scene: Scene) -> list[Finding]:
     """Every contact finding."""
@@ -22,7 +20,9 @@ def pivot(scene: Scene) -> list[Finding]:
     Measured: how far the upper end of the line is from the pivot, px. Tolerance: the larger of 0.02 of the line's
     length and 2 px.
     """
-    hook, allowed = scene.reading.pivot, scene.px(SLIPS_R, SLIPS_PX)
+    hook, allowed = scene.reading.pivot, scene.slip
+    what = {"bob": "the line", "chain": "the chain", "tail": "it"}[scene.asked.hangs]
+    hangs_from = "its hook" if scene.carry is None else "what carries it"
     found = []
     for step in scene.reading.steps:
         off = math.hypot(step.top[0] - hook.x, step.top[1] - hook.y)
@@ -37,7 +37,7 @@ def pivot(scene: Scene) -> list[Finding]:
                 expected=0.0,
                 tolerance=allowed,
                 unit="px",
-                message=f"{span(step.frame, step.last_frame)}: the line slips off its hook; its upper end is "
+                message=f"{span(step.frame, step.last_frame)}: {what} slips off {hangs_from}; its upper end is "
                 f"{off:.0f} px away from where it hangs in the others.",
                 advice=f"Move the line of drawing {step.drawing} so that it begins at the pivot.",
                 overlay=(overlay.gap(step, step.top[0], step.top[1], hook.x, hook.y),),
@@ -52,7 +52,7 @@ def joint(scene: Scene) -> list[Finding]:
     Measured: how far the ends of two links that hang together are apart, px; what round ends hide is not seen.
     Tolerance: the larger of 0.02 of the length from the pivot to the end and 2 px.
     """
-    allowed = scene.px(SLIPS_R, SLIPS_PX)
+    allowed = scene.slip
     found = []
     for step in scene.reading.steps:
         for number, begins in sorted(step.apart.items()):

@@ -28,6 +28,9 @@ def lengths(scene: Scene) -> list[Finding]:
     least = LENGTH_PX * max(1.0, scene.width / 960)
     allowed = np.maximum(LENGTH, least / np.maximum(1e-9, usual)) * scene.leniency
     off = told / usual - 1
+    # A slipped pivot is no wrong length.
+    slipped = [math.dist(s.top, (scene.reading.pivot.x, scene.reading.pivot.y)) > scene.slip for s in steps]
+    off[slipped] = 0.0
     found = []
     for step, own in zip(steps, off, strict=True):
         times = np.abs(own) / allowed

@@ -19,7 +19,7 @@ from motion.findings import Finding, span
 EVEN, LEAST_GAPS = 0.8, 5
 OFF_MIDDLE, OFF_MIDDLE_FRAMES = 0.10, 1.0
 NEAR_EXTREME, HANGS, HANGS_FRAMES = 0.10, 0.25, 2.0
-STOPS, STOPS_DEGREES, STOPS_SHARE = 0.35, 3.0, 0.10
+STOPS, STOPS_DEGREES, STOPS_SHARE, SEEN_PX = 0.35, 3.0, 0.10, 2.0
 ALIKE = 0.45
 """Even steps are about as wide beside both extremes."""
 EASES = 0.75
@@ -283,6 +283,9 @@ def dead_stop(scene: Scene) -> Iterator[Finding]:
     steps = list(reading.steps[from_step : len(reading.steps) - reading.resting + 1])
     far = abs(rest.angle - steps[0].angle)
     if len(steps) < 3 or far <= max(STOPS_DEGREES, STOPS_SHARE * reading.amplitude):
+        return
+    if math.dist((before.x, before.y), (rest.x, rest.y)) <= scene.px(0.0, SEEN_PX):
+        # So small a gap is not seen to stop.
         return
     speeds = _speeds(steps)
     mean = far / max(1e-6, steps[-1].clock - steps[0].clock)

@@ -8,6 +8,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -23,6 +24,8 @@ UPPER = 0.7
 MIDDLE = (0.45, 0.65)
 """What hangs is as wide as the ink is between these shares of its height."""
 MOSTLY = 0.8
+ABOVE = 0.25
+"""What carries it lies in such an upper share of all that is drawn."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +35,28 @@ class Base:
     x: float
     y: float
     foot: float
+
+
+def hanging(sheet: Sheet) -> Sheet:
+    """The sheet without loose ink beside what carries the strand: what is left where that stands most of the time.
+
+    Only where the base and what hangs from it are one piece is anything known to be loose.
+    """
+    parts = cv2.connectedComponentsWithStats((sheet.solid > 0.5).astype(np.uint8), connectivity=8)
+    numbers, stats = parts[1], parts[2]
+    rows = len(sheet.solid)
+    top, foot = stats[:, cv2.CC_STAT_TOP], stats[:, cv2.CC_STAT_TOP] + stats[:, cv2.CC_STAT_HEIGHT]
+    drawn = np.arange(len(stats)) > 0
+    if not (drawn & (top < ABOVE * rows) & (foot > rows / 2)).any():
+        return sheet
+    loose = np.flatnonzero(drawn & (foot < ABOVE * rows))
+    if not len(loose):
+        return sheet
+    kept = ~np.isin(numbers, loose)
+    # What is half covered at the edges of a loose piece goes with it.
+    near = cv2.dilate((~kept).astype(np.uint8), np.ones((5, 5), np.uint8)) > 0
+    kept &= ~(near & (sheet.solid <= 0.5))
+    return replace(sheet, cover=sheet.cover * kept, solid=sheet.solid * kept)
 
 
 def bases_of(sheets: Sequence[Sheet]) -> list[Base] | None:

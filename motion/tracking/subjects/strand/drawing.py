@@ -27,7 +27,10 @@ BEFORE, BEFORE_PX = 1.04, 3.0
 
 @dataclass(slots=True)
 class Seen:
-    """A drawing on its way from ink to points; nothing of it is seen ``open_px`` about where it hangs."""
+    """A drawing on its way from ink to points; nothing of it is seen ``open_px`` about where it hangs.
+
+    ``slip`` is how far its upper end lies off the root, px; all else is told as if it hung from there.
+    """
 
     sheet: Sheet
     ways: Ways
@@ -35,6 +38,7 @@ class Seen:
     weight: Ellipse | None = None
     line: Floats | None = None
     open_px: int = 0
+    slip: Place = (0.0, 0.0)
 
 
 def seen_of(kept: Inked) -> Seen | None:

@@ -9,9 +9,9 @@ import numpy as np
 
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure.ink import Inked
-from motion.tracking.subjects.strand import seal
+from motion.tracking.subjects.strand import seal, slips
 from motion.tracking.subjects.strand.apart import Parted
-from motion.tracking.subjects.strand.base import Base, bases_of, in_its_frame
+from motion.tracking.subjects.strand.base import Base, bases_of, hanging, in_its_frame
 from motion.tracking.subjects.strand.chain import breaks_in, chained
 from motion.tracking.subjects.strand.drawing import (
     Place,
@@ -37,7 +37,8 @@ WEIGHTS = 0.5
 class Strand:
     """What hangs in one drawing: its points from the pivot to the end, a weight, and how wide it is, px.
 
-    ``apart`` is where what hangs at one of its points, by number, begins, where it has come apart there.
+    ``apart`` is where what hangs at one of its points, by number, begins, where it has come apart there; ``hook``
+    where it would hang from, where it has slipped off that.
     """
 
     points: tuple[Place, ...]
@@ -45,6 +46,7 @@ class Strand:
     wide: float
     confidence: float
     apart: Mapping[int, Place] = field(default_factory=dict)
+    hook: Place | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -69,6 +71,9 @@ def strands(
 def carried(kept: Sequence[Inked], empty: frozenset[int], *, hangs: str, links: int | None) -> Strands:
     """The same of what is carried by a base that goes along: each drawing hangs from its own first point."""
     seen = [None if i in empty else seen_of(k) for i, k in enumerate(kept)]
+    for one in seen:
+        if one is not None:
+            one.sheet = hanging(one.sheet)
     there = [i for i, s in enumerate(seen) if s is not None]
     bases = bases_of([s.sheet for s in seen if s is not None])
     if bases is None:
@@ -100,6 +105,8 @@ def _strands(seen: Sequence[Seen | None], *, hangs: str, links: int | None, pivo
             one.weight = None
     wide = float(np.nanmedian(np.concatenate([s.middle.widths for s in told if s.middle is not None])))
     root = pivot or root_of([near_root(s, NEAR_ROOT, 0.0) for s in told], start, bends=hangs == "tail")
+    for one, slip in zip(told, slips.slips_of(told, root), strict=True):
+        slips.without(one, slip)
     _lead_from(told, root)
     if hangs == "chain":
         breaks, fixed = breaks_in(told, links, wide)
@@ -119,13 +126,14 @@ def _strands(seen: Sequence[Seen | None], *, hangs: str, links: int | None, pivo
 def _strand(one: Seen, points: tuple[Place, ...], apart: Parted | None, wide: float) -> Strand:
     if apart is not None:
         points = apart.points
-    return Strand(
+    told = Strand(
         points=points,
         weight=one.weight,
         wide=wide,
         confidence=sure(one),
         apart={apart.joint: apart.begins} if apart is not None else {},
     )
+    return replace(_along(told, *one.slip), hook=points[0]) if any(one.slip) else told
 
 
 def _start(some: Sequence[Seen]) -> Place | None:
@@ -165,4 +173,5 @@ def _along(one: Strand, dx: float, dy: float) -> Strand:
 
     weight = one.weight and replace(one.weight, x=one.weight.x + dx, y=one.weight.y + dy)
     apart = {k: moved(p) for k, p in one.apart.items()}
-    return replace(one, points=tuple(moved(p) for p in one.points), weight=weight, apart=apart)
+    hook = one.hook and moved(one.hook)
+    return replace(one, points=tuple(moved(p) for p in one.points), weight=weight, apart=apart, hook=hook)

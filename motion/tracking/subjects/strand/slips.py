@@ -1,0 +1,106 @@
+"""Where a strand's own upper end is in each drawing, against where it hangs in most: one that has slipped off.
+
+Beside the root that is by how far its first part passes; along it, by how much sooner or later its ink ends than in the
+others. What it hangs from, and rounded ends, cut all of them alike.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.subjects.strand.drawing import Place, Seen
+from motion.tracking.subjects.strand.middle import STEP
+
+Floats = NDArray[np.float64]
+FROM, TO, FARTHER, FEWEST = 0.03, 0.16, 0.19, 4
+"""From a share of its length to another its first part tells how it goes on to the root; farther, where so many stations
+do not show."""
+BEYOND = 0.16
+"""Its ink ends no farther beyond the root than such a share of its length."""
+GAP_PX = 3
+LEAST, LEAST_PX = 0.6 * 0.02, 0.6 * 2.0
+"""A slip is told from such a share of the strand's length, and so many px: somewhat less than what is judged."""
+LOOSE = 4.0
+"""It is so many times as far off as others usually are."""
+
+
+def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
+    """By how many px each drawing's own upper end lies off the root; (0, 0) where it hangs from there."""
+    ends = [_own_end(one, root) for one in told]
+    seen = np.array([e if e is not None else (np.nan, np.nan) for e in ends])
+    if not len(seen) or np.isnan(seen).all():
+        return [(0.0, 0.0)] * len(told)
+    off = seen - np.nanmedian(seen, axis=0)
+    usual = np.nanmedian(np.abs(off), axis=0)
+    reach = float(np.median([np.hypot(*(np.array(s.middle.tip) - root)) for s in told if s.middle is not None]))
+    least = np.maximum(max(LEAST * reach, LEAST_PX), LOOSE * usual)
+    # What is off by little is measured no better than that; what is off by much, as it is.
+    slid = np.where(np.abs(off) > least, off, 0.0)
+    return [_slip(one, root, way) for one, way in zip(told, np.nan_to_num(slid), strict=True)]
+
+
+def without(one: Seen, slip: Place) -> None:
+    """Put a drawing where it would hang from the root."""
+    dx, dy = slip
+    one.slip = slip
+    one.sheet = replace(one.sheet, left=one.sheet.left - dx, top=one.sheet.top - dy)  # type: ignore[arg-type]
+    if one.middle is not None:
+        tip = one.middle.tip[0] - dx, one.middle.tip[1] - dy
+        one.middle = replace(one.middle, points=one.middle.points - np.array(slip), tip=tip)
+    if one.weight is not None:
+        one.weight = replace(one.weight, x=one.weight.x - dx, y=one.weight.y - dy)
+
+
+def _way(one: Seen) -> tuple[Floats, Floats] | None:
+    """A point of the first part, px, and its direction towards the root."""
+    if one.middle is None:
+        return None
+    points = one.middle.points
+    first = round(FROM * len(points))
+    for share in (TO, FARTHER):
+        last = max(round(share * len(points)), first + FEWEST)
+        near = points[first:last][one.middle.told[first:last]]
+        if len(near) >= FEWEST:
+            break
+    else:
+        return None
+    middle = near.mean(axis=0)
+    way = np.linalg.svd(near - middle)[2][0]
+    return middle, way if float(way @ (points[0] - middle)) >= 0 else -way
+
+
+def _own_end(one: Seen, root: Place) -> tuple[float, float] | None:
+    """How far the first part passes the root (px, to its left), and how far beyond it its ink ends."""
+    told = _way(one)
+    if told is None or one.middle is None:
+        return None
+    middle, way = told
+    away = np.array(root) - middle
+    passes = float(way[0] * away[1] - way[1] * away[0])
+    to_root = float(way @ away)
+    if one.open_px:
+        # Its outline is closed by a disc about the root: where it ends does not show.
+        return passes, 0.0
+    steps = np.arange(0.0, to_root + BEYOND * STEP * len(one.middle.points), 0.5)
+    x = (middle[0] + steps * way[0] - one.sheet.left).astype(np.float32)[None]
+    y = (middle[1] + steps * way[1] - one.sheet.top).astype(np.float32)[None]
+    ink = cv2.remap(one.sheet.solid, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)[0]
+    gone = np.convolve(ink < 0.5, np.ones(2 * GAP_PX), "valid") == 2 * GAP_PX
+    ends = int(np.argmax(gone)) if gone.any() else len(steps) - 1
+    return passes, float(steps[ends]) - to_root
+
+
+def _slip(one: Seen, root: Place, off: Floats) -> Place:
+    told = _way(one)
+    if told is None or not off.any():
+        return 0.0, 0.0
+    way = told[1]
+    # To the left of its way is the way turned by a right angle.
+    beside = np.array([way[1], -way[0]])
+    x, y = off[0] * beside + off[1] * way
+    return float(x), float(y)
