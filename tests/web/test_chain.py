@@ -89,7 +89,7 @@ class Editor(SchoolTest):
         (handle,) = [h for h in shown["guide"]["handles"] if h["name"] == "carry"]
         change = json.dumps({"name": "carry", "x": handle["at"][0] - 40, "y": handle["at"][1]})
         after = self.client.post(url, {**told, "change": change}).json()
-        self.assertEqual(after["values"]["carry"], "160")
+        self.assertEqual(after["values"]["carry"], 160.0)
 
     def test_the_guide_follows_its_end_as_that_is_dragged(self) -> None:
         url = reverse("live-guide", args=[self.school.course.pk])

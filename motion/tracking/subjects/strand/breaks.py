@@ -47,15 +47,21 @@ def breaks_of(lines: Sequence[Floats], links: int | None) -> tuple[float, ...]:
 
 
 def told_by(
-    breaks: Sequence[float], turns: Sequence[float], seams: Sequence[float], links: int | None, wide: float
+    breaks: Sequence[float],
+    turns: Sequence[float],
+    seams: Sequence[float],
+    links: int | None,
+    wide: float,
+    shows: float = 1.0,
 ) -> tuple[tuple[float, ...], tuple[bool, ...]]:
     """Breaks as the chain's turning tells them where it turns enough, elsewhere as drawn joints do, else evenly.
 
     ``turns`` are the greatest degrees (but for some) at each inner break, ``seams`` the shares of the length at which
-    joints are drawn, the clearest first, ``wide`` its width as such a share. With the breaks: which joints, in order,
-    are not told by turning.
+    joints are drawn, the clearest first, ``wide`` its width as such a share, ``shows`` the share up to which no weight
+    hides it. With the breaks: which joints, in order, are not told by turning.
     """
-    inner = list(zip(breaks[1:-1], turns, _shortest_beside(breaks), strict=True))
+    every = zip(breaks[1:-1], turns, _shortest_beside(breaks), strict=True)
+    inner = [told for told in every if APART * wide < told[0] < min(shows, 1 - APART * wide)]
     sure = [at for at, turn, short in inner if turn >= TURNS * (1 if short >= LONG * wide else 2)]
     found = dict.fromkeys(sure, False)
     if _agree(seams, sure, links, wide):

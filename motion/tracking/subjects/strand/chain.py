@@ -28,8 +28,11 @@ def breaks_in(told: Sequence[Seen], links: int | None, wide: float) -> tuple[tup
     turns = chains.turns_at(lines, breaks, wide / 2)
     length = float(np.median([along(line)[-1] for line in lines]))
     weights = [s.weight.major for s in told if s.weight is not None]
-    seams = seams_of(strips, wide, float(np.median(weights)) if weights else 0.0)
-    return along_it.told_by(breaks, turns, [s / length for s in seams], links, wide / length)
+    weight = float(np.median(weights)) if weights else 0.0
+    seams = seams_of(strips, wide, weight)
+    # Where a weight covers it nothing shows that it turns.
+    shows = 1 - (weight / 2 + wide / 2) / length if weight else 1.0
+    return along_it.told_by(breaks, turns, [s / length for s in seams], links, wide / length, shows)
 
 
 def chained(

@@ -25,6 +25,8 @@ BEYOND = 0.16
 GAP_PX = 3
 LEAST, LEAST_PX = 0.6 * 0.02, 0.6 * 2.0
 """A slip is told from such a share of the strand's length, and so many px: somewhat less than what is judged."""
+SHORT, SHORT_PX = 0.6, 8.0
+"""Their ink ends no farther before the root: such a share of how wide they are, and so many px."""
 LOOSE = 4.0
 """It is so many times as far off as others usually are."""
 
@@ -35,7 +37,12 @@ def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
     seen = np.array([e if e is not None else (np.nan, np.nan) for e in ends])
     if not len(seen) or np.isnan(seen).all():
         return [(0.0, 0.0)] * len(told)
-    off = seen - np.nanmedian(seen, axis=0)
+    middle = np.nanmedian(seen, axis=0)
+    off = seen - middle
+    wide = float(np.median([np.nanmedian(s.middle.widths) for s in told if s.middle is not None]))
+    if middle[1] < -(SHORT * wide + SHORT_PX):
+        # Most are not seen up to where they hang: that one goes on farther tells nothing.
+        off[:, 1] = 0.0
     usual = np.nanmedian(np.abs(off), axis=0)
     reach = float(np.median([np.hypot(*(np.array(s.middle.tip) - root)) for s in told if s.middle is not None]))
     least = np.maximum(max(LEAST * reach, LEAST_PX), LOOSE * usual)

@@ -10,7 +10,7 @@ from motion.tracking.ellipse import Ellipse, of_moments
 from motion.tracking.subjects.figure.ink import Cover
 
 Mask = NDArray[np.bool_]
-THICKER, THICKER_PX = 1.7, 3.0
+THICKER, THICKER_PX = 1.4, 3.0
 """A weight is so many times as thick as the strand usually is, and by so many px."""
 OPENED = 0.7
 """The strand is taken off by what is so much thinner than the weight."""
