@@ -6,6 +6,7 @@ Keys are ringed, breakdowns underlined; below stands the order in which to draw 
 from __future__ import annotations
 
 import math
+import textwrap
 
 from motion import ink
 from motion.guide.guide import Guide, Stretch
@@ -15,6 +16,8 @@ ROW, LEFT, RIGHT = 46.0, 96.0, 44.0
 WIDTH = 880.0
 """Of the whole chart, whether its moves stand in one column or more."""
 TOP, BELOW = 10.0, 22.0
+LETTER = 6.3
+"""How wide a letter of the drawing order is, at most of them."""
 ROWS = 6
 """Moves in a column of the chart before a further one is begun."""
 ROUNDS = ("Keys first", "then the breakdowns", "then halves", "then halves of those")
@@ -24,8 +27,9 @@ def draw(guide: Guide) -> Element:
     """The chart of every move, with the drawing order below."""
     columns = max(1, math.ceil(len(guide.moves) / ROWS))
     rows = math.ceil(len(guide.moves) / columns)
-    order = order_of(guide)
     column = max(440.0, WIDTH / columns)
+    letters = int((columns * column - 24) / LETTER)
+    order = [part for words in order_of(guide) for part in textwrap.wrap(words, letters, subsequent_indent="    ")]
     root = ink.svg(columns * column, TOP + rows * ROW + BELOW * (len(order) + 0.5), "Timing chart")
     moves = add(root, "g", id="moves")
     for i, move in enumerate(guide.moves):

@@ -50,12 +50,20 @@ def going(at: NDArray[np.float64], still_px: float = STILL_PX) -> tuple[int, int
 
     Where it stands at either end it may be told a little off, from drawing to drawing.
     """
+    at = _without_spikes(at)
     begun, ended = np.median(at[:2], axis=0), np.median(at[-ENDS:], axis=0)
     away = np.flatnonzero(np.hypot(*(at - begun).T) > still_px)
     before = np.flatnonzero(np.hypot(*(at - ended).T) > still_px)
     if not len(away) or not len(before):
         return None
     return max(0, int(away[0]) - 1), min(int(before[-1]), len(at) - 2)
+
+
+def _without_spikes(at: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Places (n, 2) with single ones that stick out put between their neighbours."""
+    if len(at) < 3:
+        return at
+    return np.concatenate([at[:1], np.median([at[:-2], at[1:-1], at[2:]], axis=0), at[-1:]])
 
 
 def in_its_frame(track: Track) -> tuple[Track, Carry] | None:

@@ -65,6 +65,7 @@ def pose_at(recipe: Recipe, course: Course, time: float, frames: int, role: Role
         top=top,
         joints=line[1:-1],
         time=time,
+        base=top if recipe.carriage else None,
     )
 
 

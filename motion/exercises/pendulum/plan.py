@@ -27,7 +27,8 @@ LATEST = 1 / 3
 class Pose:
     """One drawing: the weight's centre and axes in px, its angle from straight down in degrees, positive to the right.
 
-    ``top`` is where the line's upper end is drawn, px, ``joints`` what lies between it and the centre; ``swing`` counts
+    ``top`` is where the line's upper end is drawn, px, and ``base`` where what carries it has its hook, where anything
+    does; ``joints`` lie between ``top`` and the centre; ``swing`` counts
     from 0, and an extreme belongs to the one that it ends. ``apart`` tells of points of its line, by
     number, where what hangs there begins, if not there. ``time`` is when it is so, in frames from when it was let
     go or what carries it starts, without the frames by which drawings are held.
@@ -46,6 +47,7 @@ class Pose:
     joints: tuple[Place, ...] = ()
     apart: tuple[tuple[int, Place], ...] = ()
     time: float = 0.0
+    base: Place | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

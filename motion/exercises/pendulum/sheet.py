@@ -67,8 +67,8 @@ class SwingSketch:
 
     def figure(self, group: Element, plan: Plan, index: int) -> None:
         pose, recipe = plan.poses[index], plan.recipe
-        if recipe.carriage:
-            _base(group, pose.top, plan.width / 960)
+        if pose.base is not None:
+            _base(group, pose.base, plan.width / 960)
         if recipe.hangs == "bob":
             turn = math.radians(pose.hangs_at)
             ends = pose.x - pose.major / 2 * math.sin(turn), pose.y - pose.major / 2 * math.cos(turn)

@@ -32,6 +32,7 @@ def track_of(plan: Plan) -> Track:
                 confidence=0.99,
                 wide=plan.recipe.wide or None,
                 apart=dict(pose.apart),
+                hook=pose.base if pose.base != pose.top else None,
             )
             for n, pose in enumerate(plan.poses, start=1)
         ),

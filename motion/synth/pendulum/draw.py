@@ -10,7 +10,7 @@ import numpy as np
 
 from motion.clip import Picture
 from motion.exercises.pendulum.hung import outlines
-from motion.exercises.pendulum.plan import Plan, Pose, Recipe
+from motion.exercises.pendulum.plan import Place, Plan, Pose, Recipe
 from motion.synth import paint
 from motion.synth.backdrop import backdrop
 from motion.synth.camera import Camera
@@ -76,16 +76,17 @@ def _seen_from(pose: Pose, left: int, top: int) -> Pose:
     """The pose as it lies in a part of the frame."""
     joints = tuple((x - left, y - top) for x, y in pose.joints)
     apart = tuple((k, (x - left, y - top)) for k, (x, y) in pose.apart)
+    base = pose.base and (pose.base[0] - left, pose.base[1] - top)
     seen = replace(pose, x=pose.x - left, y=pose.y - top, top=(pose.top[0] - left, pose.top[1] - top))
-    return replace(seen, joints=joints, apart=apart)
+    return replace(seen, joints=joints, apart=apart, base=base)
 
 
 def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Generator) -> None:
     recipe = plan.recipe
     red, green, blue = look.fill or (60, 60, 60)
     ink = look.outline or (int(red * 0.55), int(green * 0.55), int(blue * 0.55))
-    if recipe.carriage is not None:
-        _base(canvas, pose, ink, plan.width / 960)
+    if pose.base is not None:
+        _base(canvas, pose.base, ink, plan.width / 960)
     if recipe.hangs != "bob":
         _parts(canvas, recipe, _shaken(pose, look.jitter * recipe.length / max(1, len(pose.joints) + 1), rng), look)
         if recipe.weighted:
@@ -102,9 +103,9 @@ def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Ge
     _weight(canvas, pose, centre, math.degrees(math.atan2(way[0], way[1])), look, rng)
 
 
-def _base(canvas: Canvas, pose: Pose, ink: Colour, scale: float) -> None:
+def _base(canvas: Canvas, at: Place, ink: Colour, scale: float) -> None:
     """What carries it: a block from the beam down to the pivot, narrower below."""
-    half, high, (x, y) = BASE_PX[0] / 2 * scale, BASE_PX[1] * scale, pose.top
+    half, high, (x, y) = BASE_PX[0] / 2 * scale, BASE_PX[1] * scale, at
     outline = np.array([(x - half, y - high), (x + half, y - high), (x + half / 2, y), (x - half / 2, y)])
     Window(canvas, math.floor(x - half) - 3, math.floor(y - high) - 3, math.ceil(2 * half) + 7).paint(outline, ink)
 

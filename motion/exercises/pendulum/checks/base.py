@@ -96,29 +96,21 @@ def dead_stop(scene: Scene, way: _Way) -> Iterator[Finding]:
 
 
 def jump(scene: Scene, way: _Way) -> list[Finding]:
-    """One drawing's base along its way off the smooth motion of two neighbours on each side.
+    """One drawing's base along its way off the smooth motion of two neighbours on each side, or off where it stands.
 
     Tolerance: the largest of 18 % of its local gap, 0.02 of the length and 2 px.
     """
-    found = []
-    # Where it starts or stops within two drawings its neighbours make no smooth motion.
-    for k in range(way.first + 2, way.last):
-        one, before, own, after, other = way.at[k - 2 : k + 3]
-        turns = np.diff(way.gaps[k - 2 : k + 2])
-        # What only speeds up, or only slows down, does so as fast as it likes.
-        if len({s.frames for s in way.steps[k - 2 : k + 2]}) > 1 or (turns >= 0).all() or (turns <= 0).all():
-            continue
-        wanted = (-one + 4 * before + 4 * after - other) / 6
-        ahead = after - before
-        off = float((own - wanted) @ ahead / max(1e-6, float(np.hypot(*ahead))))
-        allowed = max(JUMP * float(way.gaps[k - 1 : k + 1].min()) * scene.leniency, scene.px(JUMP_R, JUMP_PX))
-        if abs(off) <= allowed:
-            continue
-        found.append((abs(off) / allowed, k, off, allowed, wanted))
+    found = [told for k in range(2, len(way.steps) - 2) if (told := _off(scene, way, k)) is not None]
     if not found:
         return []
     times, k, off, allowed, wanted = max(found, key=lambda f: f[0])
     step = way.steps[k]
+    where = (
+        f"{abs(off):.0f} px too far {'along' if off > 0 else 'back'} between its neighbours"
+        if way.first <= k <= way.last + 1
+        else f"{off:.0f} px off the place at which it stands"
+    )
+    moved = f"{abs(off):.0f} px {'back' if off > 0 else 'along'}" if way.first <= k <= way.last + 1 else "to that place"
     return [
         scene.finding(
             "spacing.jump",
@@ -128,13 +120,35 @@ def jump(scene: Scene, way: _Way) -> list[Finding]:
             expected=0.0,
             tolerance=allowed,
             unit="px",
-            message=f"{span(step.frame, step.last_frame)}: what carries it sits {abs(off):.0f} px too far "
-            f"{'along' if off > 0 else 'back'} between its neighbours.",
-            advice=f"Move drawing {step.drawing} as a whole {abs(off):.0f} px {'back' if off > 0 else 'along'}.",
+            message=f"{span(step.frame, step.last_frame)}: what carries it sits {where}.",
+            advice=f"Move drawing {step.drawing} as a whole {moved}.",
             overlay=(_where(scene, step, wanted),),
             part=BASE,
         )
     ]
+
+
+def _off(scene: Scene, way: _Way, k: int) -> tuple[float, int, float, float, Floats] | None:
+    """How many times its tolerance a drawing's base is off, which drawing, px, tolerance and where it belongs."""
+    one, before, own, after, other = way.at[k - 2 : k + 3]
+    if k < way.first or k > way.last + 1:
+        # Where it stands it belongs where its neighbours have it.
+        wanted, allowed = (before + after) / 2, scene.px(JUMP_R, JUMP_PX)
+        off = float(np.hypot(*(own - wanted)))
+        still = float(np.hypot(*(after - before))) <= allowed
+        return (off / allowed, k, off, allowed, wanted) if still and off > allowed else None
+    # Where it starts or stops within two drawings its neighbours make no smooth motion.
+    if not way.first + 2 <= k < way.last or len({s.frames for s in way.steps[k - 2 : k + 2]}) > 1:
+        return None
+    turns = np.diff(way.gaps[k - 2 : k + 2])
+    # What only speeds up, or only slows down, does so as fast as it likes.
+    if (turns >= 0).all() or (turns <= 0).all():
+        return None
+    wanted = (-one + 4 * before + 4 * after - other) / 6
+    ahead = after - before
+    off = float((own - wanted) @ ahead / max(1e-6, float(np.hypot(*ahead))))
+    allowed = max(JUMP * float(way.gaps[k - 1 : k + 1].min()) * scene.leniency, scene.px(JUMP_R, JUMP_PX))
+    return (abs(off) / allowed, k, off, allowed, wanted) if abs(off) > allowed else None
 
 
 def _where(scene: Scene, step: Step, wanted: Floats) -> overlay.Mark:
