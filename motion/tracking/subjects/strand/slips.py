@@ -18,8 +18,7 @@ from motion.tracking.subjects.strand.middle import STEP
 
 Floats = NDArray[np.float64]
 FROM, TO, FARTHER, FEWEST = 0.03, 0.16, 0.19, 4
-"""From a share of its length to another its first part tells how it goes on to the root; farther, where too few stations
-show."""
+"""Between these shares of its length its first part tells how it goes on to the root; farther, where less shows."""
 BEYOND = 0.16
 """Its ink ends no farther beyond the root than such a share of its length."""
 GAP_PX = 3
