@@ -1,7 +1,8 @@
-"""Pendulums that are hard to follow: what is drawn besides them, and what hides them; errors and findings for each way."""
+"""Pendulums that are hard to follow, by what is drawn besides them or hides them: errors and findings for each way."""
 
 from __future__ import annotations
 
+import itertools
 import math
 import random
 import tempfile
@@ -48,9 +49,9 @@ def _plain(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple[Pic
 
 def _under(pendulum: Pendulum, look: Look, painted: Callable[[Picture], None]) -> list[tuple[Picture, int]]:
     """The drawings with something more in what stands still behind them."""
-    behind = swing_pictures._backdrop(pendulum, look)  # noqa: SLF001
+    behind = swing_pictures._backdrop(pendulum, look)
     painted(behind)
-    return [(swing_pictures._laid(behind, pendulum, d, look), d.frames) for d in pendulum.drawings]  # noqa: SLF001
+    return [(swing_pictures._laid(behind, pendulum, d, look), d.frames) for d in pendulum.drawings]
 
 
 def _at(pendulum: Pendulum, angle: float, share: float = 1.0) -> tuple[float, float]:
@@ -86,7 +87,9 @@ def guide_left(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple
         turns = np.linspace(pendulum.rest - far, pendulum.rest + far, 60)
         arc = _fine(*(_at(pendulum, float(t)) for t in turns))
         cv2.polylines(picture, [arc], False, pale, 2, cv2.LINE_AA, SHIFT)
-        cv2.polylines(picture, [_fine(pendulum.pivot, _at(pendulum, pendulum.rest, 1.15))], False, pale, 1, cv2.LINE_AA, SHIFT)
+        cv2.polylines(
+            picture, [_fine(pendulum.pivot, _at(pendulum, pendulum.rest, 1.15))], False, pale, 1, cv2.LINE_AA, SHIFT
+        )
         for side in (-1, 1):
             x, y = _at(pendulum, pendulum.rest + side * far)
             centre = (round(x * (1 << SHIFT)), round(y * (1 << SHIFT)))
@@ -99,15 +102,15 @@ def _over(
     pendulum: Pendulum, look: Look, laid: Callable[[int, Picture, Picture], Picture]
 ) -> list[tuple[Picture, int]]:
     """Each drawing, by index, changed with what stands still behind it at hand."""
-    behind = swing_pictures._backdrop(pendulum, look)  # noqa: SLF001
-    plain = [swing_pictures._laid(behind, pendulum, d, look) for d in pendulum.drawings]  # noqa: SLF001
+    behind = swing_pictures._backdrop(pendulum, look)
+    plain = [swing_pictures._laid(behind, pendulum, d, look) for d in pendulum.drawings]
     return [(laid(k, p, behind), d.frames) for k, (p, d) in enumerate(zip(plain, pendulum.drawings, strict=True))]
 
 
 def onion_skin(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple[Picture, int]]:
     """Faint copies of the drawing before, and of the one after, exported with each."""
-    behind = swing_pictures._backdrop(pendulum, look)  # noqa: SLF001
-    plain = [swing_pictures._laid(behind, pendulum, d, look) for d in pendulum.drawings]  # noqa: SLF001
+    behind = swing_pictures._backdrop(pendulum, look)
+    plain = [swing_pictures._laid(behind, pendulum, d, look) for d in pendulum.drawings]
     faint = rng.uniform(0.15, 0.3)
 
     def skin(k: int) -> NDArray[np.float64]:
@@ -126,7 +129,7 @@ def onion_skin(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple
 def speed_lines(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple[Picture, int]]:
     """Short arcs behind the weight wherever it goes fast."""
     angles = [d.angle for d in pendulum.drawings]
-    fast = 0.5 * max(abs(b - a) for a, b in zip(angles, angles[1:], strict=False))
+    fast = 0.5 * max(abs(b - a) for a, b in itertools.pairwise(angles))
     size = pendulum.drawings[0].size
 
     def laid(k: int, picture: Picture, behind: Picture) -> Picture:
@@ -177,7 +180,7 @@ def two_strings(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tupl
             top = pendulum.pivot
             cv2.polylines(out, [_fine(top, foot)], False, look.thread, wide, cv2.LINE_AA, SHIFT)
         near = np.hypot(*np.mgrid[0 : out.shape[0], 0 : out.shape[1]][::-1] - np.array([x, y])[:, None, None])
-        return np.where((near <= drawing.size / 2 + 2)[..., None], picture, out)
+        return np.asarray(np.where((near <= drawing.size / 2 + 2)[..., None], picture, out), np.uint8)
 
     return _over(pendulum, look, laid)
 
@@ -205,9 +208,9 @@ def clip_of(way: str, number: int) -> tuple[Pendulum, Look, list[tuple[Picture, 
     while True:
         pendulum = swings.plan(rng)
         if way == "a stub of a line":
-            size = rng.uniform(0.9, 1.3) * pendulum.length
-            pendulum = replace(pendulum, drawings=[replace(d, size=size) for d in pendulum.drawings])
-        if all(swing_measure._inside(pendulum, d) for d in pendulum.drawings):  # noqa: SLF001
+            size = rng.uniform(0.6, 0.9) * pendulum.length
+            pendulum = replace(pendulum, drawings=tuple(replace(d, size=size) for d in pendulum.drawings))
+        if all(swing_measure._inside(pendulum, d) for d in pendulum.drawings):
             break
     look = replace(swing_pictures.look(rng, grainy=False), drift=0.0)
     return pendulum, look, WAYS[way](rng, pendulum, look)
@@ -227,7 +230,7 @@ def told_of(job: tuple[str, int, write.Form]) -> Told:
         form=form,
         drawn=len(pendulum.drawings),
         off=errors(pendulum, result),
-        pivot=swing_measure._pivot_error(pendulum, result),  # noqa: SLF001
+        pivot=swing_measure._pivot_error(pendulum, result),
         findings=tuple(f.code for f in result.findings),
         preflight=tuple(p.code for p in result.preflight),
     )
@@ -240,6 +243,12 @@ def run(count: int, workers: int | None = None) -> list[Told]:
         return pool.map(told_of, jobs, chunksize=1)
 
 
+def _said(codes: Sequence[Sequence[str]]) -> str:
+    """In how many clips each code is told."""
+    counted = Counter(c for own in codes for c in set(own))
+    return ", ".join(f"{c} {n}" for c, n in counted.most_common()) or "nothing"
+
+
 def table(told: Sequence[Told]) -> str:
     """The figures as Markdown, a row a way."""
     rows = ["| drawn with | clips | drawings found | weight, px | pivot, px | findings | preflight |"]
@@ -248,11 +257,7 @@ def table(told: Sequence[Told]) -> str:
         own = [t for t in told if t.way == way]
         off = np.concatenate([t.off for t in own])
         pivots = [t.pivot if t.pivot is not None else math.inf for t in own]
-        said = [Counter(c for t in own for c in set(codes)) for codes in ()] or [
-            Counter(c for t in own for c in set(t.findings)),
-            Counter(c for t in own for c in set(t.preflight)),
-        ]
-        findings, preflight = (", ".join(f"{c} {n}" for c, n in s.most_common()) or "nothing" for s in said)
+        findings, preflight = (_said([getattr(t, told) for t in own]) for told in ("findings", "preflight"))
         weight = f"{np.median(off[:, 0]):.2f} / {np.percentile(off[:, 0], 95):.2f}" if len(off) else ""
         pivot = f"{np.median(pivots):.2f} / {np.percentile(pivots, 95):.2f}"
         rows.append(

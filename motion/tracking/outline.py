@@ -26,6 +26,8 @@ BEYOND = 4.0
 # What is thinner than these shares of a thing's thickest part is first taken for whiskers (a speed line, a line that
 # touches it), then for a trail (speed lines run together, a neighbour showing through).
 BODIES = (0.175, 0.75)
+# A hole of such a share of a thing that fills less of its moments' ellipse lies between lines, not in an outline.
+BETWEEN, ROUND_HOLE = 0.2, 0.88
 # What lies so many times as far off an outline as a smooth one's points do sticks out of it.
 STICKS_OUT = 2.5
 ROUND_ENOUGH, LEAST_ROUND = 0.93, 0.2
@@ -109,10 +111,22 @@ def _things(sight: Sight, closing: bool) -> Iterator[Asking]:
         return
     left, top, _, _ = box
     closed = cv2.morphologyEx(over(sight.differs.cut(box), sight.threshold), cv2.MORPH_CLOSE, kernel)
-    contours, _ = cv2.findContours(closed, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-    for contour in sorted(contours, key=cv2.contourArea, reverse=True)[:MOST_CANDIDATES]:
-        if cv2.contourArea(contour) >= LEAST_AREA:
-            yield _measure(np.asarray(contour, dtype=np.int32), (left, top), sight)
+    contours, nested = cv2.findContours(closed, cv2.RETR_CCOMP, cv2.CHAIN_APPROX_NONE)
+    outer = [k for k in range(len(contours)) if nested[0][k][3] < 0]
+    for k in sorted(outer, key=lambda k: cv2.contourArea(contours[k]), reverse=True)[:MOST_CANDIDATES]:
+        area = cv2.contourArea(contours[k])
+        if area >= LEAST_AREA:
+            holes = [np.asarray(c, np.int32) for c, n in zip(contours, nested[0], strict=True) if n[3] == k]
+            between = next((h for h in holes if cv2.contourArea(h) >= BETWEEN * area and not _is_round(h)), None)
+            yield _measure(np.asarray(contours[k], dtype=np.int32), between, (left, top), sight)
+
+
+def _is_round(hole: NDArray[np.int32]) -> bool:
+    """Whether it fills the ellipse of its own moments, as a half or a quarter of a disc does; a triangle does not."""
+    told = cv2.moments(hole)
+    mu = [told[k] / told["m00"] for k in ("mu20", "mu02", "mu11")]
+    ellipse = 4 * math.pi * math.sqrt(max(0.0, mu[0] * mu[1] - mu[2] ** 2))
+    return told["m00"] >= ROUND_HOLE * ellipse
 
 
 def _bounds(sight: Sight, margin: int) -> Box:
@@ -132,16 +146,21 @@ def _bounds(sight: Sight, margin: int) -> Box:
     )
 
 
-def _measure(contour: NDArray[np.int32], offset: tuple[int, int], sight: Sight) -> Asking:
-    """The subject in a contour: as it is, or if that is no ellipse what is left of it without trails and tails."""
+def _measure(
+    contour: NDArray[np.int32], between: NDArray[np.int32] | None, offset: tuple[int, int], sight: Sight
+) -> Asking:
+    """The subject in a contour: as it is, or if that is no ellipse what is left of it without trails and tails.
+
+    ``between`` is what lines that lead away from the subject enclose, which is none of it.
+    """
     middle = np.array(offset, dtype=np.float64)
     points = contour.reshape(-1, 2) + middle
     whole = conics.fit(points)
-    if whole is not None and whole.minor >= LEAST_MINOR and _is_smooth(whole, points):
+    if between is None and whole is not None and whole.minor >= LEAST_MINOR and _is_smooth(whole, points):
         return (yield from _refined(sight, whole, rough=False, clipped=_touches_edge(points, sight)))
     found: list[Candidate] = []
     for thickness in BODIES:
-        body = _body(contour, thickness)
+        body = _body(contour, between, thickness)
         first, rough = (None, True) if body is None else _roughly(body + middle)
         if body is None or first is None:
             continue
@@ -224,12 +243,14 @@ def _is_smooth(shape: Ellipse, points: NDArray[np.float64]) -> bool:
     return percentile(off, 90) <= allowed and float(off.max()) <= STICKS_OUT * allowed
 
 
-def _body(contour: NDArray[np.int32], share: float) -> NDArray[np.float64] | None:
+def _body(contour: NDArray[np.int32], between: NDArray[np.int32] | None, share: float) -> NDArray[np.float64] | None:
     """The contour without what is thinner than a share of its thickest part: (n, 2) points."""
     x, y, w, h = cv2.boundingRect(contour)
     pad = 2
     filled = np.zeros((h + 2 * pad, w + 2 * pad), np.uint8)
     cv2.drawContours(filled, [contour - np.array([x - pad, y - pad])], -1, 1, cv2.FILLED)
+    if between is not None:
+        cv2.drawContours(filled, [between - np.array([x - pad, y - pad])], -1, 0, cv2.FILLED)
     thickness = _odd(max(3, round(2 * share * float(cv2.distanceTransform(filled, cv2.DIST_L2, 3).max()))))
     opened = cv2.morphologyEx(
         filled, cv2.MORPH_OPEN, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (thickness, thickness))

@@ -29,6 +29,8 @@ from motion.tracking.subjects.line import Found, Still
 Place = tuple[float, float]
 ENDS_PX, ENDS_R = 3.0, 0.012
 """A line ends elsewhere than the others where that is surely by more px and shares of its length."""
+SLIPS_R = 0.2
+"""One that seems to end farther off is not seen all along."""
 ANCHOR_PX, ANCHOR, BELOW_PX, LEAST_ANCHOR_PX = (24.0, 40.0), 0.14, 4.0, 16
 """What it hangs from is looked for so far beside and above the pivot: px, a share of the line's length; a little below.
 
@@ -36,6 +38,9 @@ A smaller place than the last tells nothing.
 """
 FEWEST_TOLD, BETTER = 8, 0.9
 """The drift is believed where it takes so much away of how far lines and weights are off; from so many of these."""
+ODD, BESIDE, BESIDE_PX = 0.5, 0.3, 4.0
+"""A line is no narrower than such a share of the others, and no wider; it passes a weight's middle no farther than such
+a share of its radius, or px."""
 UNSEEN = 0.5
 """How sure a line is that no picture shows: it leads from the pivot to the weight."""
 
@@ -159,6 +164,7 @@ def _drawn(shapes: Sequence[Shape | None], found: Mapping[int, Found], pivot: Pl
         return (None,) * len(shapes)
     over = {i: (line.least - line.nearest(pivot), line.most - line.nearest(pivot)) for i, line in found.items()}
     usual = _agreed(list(over.values()))
+    half = float(np.median([line.half for line in found.values()])) if found else 0.0
     told: list[Line | None] = []
     for index, shape in enumerate(shapes):
         if shape is None:
@@ -166,13 +172,20 @@ def _drawn(shapes: Sequence[Shape | None], found: Mapping[int, Found], pivot: Pl
             continue
         line = found.get(index)
         top, sure = pivot, UNSEEN
-        if line is not None:
+        if line is not None and _is_its_line(line, shape, half):
             along = _beyond(usual, over[index])
             far = math.hypot(shape.x - pivot[0], shape.y - pivot[1])
-            top = line.at(line.nearest(pivot) + (along if abs(along) > max(ENDS_PX, ENDS_R * far) else 0.0))
+            slipped = max(ENDS_PX, ENDS_R * far) < abs(along) < SLIPS_R * far
+            top = line.at(line.nearest(pivot) + (along if slipped else 0.0))
             sure = min(shape.confidence, 0.5 + 0.5 * line.seen)
         told.append(Line(drawing=index + 1, points=(top, (shape.x, shape.y)), confidence=round(sure, 3)))
     return tuple(told)
+
+
+def _is_its_line(line: Found, shape: Shape, half: float) -> bool:
+    """Whether a line leads to a weight's middle and is about as wide as others are: not one of two strings, or both."""
+    beside = abs(line.dx * (shape.y - line.y) - line.dy * (shape.x - line.x))
+    return ODD * half <= line.half <= half / ODD and beside <= max(BESIDE_PX, BESIDE * shape.major / 2)
 
 
 def _agreed(ends: Sequence[tuple[float, float]]) -> float:

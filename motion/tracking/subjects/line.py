@@ -36,6 +36,7 @@ BEYOND_END, END_PX = 0.2, 24
 """So far beyond where it is expected to end it is looked for: a share of its length, or px."""
 BODY, LEAST_OUT = 0.85, 8.0
 """How a line looks is told from so much of it, where it stands out by so many levels."""
+FAINT = 0.4
 EDGE_LEVELS, MOSTLY = 20, 0.25
 """Levels from one pixel to the next but one that are an edge of what stands still.
 
@@ -147,6 +148,9 @@ def _found(part: _Part, centre: Place, radius: float, far: float, expected: floa
     laid = _middle(part.marks, centre, BEYOND * radius + 2, far, way)
     if laid is None:
         return None
+    clear = _without_faint(part, laid, centre, BEYOND * radius + 2, far)
+    if clear is not None:
+        laid = _middle(clear, centre, BEYOND * radius + 2, far, way) or laid
     point, direction, seen, half = laid
     least, most = _ends(part, point, direction, BEYOND * radius + 2, far, half)
     return Found(
@@ -166,6 +170,25 @@ def _marks(differs: NDArray[np.uint8], threshold: int) -> NDArray[np.float32]:
     """How surely something is drawn at each pixel, 0 to 1."""
     low, high = float(threshold), float(2.5 * threshold + 12)
     return np.asarray(np.clip((differs.astype(np.float32) - low) / (high - low), 0.0, 1.0), np.float32)
+
+
+def _without_faint(
+    part: _Part, laid: tuple[Place, Place, float, float], centre: Place, start: float, far: float
+) -> Values32 | None:
+    """What is drawn without what stands out far less than the line: faint copies of neighbours; None: nothing does."""
+    (x, y), (dx, dy), _, half = laid
+    along, across = np.linspace(start, BODY * far, STATIONS), np.arange(-half - 2, half + 2.5, 0.5)
+    out = np.abs(part.shade - part.still)
+    strip = _sampled(
+        out, x + along[:, None] * dx - across[None, :] * dy, y + along[:, None] * dy + across[None, :] * dx
+    )
+    strong = float(np.median(strip.max(axis=1)))
+    if strong * FAINT <= LEAST_OUT:
+        return None
+    faint = (part.marks > 0.5) & (out < FAINT * strong)
+    # A line's own soft edges are faint, too.
+    faint = cv2.morphologyEx(faint.astype(np.uint8), cv2.MORPH_OPEN, np.ones((3, 3), np.uint8)) > 0
+    return np.where(faint, np.float32(0), part.marks) if faint.any() else None
 
 
 def _sampled(marks: NDArray[np.float32], x: Values, y: Values) -> Values:
@@ -279,6 +302,9 @@ def _drawn_at(
         hidden |= _sampled(part.edges, x, y).mean(axis=1) > MOSTLY
     looks, stands_out = np.median(shade[body], axis=0), np.median(np.abs(shade - still)[body], axis=0)
     told = (np.median(marks[body], axis=0) > 0.5) & (stands_out > LEAST_OUT)
+    # What stands out far less, on either side of all that does, is a faint copy of a neighbour.
+    strong = np.flatnonzero(stands_out >= FAINT * float(stands_out.max()))
+    told[: strong[0]] = told[strong[-1] + 1 :] = False
     if not told.any():
         # Told apart by its colour alone, not by how bright it is.
         return (marks.max(axis=1) > 0.5) & ~hidden, hidden
