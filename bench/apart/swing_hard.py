@@ -162,7 +162,7 @@ def lamp_light(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple
         own = (picture.astype(np.int16) != behind).any(axis=2)
         tint = np.array([1.0, 0.85, 0.3] if look.paper == "dark" else [-0.1, -0.3, -1.0])
         lit = picture + ((light + patch) * ~own)[..., None] * tint
-        return np.clip(np.round(lit), 0, 255).astype(np.uint8)
+        return np.asarray(np.clip(np.round(lit), 0, 255), np.uint8)
 
     return _over(pendulum, look, laid)
 

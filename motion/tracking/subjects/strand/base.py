@@ -24,8 +24,8 @@ UPPER = 0.7
 MIDDLE = (0.45, 0.65)
 """What hangs is as wide as the ink is between these shares of its height."""
 MOSTLY = 0.8
-ABOVE = 0.25
-"""What carries it lies in such an upper share of all that is drawn."""
+ABOVE, LOW = 0.25, 0.6
+"""What carries it lies in such an upper share of all that is drawn; what is so much lower is a piece of it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,10 +37,17 @@ class Base:
     foot: float
 
 
-def hanging(sheet: Sheet) -> Sheet:
+def usual_height(sheets: Sequence[Sheet]) -> int:
+    """How high what carries the strand usually is, px; 0 where none is told."""
+    high = [t[1] - t[0] for s in sheets if (t := _rows_of(s)) is not None]
+    return int(np.median(high)) if high else 0
+
+
+def hanging(sheet: Sheet, usual: int) -> Sheet:
     """The sheet without loose ink beside what carries the strand: what is left where that stands most of the time.
 
-    Only where the base and what hangs from it are one piece is anything known to be loose.
+    Only where something hangs from above is anything known to be loose; what is about as high as that base ``usual``ly
+    is may be the base itself, from which it has slipped.
     """
     parts = cv2.connectedComponentsWithStats((sheet.solid > 0.5).astype(np.uint8), connectivity=8)
     numbers, stats = parts[1], parts[2]
@@ -49,7 +56,7 @@ def hanging(sheet: Sheet) -> Sheet:
     drawn = np.arange(len(stats)) > 0
     if not (drawn & (top < ABOVE * rows) & (foot > rows / 2)).any():
         return sheet
-    loose = np.flatnonzero(drawn & (foot < ABOVE * rows))
+    loose = np.flatnonzero(drawn & (foot < ABOVE * rows) & (foot - top < LOW * usual))
     if not len(loose):
         return sheet
     kept = ~np.isin(numbers, loose)

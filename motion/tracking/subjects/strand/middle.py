@@ -22,9 +22,10 @@ BAND = 6.0
 BEYOND, FEWEST_BEYOND = 0.85, 12
 """Its taper is told from there to such a share of its length, by so many stations at least."""
 ACROSS = 0.5
-NEAR, FARTHER, WHOLE = 0.25, 0.45, 0.9
-"""So near the root, as a share of its length, a strand may be cut short, where it is so much narrower than it is
-between there and somewhat farther on."""
+NEAR, FARTHER, WHOLE, LEAST_NARROW_PX = 0.25, 0.45, 0.9, 0.6
+"""So near the root, as a share of its length, a strand may be cut short, where it is so much narrower, and by so many
+px, than it is between there and somewhat farther on."""
+WIDENS = 1.6
 STATIONS_BACK = 8
 """By so many stations before an end its direction and its width there are told."""
 LEAST_ROUND_PX = 2.5
@@ -73,12 +74,14 @@ def _cut_short(widths: Floats) -> NDArray[np.bool_]:
     widths = _without_necks(np.nan_to_num(widths))
     first, last = round(NEAR * len(widths)), max(round(FARTHER * len(widths)), round(NEAR * len(widths)) + 3)
     usual = np.full(first, float(np.median(widths[first:last])))
-    if len(widths) - last >= FEWEST_BEYOND:
+    beyond = np.arange(first, round(BEYOND * len(widths)))
+    # Where a weight begins it widens, and shows no edges.
+    beyond = beyond[(widths[beyond] > 0) & (widths[beyond] < WIDENS * usual[0])]
+    if len(beyond) >= last - first + FEWEST_BEYOND:
         # What tapers grows on towards the root.
-        beyond = np.arange(first, round(BEYOND * len(widths)))
         led = np.polyval(np.polyfit(beyond, widths[beyond], 1), np.arange(first))
         usual = np.clip(led, usual, 2 * usual)
-    narrow = widths[:first] < WHOLE * usual
+    narrow = widths[:first] < np.minimum(WHOLE * usual, usual - LEAST_NARROW_PX)
     if narrow.any():
         # Of the one next to the last of them a part may be missing.
         cut[: int(np.flatnonzero(narrow)[-1]) + 3] = True

@@ -11,7 +11,7 @@ from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure.ink import Inked
 from motion.tracking.subjects.strand import seal, slips
 from motion.tracking.subjects.strand.apart import Parted
-from motion.tracking.subjects.strand.base import Base, bases_of, hanging, in_its_frame
+from motion.tracking.subjects.strand.base import Base, bases_of, hanging, in_its_frame, usual_height
 from motion.tracking.subjects.strand.chain import breaks_in, chained
 from motion.tracking.subjects.strand.drawing import (
     Place,
@@ -71,9 +71,10 @@ def strands(
 def carried(kept: Sequence[Inked], empty: frozenset[int], *, hangs: str, links: int | None) -> Strands:
     """The same of what is carried by a base that goes along: each drawing hangs from its own first point."""
     seen = [None if i in empty else seen_of(k) for i, k in enumerate(kept)]
+    usual = usual_height([s.sheet for s in seen if s is not None])
     for one in seen:
         if one is not None:
-            one.sheet = hanging(one.sheet)
+            one.sheet = hanging(one.sheet, usual)
     there = [i for i, s in enumerate(seen) if s is not None]
     bases = bases_of([s.sheet for s in seen if s is not None])
     if bases is None:
