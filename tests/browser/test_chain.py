@@ -36,6 +36,23 @@ class Chain(Journey):
         page.keyboard.press("y")
         expect(page.locator(".finding.agreed")).to_have_count(1)
 
+    def test_where_its_base_stops_and_is_at_full_speed_is_dragged(self) -> None:
+        page = self.visit("orla")
+        page.get_by_role("link", name="Set a brief for First Motion").click()
+        page.get_by_role("link", name="Pendulum", exact=True).click()
+        self.settled(page)
+        expect(page.locator("[name=carry]")).to_be_hidden()
+        page.get_by_role("button", name="Crate under a trolley").click()
+        self.settled(page)
+        for name, shown in (("carry", True), ("eases", True), ("angle", False)):
+            expect(page.locator(f"[name={name}]")).to_be_visible(visible=shown)
+        expect(page.locator("[data-words]")).to_contain_text("swings by itself")
+        before = {name: float(page.locator(f"[name={name}]").input_value()) for name in ("carry", "eases")}
+        self.drag(page, "Where its base stops", -40, 0)
+        self.assertLess(float(page.locator("[name=carry]").input_value()), before["carry"] - 10)
+        self.drag(page, "Where its base is at full speed", 20, 0)
+        self.assertGreater(float(page.locator("[name=eases]").input_value()), before["eases"])
+
     def set_a_brief(self) -> None:
         page = self.visit("orla")
         page.get_by_role("link", name="Set a brief for First Motion").click()

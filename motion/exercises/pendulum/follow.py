@@ -25,7 +25,6 @@ from motion.tracking.subjects import blob
 from motion.tracking.subjects import line as lines
 from motion.tracking.subjects.blob import Followed
 from motion.tracking.subjects.line import Found, Still
-from motion.tracking.subjects.strand import rooted
 
 Place = tuple[float, float]
 ENDS_PX, ENDS_R = 3.0, 0.012
@@ -48,14 +47,12 @@ UNSEEN = 0.5
 
 def track(clip: Clip, *, placement: Placement = placing.NOTHING, progress: Progress | None = None) -> Track:
     """Weight, line and pivot of a clip. A drawing without its weight has neither. Raises DamagedFile."""
-    followed = blob.follow_through(clip, placement.shapes, progress, keeps=True, in_front=rooted.covered)
+    followed = blob.follow_through(clip, placement.shapes, progress, keeps=True)
     hung = _hung(followed, placement.pivot)
     anchor = _above(hung, clip)
     if anchor is not None and _drifts(followed, hung, anchor):
         # The hook tells how the paper drifts where nothing else does, now that it is known where that is.
-        followed = blob.follow_through(
-            clip, placement.shapes, progress, keeps=True, anchor=anchor, in_front=rooted.covered
-        )
+        followed = blob.follow_through(clip, placement.shapes, progress, keeps=True, anchor=anchor)
         hung = _hung(followed, placement.pivot)
     at, found = hung.pivot, hung.lines
     result = of_parts(

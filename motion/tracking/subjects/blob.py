@@ -12,7 +12,6 @@ from motion.clip import Clip, Exposure
 from motion.track import Oversights, Shape, Track, of_shapes
 from motion.tracking import again, follow, ghosts, ground, guide_left, outline, placing
 from motion.tracking.again import Usual
-from motion.tracking.background import InFront
 from motion.tracking.edges import Sight
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.exposures import expose
@@ -93,18 +92,16 @@ def follow_through(
     *,
     keeps: bool = False,
     anchor: Box | None = None,
-    in_front: InFront | None = None,
 ) -> Followed:
     """Find drawings, background and the shape that moves; ``placed`` is where a person put it, by drawing number.
 
     How each drawing differs from the background is kept where that is asked for (``keeps``), packed small. ``anchor``
-    is where something is drawn that is known to belong to the paper, which tells how that drifts. ``in_front`` tells
-    from what stands still where something is always in front of it.
+    is where something is drawn that is known to belong to the paper, which tells how that drifts.
     """
     tell = progress or (lambda part, step: None)
     tell(0.0, "reading the pictures")
     pictures = Pictures(clip, anchor)
-    eye = Eye(pictures.background(in_front))
+    eye = Eye(pictures.background())
     found = scan(pictures, eye, tell, keep=how_it_differs if keeps else None)
     tell(0.92, "following what moves")
     empty = found.empty()
