@@ -27,7 +27,9 @@ LEAST, LEAST_PX = 0.6 * 0.02, 0.6 * 2.0
 SHORT, SHORT_PX = 0.6, 8.0
 """Their ink ends no farther before the root: such a share of how wide they are, and so many px."""
 LOOSE = 4.0
-"""It is so many times as far off as others usually are."""
+MOST, BEYOND_MOST = 85, 1.5
+"""It is so many times as far off as others usually are, and as so many of 100 are at most: by how it swings the hook
+hides more of it, or less."""
 
 
 def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
@@ -42,9 +44,9 @@ def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
     if middle[1] < -(SHORT * wide + SHORT_PX):
         # Most are not seen up to where they hang: that one goes on farther tells nothing.
         off[:, 1] = 0.0
-    usual = np.nanmedian(np.abs(off), axis=0)
+    usual, most = np.nanmedian(np.abs(off), axis=0), np.nanpercentile(np.abs(off), MOST, axis=0)
     reach = float(np.median([np.hypot(*(np.array(s.middle.tip) - root)) for s in told if s.middle is not None]))
-    least = np.maximum(max(LEAST * reach, LEAST_PX), LOOSE * usual)
+    least = np.maximum(max(LEAST * reach, LEAST_PX), np.maximum(LOOSE * usual, BEYOND_MOST * most))
     # What is off by little is measured no better than that; what is off by much, as it is.
     slid = np.where(np.abs(off) > least, off, 0.0)
     # Beside the root its ink goes on into what it hung from, which it covers there no longer.
