@@ -169,6 +169,19 @@ class Edges(unittest.TestCase):
                 points[7, :, 0] += far
                 self.assertEqual(self.told(replace(plan, base=base, points=points)), codes)
 
+    def test_a_drawing_off_while_it_goes_on_beyond_the_end_or_stands(self) -> None:
+        goes_on = self.along(np.array([0.0, 0.3, 0.7, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0]))
+        # All that comes after its way is a clip cut while it still goes.
+        goes_on = replace(goes_on, base=goes_on.base[:12], points=goes_on.points[:12], frames=goes_on.frames[:12])
+        stands = self.along(np.array([0.2, 0.6, 1.0, 1.0, 1.0, 1.0, 0.6, 0.2]))
+        for plan, at in ((goes_on, 8), (stands, len(stands.frames) - 5)):
+            base, points = plan.base.copy(), plan.points.copy()
+            base[at, 0] += 14.0
+            points[at, :, 0] += 14.0
+            with self.subTest(at=at):
+                self.assertEqual(self.told(plan), [])
+                self.assertEqual(self.told(replace(plan, base=base, points=points)), ["spacing.jump"])
+
 
 class Asked(unittest.TestCase):
     def test_a_brief_may_ask_for_it(self) -> None:

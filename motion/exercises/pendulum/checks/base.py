@@ -34,13 +34,19 @@ class _Way:
     first: int
     last: int
 
+    @property
+    def stops(self) -> bool:
+        """Whether it stops within the clip."""
+        return self.last < len(self.gaps) - 1
+
 
 def check(scene: Scene) -> list[Finding]:
     """Every finding about what carries it."""
     way = _way_of(scene)
     if way is None:
         return []
-    told = [*even(scene, way)] or [*dead_stop(scene, way)]
+    # One that goes on beyond the clip's end shows no stop to judge.
+    told = [*even(scene, way)] or [*dead_stop(scene, way)] if way.stops else []
     return told or jump(scene, way)
 
 
@@ -159,7 +165,7 @@ def _where(scene: Scene, step: Step, wanted: Floats) -> overlay.Mark:
 
 
 def _way_of(scene: Scene) -> _Way | None:
-    """The way of what carries it, where it goes any and stops within the clip."""
+    """The way of what carries it, where it goes any."""
     steps = scene.reading.steps
     if scene.carry is None or len(steps) < FEWEST_GAPS:
         return None
@@ -167,9 +173,6 @@ def _way_of(scene: Scene) -> _Way | None:
     gaps = np.hypot(*np.diff(at, axis=0).T)
     goes = going(at, STILL_PX * max(1.0, scene.width / 960))
     if goes is None or gaps[goes[0] : goes[1] + 1].sum() < LEAST_WAY * scene.width:
-        return None
-    if goes[1] >= len(gaps) - 1:
-        # It does not stop within the clip.
         return None
     # What stands before it goes is held, and does not go slowly.
     frames = np.array([min(s.frames, scene.reading.usual) for s in steps[:-1]], dtype=np.float64)
