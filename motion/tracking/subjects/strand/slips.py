@@ -21,7 +21,7 @@ FROM, TO, FARTHER, FEWEST = 0.03, 0.16, 0.19, 4
 """Between these shares of its length its first part tells how it goes on to the root; farther, where less shows."""
 BEYOND = 0.16
 """Its ink ends no farther beyond the root than such a share of its length."""
-GAP_PX = 3
+GAP_PX, BENDS_PX = 3, 5.0
 LEAST, LEAST_PX = 0.6 * 0.02, 0.6 * 2.0
 """A slip is told from such a share of the strand's length, and so many px: somewhat less than what is judged."""
 SHORT, SHORT_PX = 0.6, 8.0
@@ -97,9 +97,11 @@ def _own_end(one: Seen, root: Place) -> tuple[float, float] | None:
         # Its outline is closed by a disc about the root: where it ends does not show.
         return passes, 0.0
     steps = np.arange(0.0, to_root + BEYOND * STEP * len(one.middle.points), 0.5)
-    x = (middle[0] + steps * way[0] - one.sheet.left).astype(np.float32)[None]
-    y = (middle[1] + steps * way[1] - one.sheet.top).astype(np.float32)[None]
-    ink = cv2.remap(one.sheet.solid, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)[0]
+    # A thin one that bends leaves its straight way by more than half its width.
+    aside = np.linspace(-1, 1, 5)[:, None] * max(1.0, BENDS_PX - 0.5 * float(np.nanmedian(one.middle.widths)))
+    x = (middle[0] + steps * way[0] - aside * way[1] - one.sheet.left).astype(np.float32)
+    y = (middle[1] + steps * way[1] + aside * way[0] - one.sheet.top).astype(np.float32)
+    ink = cv2.remap(one.sheet.solid, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT).max(axis=0)
     gone = np.convolve(ink < 0.5, np.ones(2 * GAP_PX), "valid") == 2 * GAP_PX
     ends = int(np.argmax(gone)) if gone.any() else len(steps) - 1
     return passes, float(steps[ends]) - to_root
