@@ -1,4 +1,4 @@
-"""Pendulums followed where something else is drawn with them: posts, a guide, neighbours, speed lines, two strings."""
+"""Pendulums followed where something else is drawn with them: a guide, neighbours, two strings."""
 
 from __future__ import annotations
 
@@ -12,13 +12,7 @@ from motion.tracking.outline import _is_round
 
 class Hard(unittest.TestCase):
     def test_weight_and_pivot_are_told_and_nothing_false_is_said(self) -> None:
-        for way, number in (
-            ("posts in the line's colour", 1),
-            ("guide left on", 1),
-            ("onion skin", 3),
-            ("speed lines", 1),
-            ("two strings", 2),
-        ):
+        for way, number in (("guide left on", 1), ("onion skin", 3), ("two strings", 2)):
             with self.subTest(way):
                 told = swing_hard.told_of((way, number, "lossless"))
                 self.assertEqual(len(told.off), told.drawn)
