@@ -27,6 +27,8 @@ from motion.synth import write
 
 Way = Callable[[random.Random, Pendulum, Look], list[tuple[Picture, int]]]
 SHIFT = 6
+STUB = "a stub of a line"
+"""Its weight is so large that no more of the line shows."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -49,9 +51,9 @@ def _plain(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple[Pic
 
 def _under(pendulum: Pendulum, look: Look, painted: Callable[[Picture], None]) -> list[tuple[Picture, int]]:
     """The drawings with something more in what stands still behind them."""
-    behind = swing_pictures._backdrop(pendulum, look)
+    behind = swing_pictures.backdrop(pendulum, look)
     painted(behind)
-    return [(swing_pictures._laid(behind, pendulum, d, look), d.frames) for d in pendulum.drawings]
+    return [(swing_pictures.laid(behind, pendulum, d, look), d.frames) for d in pendulum.drawings]
 
 
 def _at(pendulum: Pendulum, angle: float, share: float = 1.0) -> tuple[float, float]:
@@ -102,15 +104,15 @@ def _over(
     pendulum: Pendulum, look: Look, laid: Callable[[int, Picture, Picture], Picture]
 ) -> list[tuple[Picture, int]]:
     """Each drawing, by index, changed with what stands still behind it at hand."""
-    behind = swing_pictures._backdrop(pendulum, look)
-    plain = [swing_pictures._laid(behind, pendulum, d, look) for d in pendulum.drawings]
+    behind = swing_pictures.backdrop(pendulum, look)
+    plain = [swing_pictures.laid(behind, pendulum, d, look) for d in pendulum.drawings]
     return [(laid(k, p, behind), d.frames) for k, (p, d) in enumerate(zip(plain, pendulum.drawings, strict=True))]
 
 
 def onion_skin(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple[Picture, int]]:
     """Faint copies of the drawing before, and of the one after, exported with each."""
-    behind = swing_pictures._backdrop(pendulum, look)
-    plain = [swing_pictures._laid(behind, pendulum, d, look) for d in pendulum.drawings]
+    behind = swing_pictures.backdrop(pendulum, look)
+    plain = [swing_pictures.laid(behind, pendulum, d, look) for d in pendulum.drawings]
     faint = rng.uniform(0.15, 0.3)
 
     def skin(k: int) -> NDArray[np.float64]:
@@ -185,11 +187,6 @@ def two_strings(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tupl
     return _over(pendulum, look, laid)
 
 
-def hidden_line(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple[Picture, int]]:
-    """A weight so large that only a stub of the line shows."""
-    return swing_pictures.drawings(pendulum, look)
-
-
 WAYS: dict[str, Way] = {
     "plain": _plain,
     "posts in the line's colour": same_colour,
@@ -198,7 +195,7 @@ WAYS: dict[str, Way] = {
     "speed lines": speed_lines,
     "a lamp's light": lamp_light,
     "two strings": two_strings,
-    "a stub of a line": hidden_line,
+    STUB: _plain,
 }
 
 
@@ -207,10 +204,10 @@ def clip_of(way: str, number: int) -> tuple[Pendulum, Look, list[tuple[Picture, 
     rng = random.Random(f"hard {way} {number}")
     while True:
         pendulum = swings.plan(rng)
-        if way == "a stub of a line":
+        if way == STUB:
             size = rng.uniform(0.6, 0.9) * pendulum.length
             pendulum = replace(pendulum, drawings=tuple(replace(d, size=size) for d in pendulum.drawings))
-        if all(swing_measure._inside(pendulum, d) for d in pendulum.drawings):
+        if all(swing_measure.inside(pendulum, d) for d in pendulum.drawings):
             break
     look = replace(swing_pictures.look(rng, grainy=False), drift=0.0)
     return pendulum, look, WAYS[way](rng, pendulum, look)
@@ -230,7 +227,7 @@ def told_of(job: tuple[str, int, write.Form]) -> Told:
         form=form,
         drawn=len(pendulum.drawings),
         off=errors(pendulum, result),
-        pivot=swing_measure._pivot_error(pendulum, result),
+        pivot=swing_measure.pivot_error(pendulum, result),
         findings=tuple(f.code for f in result.findings),
         preflight=tuple(p.code for p in result.preflight),
     )

@@ -102,11 +102,12 @@ def spoilt(code: str | None, rng: random.Random) -> tuple[Pendulum, list[int], d
         if code is None:
             return pendulum, [], {}
         planted = PLANTS[code](rng, pendulum, TIMES)
-        if planted is not None and all(_inside(planted[0], d) for d in planted[0].drawings):
+        if planted is not None and all(inside(planted[0], d) for d in planted[0].drawings):
             return planted
 
 
-def _inside(pendulum: Pendulum, drawing: Hung) -> bool:
+def inside(pendulum: Pendulum, drawing: Hung) -> bool:
+    """Whether a weight lies in the frame."""
     x, y = pendulum.place(drawing)
     half = drawing.size / 2 + 2
     return half < x < pendulum.width - half and half < y < pendulum.height - half
@@ -133,7 +134,7 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
         hit=bool(own),
         others=tuple(f.code for f in result.findings if f not in own),
         off=errors(pendulum, result),
-        pivot=_pivot_error(pendulum, result),
+        pivot=pivot_error(pendulum, result),
     )
 
 
@@ -162,7 +163,8 @@ def errors(pendulum: Pendulum, result: Analysis) -> NDArray[np.float64]:
     return np.array(found).reshape(-1, 3)
 
 
-def _pivot_error(pendulum: Pendulum, result: Analysis) -> float | None:
+def pivot_error(pendulum: Pendulum, result: Analysis) -> float | None:
+    """How far the pivot was measured off, px of a frame 960 wide; None where none was told."""
     pivot = result.track.pivot
     if pivot is None:
         return None

@@ -62,11 +62,11 @@ def look(rng: random.Random, *, grainy: bool) -> Look:
 
 def drawings(pendulum: Pendulum, drawn: Look) -> list[tuple[Picture, int]]:
     """A picture of each drawing, and the frames for which it shows."""
-    behind = _backdrop(pendulum, drawn)
+    behind = backdrop(pendulum, drawn)
     chance = np.random.default_rng(drawn.seed + 1)
     found = []
     for number, hung in enumerate(pendulum.drawings):
-        picture = _laid(behind, pendulum, hung, drawn)
+        picture = laid(behind, pendulum, hung, drawn)
         if drawn.drift and number:
             picture = _shifted(picture, chance.normal(0, drawn.drift, 2))
         if drawn.grain:
@@ -83,7 +83,7 @@ def _shifted(picture: Picture, by: NDArray[Any]) -> Picture:
     return np.asarray(moved, dtype=np.uint8)
 
 
-def _backdrop(pendulum: Pendulum, drawn: Look) -> Picture:
+def backdrop(pendulum: Pendulum, drawn: Look) -> Picture:
     height, width = pendulum.height, pendulum.width
     chance = np.random.default_rng(drawn.seed)
     plain: dict[str, Colour] = {"dark": (26, 30, 42), "sky": (212, 226, 238)}
@@ -115,7 +115,7 @@ Window = tuple[int, int, int, int]
 """Left, top, width and height of the part of a frame that a drawing touches."""
 
 
-def _laid(behind: Picture, pendulum: Pendulum, hung: Hung, drawn: Look) -> Picture:
+def laid(behind: Picture, pendulum: Pendulum, hung: Hung, drawn: Look) -> Picture:
     """Line and weight over the background, supersampled."""
     x, y = pendulum.place(hung)
     top = pendulum.pivot[0] + hung.top[0], pendulum.pivot[1] + hung.top[1]

@@ -87,6 +87,12 @@ class Guide(unittest.TestCase):
         assert scene is not None
         self.assertEqual(len(scene.reading.judged), 3)
 
+    def test_its_real_length_alone_sets_the_pace_of_small_swings(self) -> None:
+        brief = asked(swing_s=None)
+        brief = replace(brief, asked=replace(brief.asked, length_m=0.6))  # type: ignore[arg-type]
+        self.assertAlmostEqual(plan_of(brief).recipe.swing_frames, 24 * math.pi * math.sqrt(0.6 / 9.81), places=2)
+        self.assertEqual([f.message for f in of_guide(brief).findings], [])
+
     def test_every_line_keeps_its_length_and_begins_at_its_base(self) -> None:
         plan = plan_of(asked("chain"))
         for line, pose in zip(track_of(plan).lines(LINE), plan.poses, strict=True):

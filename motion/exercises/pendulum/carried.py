@@ -9,13 +9,12 @@ from dataclasses import dataclass
 from motion.brief import Swing
 from motion.errors import BriefError
 from motion.exercises.pendulum.carriage import driven
+from motion.exercises.pendulum.carry import DRIVES
 from motion.exercises.pendulum.ideal import MOST_SWINGS, Motion
 from motion.exercises.pendulum.plan import Recipe
 
 STANDS_S = 0.25
 """How long it hangs still before it is carried."""
-DRIVES = 0.5
-"""The base drives it until such a share of a swing after it stops."""
 LEAST_CARRIED = 0.05
 """A base that goes less far than such a share of the frame's width is not seen to go."""
 LEAST_EASING = 3

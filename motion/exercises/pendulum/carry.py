@@ -16,6 +16,8 @@ from motion.track import Pivot, Track
 Place = tuple[float, float]
 STILL_PX = 1.0
 """What carries it stands still where it stays as near to its place."""
+DRIVES = 0.5
+"""It drives what hangs until such a share of a swing after it stops."""
 ENDS = 5
 """Its place at the end is told from so many drawings."""
 

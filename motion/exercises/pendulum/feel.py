@@ -66,7 +66,9 @@ def frames_of(brief: Brief, swing: Swing) -> float:
     length = asked_of(brief).length_m
     if length is None:
         raise BriefError({"guide.swing_s": "Say how long a swing takes, or give the real length."})
-    return swing_frames(length, 1.0, brief.fps, math.radians(abs(swing.angle)))
+    # What is carried begins at rest: its pace is that of small swings, and follows from its motion.
+    angle = swing.angle if asked_of(brief).pivot == "fixed" else 0.0
+    return swing_frames(length, 1.0, brief.fps, math.radians(abs(angle)))
 
 
 def _recipe(brief: Brief, swing: Swing) -> Recipe:

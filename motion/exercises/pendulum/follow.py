@@ -29,7 +29,7 @@ from motion.tracking.subjects.line import Found, Still
 Place = tuple[float, float]
 ENDS_PX, ENDS_R = 3.0, 0.012
 """A line ends elsewhere than the others where that is surely by more px and shares of its length."""
-SLIPS_R = 0.2
+FARTHEST_R = 0.2
 """One that seems to end farther off is not seen all along."""
 ANCHOR_PX, ANCHOR, BELOW_PX, LEAST_ANCHOR_PX = (24.0, 40.0), 0.14, 4.0, 16
 """What it hangs from is looked for so far beside and above the pivot: px, a share of the line's length; a little below.
@@ -175,7 +175,7 @@ def _drawn(shapes: Sequence[Shape | None], found: Mapping[int, Found], pivot: Pl
         if line is not None and _is_its_line(line, shape, half):
             along = _beyond(usual, over[index])
             far = math.hypot(shape.x - pivot[0], shape.y - pivot[1])
-            slipped = max(ENDS_PX, ENDS_R * far) < abs(along) < SLIPS_R * far
+            slipped = max(ENDS_PX, ENDS_R * far) < abs(along) < FARTHEST_R * far
             top = line.at(line.nearest(pivot) + (along if slipped else 0.0))
             sure = min(shape.confidence, 0.5 + 0.5 * line.seen)
         told.append(Line(drawing=index + 1, points=(top, (shape.x, shape.y)), confidence=round(sure, 3)))

@@ -12,7 +12,7 @@ from typing import Any
 from motion.brief import Brief, PendulumBrief
 from motion.catalogue import faults
 from motion.exercises.pendulum.asked import asked_of, drags
-from motion.exercises.pendulum.carry import Carry, in_its_frame
+from motion.exercises.pendulum.carry import DRIVES, Carry, in_its_frame
 from motion.exercises.pendulum.reading import Reading, Swing, read
 from motion.exercises.pendulum.smooth import Off, off_place
 from motion.exercises.pendulum.steps import Step
@@ -124,7 +124,7 @@ def look(track: Track, brief: Brief, width: int) -> Scene | None:
     if reading is None:
         return None
     if carry is not None and carry.until:
-        # It drives while it moves, and half a swing after.
+        # It drives while it moves, and for a while after.
         swing = median([s.frames for s in reading.swings]) if reading.swings else 0.0
-        reading = read(seen, asked_of(brief).rest_angle, carry.until + swing / 2) or reading
+        reading = read(seen, asked_of(brief).rest_angle, carry.until + DRIVES * swing) or reading
     return Scene(brief=brief, track=track, reading=reading, width=width, carry=carry)

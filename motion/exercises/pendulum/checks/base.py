@@ -111,12 +111,13 @@ def jump(scene: Scene, way: _Way) -> list[Finding]:
         return []
     times, k, off, allowed, wanted = max(found, key=lambda f: f[0])
     step = way.steps[k]
+    goes = way.first <= k <= way.last + 1
     where = (
         f"{abs(off):.0f} px too far {'along' if off > 0 else 'back'} between its neighbours"
-        if way.first <= k <= way.last + 1
+        if goes
         else f"{off:.0f} px off the place at which it stands"
     )
-    moved = f"{abs(off):.0f} px {'back' if off > 0 else 'along'}" if way.first <= k <= way.last + 1 else "to that place"
+    moved = f"{abs(off):.0f} px {'back' if off > 0 else 'along'}" if goes else "to that place"
     return [
         scene.finding(
             "spacing.jump",

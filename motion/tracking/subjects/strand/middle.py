@@ -26,6 +26,7 @@ NEAR, FARTHER, WHOLE, LEAST_NARROW_PX = 0.25, 0.45, 0.9, 0.6
 """So near the root, as a share of its length, a strand may be cut short, where it is so much narrower, and by so many
 px, than it is between there and somewhat farther on."""
 WIDENS = 1.6
+"""What is so many times as wide as it usually is belongs to a weight."""
 STATIONS_BACK = 8
 """By so many stations before an end its direction and its width there are told."""
 LEAST_ROUND_PX = 2.5
