@@ -41,6 +41,10 @@ NOISE_PIXELS = 14_000
 """Noise is told from about so many pixels of a picture, ..."""
 NOISE_PAIRS = 5
 """... and from so many pairs of pictures, where there are as many."""
+MOST_NOISE, NINE_TENTHS_BY_HALF = 40.0, 2.4
+"""No grain of paper or codec differs by more levels than the first, so that what moves is larger than a tenth of the
+picture; then nine tenths of the noise are told from what half of it does not exceed, as in any grain that is normally
+distributed."""
 Sample = TypeVar("Sample")
 Mask = NDArray[np.bool_]
 
@@ -109,8 +113,13 @@ def noise_level(few: Sequence[Light]) -> float:
     """
     if len(few) < 2:
         return 0.0
-    levels = [level_over(difference(one, other), 0.9) for one, other in itertools.pairwise(few)]
-    return float(np.median(levels)) * 1.35
+    return float(np.median([_unlike(difference(one, other)) for one, other in itertools.pairwise(few)])) * 1.35
+
+
+def _unlike(differs: NDArray[np.uint8]) -> float:
+    """What the calmer nine tenths of two pictures' differences do not exceed; where what moves is larger, as by half."""
+    level = level_over(differs, 0.9)
+    return level if level <= MOST_NOISE else min(level, NINE_TENTHS_BY_HALF * level_over(differs, 0.5))
 
 
 def _fewer(light: Light, step: int) -> Light:

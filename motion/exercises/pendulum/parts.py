@@ -45,12 +45,14 @@ def angles_of(steps: Sequence[Step], *, tail: bool) -> list[list[float]]:
     return [[float(v) for v in column] for column in unwrapped.T]
 
 
-def drags(reading: Reading, *, tail: bool, cycle: bool = False) -> list[Drag]:
+def drags(reading: Reading, *, tail: bool, cycle: bool = False, share: float = 1.0) -> list[Drag]:
     """By how much each part but the first comes after the one above, where enough extremes tell.
 
-    A ``cycle`` is read twice over, so that what turns round at its seam tells as well.
+    A ``cycle`` is read twice over, so that what turns round at its seam tells as well. Extremes of the part above after
+    a ``share`` of the time in which it moves do not count.
     """
     moving = list(reading.steps[: len(reading.steps) - reading.resting])
+    counts_until = moving[0].clock + share * (moving[-1].clock - moving[0].clock) if moving else 0.0
     if cycle and moving:
         period = moving[-1].clock + moving[-1].frames - moving[0].clock
         moving += [replace(s, clock=s.clock + period) for s in moving]
@@ -61,6 +63,8 @@ def drags(reading: Reading, *, tail: bool, cycle: bool = False) -> list[Drag]:
     for part, (above, own) in enumerate(itertools.pairwise(times), start=2):
         late = []
         for time, way in above:
+            if share < 1 and time > counts_until:
+                continue
             near = [t - time for t, w in own if w == way and abs(t - time) <= LATEST * swing]
             if near:
                 late.append(min(near, key=abs))

@@ -85,6 +85,11 @@ class Reading:
         return min(abs(e.angle - self.middle) for e in (swing.start, swing.end)) < SETTLING_DEGREES
 
     @property
+    def settled(self) -> bool:
+        """Whether the last extreme before its end was so small that it only settled there."""
+        return len(self.extremes) > 1 and abs(self.extremes[-2].angle - self.middle) < SETTLING_DEGREES
+
+    @property
     def judged(self) -> list[Swing]:
         """Whole swings that do not only settle."""
         return [s for s in self.swings if s.whole and not self.settles(s)]

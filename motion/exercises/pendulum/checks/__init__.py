@@ -13,6 +13,7 @@ from motion.findings import Finding
 
 JERKED = 3
 """So many drawings beside where what carries it starts or stops at once may be jerked by that."""
+STOPS = {"spacing.dead_stop", "overlap.stops_together"}
 SHIFTS = ("volume.length", "contact.joint")
 CHECKS = (
     spacing.check,
@@ -29,9 +30,10 @@ CHECKS = (
 def judged(scene: Scene) -> list[Finding]:
     """Every finding of a clip."""
     found = [finding for check in CHECKS for finding in check(scene)]
-    codes = {f.code for f in found}
-    # What is stopped at speed stops in all its parts.
-    found = [f for f in found if f.code != "overlap.stops_together" or "spacing.dead_stop" not in codes]
+    if {f.code for f in found} >= STOPS:
+        # What is stopped at speed stops in all its parts; what has nearly settled is judged by how those come to rest.
+        less = "spacing.dead_stop" if scene.reading.settled else "overlap.stops_together"
+        found = [f for f in found if f.code != less]
     # A link drawn longer, or come apart, takes all below it with it.
     shifted = [(f.first_frame, f.last_frame) for f in found if f.part and f.code in SHIFTS]
     found = [f for f in found if f.code != "spacing.jump" or not any(_within(f, span) for span in shifted)]

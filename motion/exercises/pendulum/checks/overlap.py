@@ -16,6 +16,8 @@ from motion.findings import Finding, span
 STIFF, LEADS, TOGETHER = 0.5, 0.75, 1.0
 FOLLOWS, SHARE = 2, 0.2
 """So many frames later a part is told to come, but no more than such a share of a swing."""
+AT_FIRST = 0.7
+"""Parts that follow in so much of the time in which they move, and stop together, are not stiff."""
 ROUNDING = 1e-6
 EASES_IN = 0.5
 """Parts that stop together are told to part again over such a share of the clip before."""
@@ -25,10 +27,18 @@ def check(scene: Scene) -> list[Finding]:
     """Every overlap finding, where later parts must come later."""
     if not scene.jointed or not scene.drags:
         return []
-    told = drags(scene.reading, tail=scene.asked.hangs == "tail", cycle=scene.brief.loop)
-    moves = [*leads(scene, told), *stiff(scene, told)]
-    # Parts that move as one come to rest as one: that is told already.
-    return moves or list(stops_together(scene))
+    tail, together = scene.asked.hangs == "tail", list(stops_together(scene))
+    told = drags(scene.reading, tail=tail, cycle=scene.brief.loop)
+    if together and _follow(scene, drags(scene.reading, tail=tail, share=AT_FIRST), len(told)):
+        # Parts that move as one only towards their rest are told by that.
+        return together
+    # Parts that move as one all along come to rest as one: that is told already.
+    return [*leads(scene, told), *stiff(scene, told)] or together
+
+
+def _follow(scene: Scene, told: Sequence[Drag], joints: int) -> bool:
+    """Whether at all of so many joints the later part comes late enough."""
+    return len(told) == joints and all(d.frames >= STIFF / scene.leniency for d in told)
 
 
 def stiff(scene: Scene, told: Sequence[Drag]) -> Iterator[Finding]:

@@ -22,7 +22,7 @@ BAND = 6.0
 BEYOND, FEWEST_BEYOND = 0.85, 12
 """Its taper is told from there to such a share of its length, by so many stations at least."""
 ACROSS = 0.5
-NEAR, FARTHER, WHOLE, LEAST_NARROW_PX = 0.25, 0.45, 0.9, 0.6
+NEAR, FARTHER, WHOLE, LEAST_NARROW_PX = 0.25, 0.45, 0.9, 0.9
 """So near the root, as a share of its length, a strand may be cut short, where it is so much narrower, and by so many
 px, than it is between there and somewhat farther on."""
 WIDENS = 1.6
@@ -79,9 +79,10 @@ def _cut_short(widths: Floats) -> NDArray[np.bool_]:
     # Where a weight begins it widens, and shows no edges.
     beyond = beyond[(widths[beyond] > 0) & (widths[beyond] < WIDENS * usual[0])]
     if len(beyond) >= last - first + FEWEST_BEYOND:
-        # What tapers grows on towards the root.
-        led = np.polyval(np.polyfit(beyond, widths[beyond], 1), np.arange(first))
-        usual = np.clip(led, usual, 2 * usual)
+        # What tapers grows on towards the root; a thin line's widths differ by as much as its edges' pixels.
+        slope, level = np.polyfit(beyond, widths[beyond], 1)
+        if abs(slope) * len(beyond) > LEAST_NARROW_PX:
+            usual = np.clip(level + slope * np.arange(first), usual, 2 * usual)
     narrow = widths[:first] < np.minimum(WHOLE * usual, usual - LEAST_NARROW_PX)
     if narrow.any():
         # Of the one next to the last of them a part may be missing.

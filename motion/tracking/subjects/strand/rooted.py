@@ -16,7 +16,7 @@ from motion.tracking.light import difference, sheet_of
 Mask = NDArray[np.bool_]
 PLAIN = 0.5
 """Only on paper that takes so much of the picture what is drawn stands out by its colour."""
-LEAST_PX = 40
+LEAST_PX = 12
 """What is left of a strand is larger than this (px, at half size), or no matter."""
 GRAIN = 3
 LARGEST = 0.06

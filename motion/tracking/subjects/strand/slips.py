@@ -26,6 +26,7 @@ LEAST, LEAST_PX = 0.6 * 0.02, 0.6 * 2.0
 """A slip is told from such a share of the strand's length, and so many px: somewhat less than what is judged."""
 SHORT, SHORT_PX = 0.6, 8.0
 """Their ink ends no farther before the root: such a share of how wide they are, and so many px."""
+ALIKE_PX = 4.0
 LOOSE = 4.0
 MOST, BEYOND_MOST = 85, 1.5
 """It is so many times as far off as others usually are, and as so many of 100 are at most: by how it swings the hook
@@ -34,13 +35,16 @@ hides more of it, or less."""
 
 def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
     """By how many px each drawing's own upper end lies off the root; (0, 0) where it hangs from there."""
-    ends = [_own_end(one, root) for one in told]
-    seen = np.array([e if e is not None else (np.nan, np.nan) for e in ends])
-    if not len(seen) or np.isnan(seen).all():
+    ends = np.array([_own_end(one, root) or (np.nan, np.nan, np.nan) for one in told])
+    if not len(ends) or np.isnan(ends).all():
         return [(0.0, 0.0)] * len(told)
+    seen, farthest = ends[:, :2], ends[:, 2]
     middle = np.nanmedian(seen, axis=0)
     off = seen - middle
     wide = float(np.median([np.nanmedian(s.middle.widths) for s in told if s.middle is not None]))
+    # Where the others seem to end it covers what they cover; its own end, which is round, is beyond.
+    under = (np.abs(off[:, 1]) < ALIKE_PX) & (farthest > seen[:, 1] + ALIKE_PX)
+    off[under, 1] = farthest[under] - wide / 2
     if middle[1] < -(SHORT * wide + SHORT_PX):
         # Most are not seen up to where they hang: that one goes on farther tells nothing.
         off[:, 1] = 0.0
@@ -49,8 +53,8 @@ def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
     least = np.maximum(max(LEAST * reach, LEAST_PX), np.maximum(LOOSE * usual, BEYOND_MOST * most))
     # What is off by little is measured no better than that; what is off by much, as it is.
     slid = np.where(np.abs(off) > least, off, 0.0)
-    # Beside the root its ink goes on into what it hung from, which it covers there no longer.
-    slid[(slid[:, 0] != 0) & (slid[:, 1] > 0), 1] = 0.0
+    # Beside the root its ink goes on into what it hung from, which it covers there no longer: about as far as it is wide.
+    slid[(slid[:, 0] != 0) & (slid[:, 1] > 0) & (slid[:, 1] <= SHORT * wide + SHORT_PX), 1] = 0.0
     return [_slip(one, root, way) for one, way in zip(told, np.nan_to_num(slid), strict=True)]
 
 
@@ -84,8 +88,11 @@ def _way(one: Seen) -> tuple[Floats, Floats] | None:
     return middle, way if float(way @ (points[0] - middle)) >= 0 else -way
 
 
-def _own_end(one: Seen, root: Place) -> tuple[float, float] | None:
-    """How far the first part passes the root (px, to its left), and how far beyond it its ink ends."""
+def _own_end(one: Seen, root: Place) -> tuple[float, float, float] | None:
+    """How far the first part passes the root (px, to its left), and how far beyond it its ink ends, and ends at last.
+
+    Ink that all drawings cover alike is not seen: it may go on behind that.
+    """
     told = _way(one)
     if told is None or one.middle is None:
         return None
@@ -95,7 +102,7 @@ def _own_end(one: Seen, root: Place) -> tuple[float, float] | None:
     to_root = float(way @ away)
     if one.open_px:
         # Its outline is closed by a disc about the root: where it ends does not show.
-        return passes, 0.0
+        return passes, 0.0, 0.0
     steps = np.arange(0.0, to_root + BEYOND * STEP * len(one.middle.points), 0.5)
     # A thin one that bends leaves its straight way by more than half its width.
     aside = np.linspace(-1, 1, 5)[:, None] * max(1.0, BENDS_PX - 0.5 * float(np.nanmedian(one.middle.widths)))
@@ -104,7 +111,8 @@ def _own_end(one: Seen, root: Place) -> tuple[float, float] | None:
     ink = cv2.remap(one.sheet.solid, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT).max(axis=0)
     gone = np.convolve(ink < 0.5, np.ones(2 * GAP_PX), "valid") == 2 * GAP_PX
     ends = int(np.argmax(gone)) if gone.any() else len(steps) - 1
-    return passes, float(steps[ends]) - to_root
+    last = int(np.flatnonzero(ink >= 0.5)[-1]) + 1 if (ink >= 0.5).any() else 0
+    return passes, float(steps[ends]) - to_root, float(steps[min(max(last, ends), len(steps) - 1)]) - to_root
 
 
 def _slip(one: Seen, root: Place, off: Floats) -> Place:

@@ -13,7 +13,7 @@ Mask = NDArray[np.bool_]
 THICKER, THICKER_PX = 1.4, 3.0
 """A weight is so many times as thick as the strand usually is, and by so many px."""
 OPENED = 0.7
-"""The strand is taken off by what is so much thinner than the weight."""
+"""The strand is taken off by what is so much thinner than the weight, or half way between both where it is thick."""
 LAST = 0.45
 """It lies in the last such share of the way along the ink."""
 
@@ -28,9 +28,10 @@ def weight_of(cover: Cover, filled: Mask, origin: tuple[int, int], usual_half: f
     radius = float(last[y, x])
     if radius < max(THICKER * usual_half, usual_half + THICKER_PX):
         return None
-    core = depth > OPENED * radius
+    thin = max(OPENED * radius, 0.5 * (usual_half + radius))
+    core = depth > thin
     away = cv2.distanceTransform((~core).astype(np.uint8), cv2.DIST_L2, 5)
-    opened = ((away < OPENED * radius) & filled).astype(np.uint8)
+    opened = ((away < thin) & filled).astype(np.uint8)
     labels = cv2.connectedComponents(opened, connectivity=4)[1]
     part = (labels == labels[y, x]).astype(np.uint8)
     near = cv2.dilate(part, np.ones((3, 3), np.uint8)) > 0
