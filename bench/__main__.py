@@ -5,7 +5,7 @@ from __future__ import annotations
 import sys
 
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
-from bench.apart import carried_measure, odd, strand_measure, swing_hard, swing_measure, walk_measure
+from bench.apart import carried_measure, odd, strand_measure, swing_grades, swing_hard, swing_measure, walk_measure
 from bench.apart import measure as apart
 from motion.synth.bounce.faults import FAULTS
 
@@ -22,6 +22,7 @@ def main() -> None:
     print("\n## Pendulums drawn apart\n")
     print(swing_measure.perfect(*((5, 50) if "--quick" in sys.argv else (100, 2000))) + "\n")
     print(swing_measure.table(swing_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)))))
+    print("\n" + swing_grades.table(*((5, 20) if "--quick" in sys.argv else (40, 200))))
     print("\n" + swing_hard.table(swing_hard.run(1 if "--quick" in sys.argv else 12)))
     print("\n## Chains and tails drawn apart\n")
     print(strand_measure.table(strand_measure.run(2 if "--quick" in sys.argv else 30)) + "\n")

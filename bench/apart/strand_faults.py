@@ -21,7 +21,7 @@ TIMES = 2.5
 CUT = 3
 """A swing that begins so few drawings after the clip is cut by its beginning."""
 Planted = tuple[Strand, list[int]]
-Plant = Callable[[random.Random, str], Planted | None]
+Plant = Callable[[random.Random, str, float], Planted | None]
 
 
 def _least(strand: Strand, px: float) -> float:
@@ -46,19 +46,19 @@ def _inner(rng: random.Random, strand: Strand) -> int | None:
     return rng.choice(places) if places else None
 
 
-def stiff(rng: random.Random, hangs: str) -> Planted | None:
+def stiff(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.plan(rng, hangs, drag=0.0)
     return strand, list(range(len(strand.points)))
 
 
-def leads(rng: random.Random, hangs: str) -> Planted | None:
+def leads(rng: random.Random, hangs: str, times: float) -> Planted | None:
     # A tail's four parts come three quarters of a part's drag after each other.
     share = 1.0 if hangs == "chain" else 4 / 3
-    strand = strands.plan(rng, hangs, drag=-0.75 * TIMES * share)
+    strand = strands.plan(rng, hangs, drag=-0.75 * times * share)
     return strand, list(range(len(strand.points)))
 
 
-def stops_together(rng: random.Random, hangs: str) -> Planted | None:
+def stops_together(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.settling(rng, hangs, together=True)
     each = (len(strand.points[0]) - 1) // (4 if hangs == "tail" else len(strand.points[0]) - 1)
     ways = np.diff(strand.points[:, ::each], axis=1)
@@ -67,7 +67,7 @@ def stops_together(rng: random.Random, hangs: str) -> Planted | None:
     return strand, [int(np.flatnonzero((off > near).any(axis=1))[-1]) + 1]
 
 
-def jump(rng: random.Random, hangs: str) -> Planted | None:
+def jump(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.plan(rng, hangs)
     at = _inner(rng, strand)
     if at is None:
@@ -75,7 +75,7 @@ def jump(rng: random.Random, hangs: str) -> Planted | None:
     angles, points = _angles(strand.points), strand.points.copy()
     reach = float(np.median(np.hypot(*(points[:, -1] - points[:, 0]).T)))
     gap = min(abs(angles[at] - angles[k]) for k in (at - 1, at + 1))
-    far = TIMES * max(0.18 * gap * reach, 0.02 * reach, _least(strand, 2)) / reach * rng.choice((-1, 1))
+    far = times * max(0.18 * gap * reach, 0.02 * reach, _least(strand, 2)) / reach * rng.choice((-1, 1))
     if abs(far) > 0.9 * gap:
         return None
     away = points[at] - points[at, 0]
@@ -89,7 +89,7 @@ def jump(rng: random.Random, hangs: str) -> Planted | None:
     return replace(strand, points=points), [at]
 
 
-def length(rng: random.Random, hangs: str) -> Planted | None:
+def length(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.plan(rng, hangs)
     at = _inner(rng, strand)
     if at is None:
@@ -97,17 +97,17 @@ def length(rng: random.Random, hangs: str) -> Planted | None:
     points, way = strand.points.copy(), rng.choice((-1, 1))
     if hangs == "tail":
         long = float(np.hypot(*np.diff(points[at], axis=0).T).sum())
-        by = 1 + way * TIMES * max(0.06, _least(strand, 2) / long)
+        by = 1 + way * times * max(0.06, _least(strand, 2) / long)
         points[at] = points[at, 0] + by * (points[at] - points[at, 0])
         return replace(strand, points=points), [at]
     link = rng.randrange(len(points[at]) - 1)
     part = points[at, link + 1] - points[at, link]
-    by = way * TIMES * max(0.06, _least(strand, 2) / float(np.hypot(*part)))
+    by = way * times * max(0.06, _least(strand, 2) / float(np.hypot(*part)))
     points[at, link + 1 :] += by * part
     return replace(strand, points=points), [at]
 
 
-def joint(rng: random.Random, hangs: str) -> Planted | None:
+def joint(rng: random.Random, hangs: str, times: float) -> Planted | None:
     if hangs == "tail":
         return None
     strand = strands.plan(rng, hangs)
@@ -116,7 +116,7 @@ def joint(rng: random.Random, hangs: str) -> Planted | None:
         return None
     number, way = rng.randrange(1, len(strand.points[at]) - 1), rng.uniform(0, 2 * math.pi)
     reach = float(np.median(np.hypot(*(strand.points[:, -1] - strand.points[:, 0]).T)))
-    far = TIMES * max(0.02 * reach, _least(strand, 2))
+    far = times * max(0.02 * reach, _least(strand, 2))
     moved = np.array([far * math.cos(way), far * math.sin(way)])
     points = strand.points.copy()
     # All below it goes along.
@@ -124,7 +124,7 @@ def joint(rng: random.Random, hangs: str) -> Planted | None:
     return replace(strand, points=points, apart={at: (number, float(moved[0]), float(moved[1]))}), [at]
 
 
-def pivot(rng: random.Random, hangs: str) -> Planted | None:
+def pivot(rng: random.Random, hangs: str, times: float) -> Planted | None:
     """The upper end beside where it hangs; what hangs below goes back to its place along the first part."""
     strand = strands.plan(rng, hangs)
     at = _inner(rng, strand)
@@ -132,34 +132,34 @@ def pivot(rng: random.Random, hangs: str) -> Planted | None:
         return None
     points, way = strand.points.copy(), rng.uniform(0, 2 * math.pi)
     reach = float(np.median(np.hypot(*(points[:, -1] - points[:, 0]).T)))
-    far = TIMES * max(0.02 * reach, _least(strand, 2))
+    far = times * max(0.02 * reach, _least(strand, 2))
     back = len(points[at]) // 3 if hangs == "tail" else 1
     shares = np.maximum(0.0, 1 - np.arange(len(points[at])) / back)
     points[at] += shares[:, None] * np.array([far * math.cos(way), far * math.sin(way)])
     return replace(strand, points=points), [at]
 
 
-def hold(rng: random.Random, hangs: str) -> Planted | None:
+def hold(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.plan(rng, hangs)
     at = _inner(rng, strand)
     if at is None:
         return None
     frames = list(strand.frames)
-    frames[at] += math.ceil(TIMES)
+    frames[at] += math.ceil(times)
     return replace(strand, frames=tuple(frames)), [at]
 
 
-def hangs_at_extreme(rng: random.Random, hangs: str) -> Planted | None:
+def hangs_at_extreme(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.plan(rng, hangs)
     turns = [t for t in _turns(strand)[:-1] if t > CUT]
     if not turns:
         return None
     at, frames = rng.choice(turns), list(strand.frames)
-    frames[at] += round(TIMES * max(2.0, 0.25 * 0.287 * strand.per_swing))
+    frames[at] += round(times * max(2.0, 0.25 * 0.287 * strand.per_swing))
     return replace(strand, frames=tuple(frames)), [at]
 
 
-def even(rng: random.Random, hangs: str) -> Planted | None:
+def even(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.plan(rng, hangs)
     turns = [t for t in _turns(strand) if t > CUT]
     swings = [(a, b) for a, b in itertools.pairwise(turns) if b - a >= 6]
@@ -171,22 +171,22 @@ def even(rng: random.Random, hangs: str) -> Planted | None:
     angles = _angles(strand.at(fine))
     wanted = np.linspace(angles[0], angles[-1], b - a + 1)
     order = 1 if angles[-1] > angles[0] else -1
-    times = np.interp(order * wanted, order * angles, fine)
+    moments = np.interp(order * wanted, order * angles, fine)
     points = strand.points.copy()
-    points[a : b + 1] = strand.at(times)
+    points[a : b + 1] = strand.at(moments)
     return replace(strand, points=points), list(range(a, b + 1))
 
 
-def volume(rng: random.Random, hangs: str) -> Planted | None:
+def volume(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.plan(rng, hangs, weight=True)
     at = _inner(rng, strand)
     if at is None:
         return None
-    by = math.sqrt(1 + TIMES * 0.12 * rng.choice((-1, 1)))
+    by = math.sqrt(1 + times * 0.12 * rng.choice((-1, 1)))
     return replace(strand, weights={at: strand.weight * by}), [at]
 
 
-def dead_stop(rng: random.Random, hangs: str) -> Planted | None:
+def dead_stop(rng: random.Random, hangs: str, times: float) -> Planted | None:
     strand = strands.plan(rng, hangs)
     turns = _turns(strand)
     if len(turns) < 2 or turns[-1] - turns[-2] < 5:

@@ -13,11 +13,11 @@ from pathlib import Path
 import numpy as np
 
 from bench.apart import strands
-from bench.apart.strand_faults import PLANTS
+from bench.apart.strand_faults import PLANTS, TIMES
 from bench.apart.strands import Look, Strand
 from motion import formats
 from motion.analysis import Analysis, analyse, judge
-from motion.brief import Brief, PendulumBrief
+from motion.brief import Brief, PendulumBrief, Strictness
 from motion.clip import Clip, Exposure, Unseen
 from motion.exercises.pendulum.truth import of_parts
 from motion.findings import Finding
@@ -151,7 +151,7 @@ def _apart(strand: Strand, index: int) -> dict[int, tuple[float, float]]:
     return {joint: (float(x + dx), float(y + dy))} if joint else {}
 
 
-def judged(strand: Strand, *, drags: bool = True) -> tuple[Finding, ...]:
+def judged(strand: Strand, *, drags: bool = True, strictness: Strictness = "standard") -> tuple[Finding, ...]:
     """What the checks find in it as perfectly measured."""
     clip = Clip(
         name="apart",
@@ -161,13 +161,13 @@ def judged(strand: Strand, *, drags: bool = True) -> tuple[Finding, ...]:
         footage=Unseen(),
         picture_frames=strand.frames,
     )
-    brief = Brief(asked=PendulumBrief(hangs=strand.hangs, drag=drags))  # type: ignore[arg-type]
+    brief = Brief(asked=PendulumBrief(hangs=strand.hangs, drag=drags), strictness=strictness)  # type: ignore[arg-type]
     return judge(clip, brief, track_of(strand)).findings
 
 
-def _planted(code: str, hangs: str, number: int) -> tuple[Strand, tuple[int, int]] | None:
+def planted(code: str, hangs: str, number: int, times: float = TIMES) -> tuple[Strand, tuple[int, int]] | None:
     """One with a fault, and the frames from the first drawing that it concerns to the last."""
-    told = PLANTS[code](random.Random(f"strand {code} {hangs} {number}"), hangs)
+    told = PLANTS[code](random.Random(f"strand {code} {hangs} {number}"), hangs, times)
     if told is None:
         return None
     strand, drawings = told
@@ -183,7 +183,7 @@ Found = tuple[str, str, bool, bool, tuple[str, ...]]
 def found_in(job: Job) -> Found | None:
     """Plant a fault, judge it (from pictures where a form is given), and tell what came of it."""
     code, hangs, number, form = job
-    told = _planted(code, hangs, number)
+    told = planted(code, hangs, number)
     if told is None:
         return None
     strand, (first, last) = told
@@ -192,8 +192,13 @@ def found_in(job: Job) -> Found | None:
     else:
         look = strands.look(random.Random(f"look {code} {hangs} {number}"), strand)
         findings = analysed(strand, look, form, drags=True).findings
-    own = [f for f in findings if f.code == code and f.first_frame <= last + 1 and f.last_frame >= first - 1]
+    own = [f for f in findings if f.code == code and within_a_frame(f, (first, last))]
     return code, hangs, form is not None, bool(own), tuple(f.code for f in findings if f.code != code)
+
+
+def within_a_frame(finding: Finding, frames: tuple[int, int]) -> bool:
+    """Whether a finding lies on the frames that a fault concerns."""
+    return finding.first_frame <= frames[1] + 1 and finding.last_frame >= frames[0] - 1
 
 
 def faults(perfect: int, pictures: int, workers: int | None = None) -> list[Found]:

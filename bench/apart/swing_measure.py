@@ -75,6 +75,7 @@ FORMS: tuple[write.Form, ...] = ("lossless", "mp4", "webm")
 LARGE = 1000
 """Frames wider than this are drawn without grain."""
 WIDEST = 960
+TRIED = 300
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,15 +96,20 @@ class Told:
     pivot: float | None
 
 
-def spoilt(code: str | None, rng: random.Random) -> tuple[Pendulum, list[int], dict[str, object]]:
-    """A pendulum with a fault, the drawings that it concerns, and what the brief asks for; clean without a code."""
-    while True:
+Spoilt = tuple[Pendulum, list[int], dict[str, object]]
+"""A pendulum with a fault, the drawings that it concerns, and what the brief asks for."""
+
+
+def spoilt(code: str | None, rng: random.Random, times: float = TIMES) -> Spoilt:
+    """A pendulum with a fault so many times its tolerance; clean without a code. Raises ValueError: it has no room."""
+    for _ in range(TRIED):
         pendulum = swings.plan(rng)
         if code is None:
             return pendulum, [], {}
-        planted = PLANTS[code](rng, pendulum, TIMES)
+        planted = PLANTS[code](rng, pendulum, times)
         if planted is not None and all(inside(planted[0], d) for d in planted[0].drawings):
             return planted
+    raise ValueError(f"{code} has no room at {times} times its tolerance")
 
 
 def inside(pendulum: Pendulum, drawing: Hung) -> bool:
@@ -125,7 +131,7 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
     with tempfile.TemporaryDirectory() as name:
         path = write.save(drawn, Path(name) / f"clip.{write.suffix(form)}", form, pendulum.fps)
         result = analyse(formats.read(path, pendulum.fps), brief_of(pendulum, **asked))
-    own = [f for f in result.findings if f.code == code and _on(pendulum, concerned, f)]
+    own = [f for f in result.findings if f.code == code and on(pendulum, concerned, f)]
     return Told(
         code=code,
         form=form,
@@ -182,7 +188,7 @@ def perfect(count: int, clean: int) -> str:
             rng = random.Random(f"track {code} {number}")
             pendulum, concerned, asked = spoilt(code, rng)
             findings = judged(pendulum, brief_of(pendulum, **asked)) or ()
-            own = [f for f in findings if f.code == code and _on(pendulum, concerned, f)]
+            own = [f for f in findings if f.code == code and on(pendulum, concerned, f)]
             hits, others = hits + bool(own), others + len(findings) - len(own)
         found += hits
         rows.append(f"| `{code}` | {hits} of {count} | {others} |")
@@ -195,7 +201,7 @@ def perfect(count: int, clean: int) -> str:
     return "\n".join(rows)
 
 
-def _on(pendulum: Pendulum, concerned: list[int], finding: Finding) -> bool:
+def on(pendulum: Pendulum, concerned: list[int], finding: Finding) -> bool:
     """Whether a finding lies on the drawings that a fault concerns, within a frame."""
     first, last = pendulum.span(concerned) if concerned else (0, 0)
     return finding.first_frame <= last + 1 and finding.last_frame >= first - 1

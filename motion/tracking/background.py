@@ -117,7 +117,7 @@ def noise_level(few: Sequence[Light]) -> float:
 
 
 def _unlike(differs: NDArray[np.uint8]) -> float:
-    """What the calmer nine tenths of two pictures' differences do not exceed; where what moves is larger, as by half."""
+    """What the calmer nine tenths of two pictures' differences do not exceed, or half of them where more moves."""
     level = level_over(differs, 0.9)
     return level if level <= MOST_NOISE else min(level, NINE_TENTHS_BY_HALF * level_over(differs, 0.5))
 

@@ -53,7 +53,7 @@ def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
     least = np.maximum(max(LEAST * reach, LEAST_PX), np.maximum(LOOSE * usual, BEYOND_MOST * most))
     # What is off by little is measured no better than that; what is off by much, as it is.
     slid = np.where(np.abs(off) > least, off, 0.0)
-    # Beside the root its ink goes on into what it hung from, which it covers there no longer: about as far as it is wide.
+    # Beside the root its ink goes on into what it hung from, by about its own width: it covers that no longer.
     slid[(slid[:, 0] != 0) & (slid[:, 1] > 0) & (slid[:, 1] <= SHORT * wide + SHORT_PX), 1] = 0.0
     return [_slip(one, root, way) for one, way in zip(told, np.nan_to_num(slid), strict=True)]
 
