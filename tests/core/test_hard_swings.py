@@ -12,7 +12,7 @@ from motion.tracking.outline import _is_round
 
 class Hard(unittest.TestCase):
     def test_weight_and_pivot_are_told_and_nothing_false_is_said(self) -> None:
-        for way, number in (("guide left on", 1), ("onion skin", 3), ("two strings", 2)):
+        for way, number in (("guide left on", 1), ("onion skin", 3), ("two strings", 2), (swing_hard.STUB, 0)):
             with self.subTest(way):
                 told = swing_hard.told_of((way, number, "lossless"))
                 self.assertEqual(len(told.off), told.drawn)

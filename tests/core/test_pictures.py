@@ -84,6 +84,16 @@ class Backgrounds(unittest.TestCase):
         self.assertGreater(noisy.noise, 3.0)
         self.assertGreater(noisy.threshold, clean.threshold - 1)
 
+    def test_what_moves_is_no_noise_however_large_it_is(self) -> None:
+        pictures = [np.full((120, 200, 4), 240, np.uint8) for _ in range(6)]
+        for k, picture in enumerate(pictures):
+            picture[20:100, 8 * k : 8 * k + 110, :3] = 60
+        grainy = [grained(p, k) for k, p in enumerate(pictures)]
+        alone = [grained(np.full((120, 200, 4), 240, np.uint8), k) for k in range(6)]
+        self.assertEqual(background.estimate([to_light(p) for p in pictures]).noise, 0.0)
+        noise, expected = (background.estimate([to_light(p) for p in some]).noise for some in (grainy, alone))
+        self.assertLess(abs(noise - expected), 0.5 * expected)
+
 
 class Counting(unittest.TestCase):
     def numbers(self, pictures: list[Picture]) -> list[int]:

@@ -76,6 +76,15 @@ class Slips(unittest.TestCase):
                 assert line is not None
                 self.assertLess(float(np.hypot(*(np.array(line.points[0]) - moved.points[AT, 0]))), 4.0)
 
+    def test_one_that_slips_up_over_its_hook_is_told_by_how_far(self) -> None:
+        """Where it hangs it covers what all drawings cover: only beyond that it shows."""
+        for hangs in ("chain", "tail"):
+            found = strand_measure.analysed(hung(hangs, (0.0, -19.0)), LOOK, "lossless", drags=True)
+            slips = [f.measured for f in found.findings if f.code == "contact.pivot"]
+            with self.subTest(hangs):
+                self.assertEqual(len(slips), 1)
+                self.assertLess(abs(slips[0] - 19.0), 4.0)
+
     def test_the_checks_tell_it_just_outside_its_tolerance_and_not_within(self) -> None:
         reach = float(np.median(np.hypot(*(hung("chain").points[:, -1] - hung("chain").points[:, 0]).T)))
         for times, told in ((0.9, False), (1.1, True)):

@@ -7,6 +7,7 @@ import random
 import unittest
 from dataclasses import replace
 
+import cv2
 import numpy as np
 
 from bench.apart import strand_measure, strands
@@ -24,6 +25,7 @@ from motion.tracking.subjects.strand import breaks as along_it
 from motion.tracking.subjects.strand import links
 from motion.tracking.subjects.strand.root import root_of
 from motion.tracking.subjects.strand.topology import ways_through
+from motion.tracking.subjects.strand.weight import weight_of
 
 LOOK = strands.Look(
     links="capsules",
@@ -202,6 +204,15 @@ class Judged(unittest.TestCase):
         free = Brief(asked=PendulumBrief(hangs="chain", drag=False))
         self.assertEqual([f.code for f in of_plan(shown.wrong, free).findings], [])
 
+    def test_parts_that_follow_at_first_and_stop_together_are_not_stiff(self) -> None:
+        for number in range(6):
+            for hangs in ("chain", "tail"):
+                planted = strand_measure.planted("overlap.stops_together", hangs, number)
+                assert planted is not None
+                with self.subTest(hangs, number=number):
+                    codes = [f.code for f in strand_measure.judged(planted[0]) if f.code.startswith("overlap")]
+                    self.assertEqual(codes, ["overlap.stops_together"])
+
     def test_however_strictly_a_part_that_does_not_follow_is_either_stiff_or_leads(self) -> None:
         strictness: Strictness
         for strictness in ("gentle", "standard", "strict"):
@@ -209,3 +220,21 @@ class Judged(unittest.TestCase):
                 with self.subTest(strictness=strictness, drag=drag):
                     found = self.dragged("chain", drag, strictness)
                     self.assertEqual(len([c for c in found if c.startswith("overlap.")]), 1)
+
+
+class Weights(unittest.TestCase):
+    def test_one_little_thicker_than_wide_links_keeps_its_size_however_it_hangs(self) -> None:
+        sizes, hook = [], np.array([230.0, 30.0])
+        for turn in range(-40, 41, 8):
+            end = hook + 360 * np.array([math.sin(math.radians(turn)), math.cos(math.radians(turn))])
+            begins, ends = ((round(16 * x), round(16 * y)) for x, y in (hook, end))
+            filled = np.zeros((460, 460), np.uint8)
+            cv2.line(filled, begins, ends, 1, 33, cv2.LINE_8, 4)
+            cv2.circle(filled, ends, 24 * 16, 1, -1, cv2.LINE_8, 4)
+            late = np.zeros(filled.shape, bool)
+            late[250:] = True
+            weight = weight_of(filled.astype(np.float32), filled > 0, (0, 0), 16.5, late)
+            assert weight is not None
+            self.assertLess(math.dist((weight.x, weight.y), end), 4.0)
+            sizes.append(weight.major * weight.minor)
+        self.assertLess(max(sizes) / min(sizes), 1.08)

@@ -42,9 +42,9 @@ def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
     middle = np.nanmedian(seen, axis=0)
     off = seen - middle
     wide = float(np.median([np.nanmedian(s.middle.widths) for s in told if s.middle is not None]))
-    # Where the others seem to end it covers what they cover; its own end, which is round, is beyond.
+    # Where the others seem to end it covers what they cover; its own end is beyond.
     under = (np.abs(off[:, 1]) < ALIKE_PX) & (farthest > seen[:, 1] + ALIKE_PX)
-    off[under, 1] = farthest[under] - wide / 2
+    off[under, 1] = (farthest - middle[1])[under]
     if middle[1] < -(SHORT * wide + SHORT_PX):
         # Most are not seen up to where they hang: that one goes on farther tells nothing.
         off[:, 1] = 0.0
@@ -53,8 +53,9 @@ def slips_of(told: Sequence[Seen], root: Place) -> list[Place]:
     least = np.maximum(max(LEAST * reach, LEAST_PX), np.maximum(LOOSE * usual, BEYOND_MOST * most))
     # What is off by little is measured no better than that; what is off by much, as it is.
     slid = np.where(np.abs(off) > least, off, 0.0)
-    # Beside the root its ink goes on into what it hung from, by about its own width: it covers that no longer.
-    slid[(slid[:, 0] != 0) & (slid[:, 1] > 0) & (slid[:, 1] <= SHORT * wide + SHORT_PX), 1] = 0.0
+    # They end half their width beyond the root, be that seen or not; one that has slipped is seen to its own end.
+    hidden = max(0.0, wide / 2 - middle[1])
+    slid[:, 1] = np.where(np.abs(slid[:, 1]) > hidden, slid[:, 1] - hidden, np.minimum(0.0, slid[:, 1]))
     return [_slip(one, root, way) for one, way in zip(told, np.nan_to_num(slid), strict=True)]
 
 
