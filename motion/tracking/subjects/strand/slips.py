@@ -21,11 +21,15 @@ FROM, TO, FARTHER, FEWEST = 0.03, 0.16, 0.19, 4
 """Between these shares of its length its first part tells how it goes on to the root; farther, where less shows."""
 BEYOND = 0.16
 """Its ink ends no farther beyond the root than such a share of its length."""
+LEADS = 0.45
+"""It tells nothing where so much of it shows alone, as a share of how far its middle is from the root."""
 GAP_PX, BENDS_PX = 3, 5.0
 LEAST, LEAST_PX = 0.6 * 0.02, 0.6 * 2.0
 """A slip is told from such a share of the strand's length, and so many px: somewhat less than what is judged."""
 SHORT, SHORT_PX = 0.6, 8.0
 """Their ink ends no farther before the root: such a share of how wide they are, and so many px."""
+ROUNDS, ASIDE, ASIDE_PX = 3, 2.5, 1.0
+"""A station is beside the others by so many times as much as half of them are, and by so many px."""
 ALIKE_PX = 4.0
 LOOSE = 4.0
 MOST, BEYOND_MOST = 85, 1.5
@@ -71,8 +75,8 @@ def without(one: Seen, slip: Place) -> None:
         one.weight = replace(one.weight, x=one.weight.x - dx, y=one.weight.y - dy)
 
 
-def _way(one: Seen) -> tuple[Floats, Floats] | None:
-    """A point of the first part, px, and its direction towards the root."""
+def _way(one: Seen, root: Place) -> tuple[Floats, Floats] | None:
+    """A point of the first part, px, and its direction towards the root; None where too little of it shows."""
     if one.middle is None:
         return None
     points = one.middle.points
@@ -84,9 +88,21 @@ def _way(one: Seen) -> tuple[Floats, Floats] | None:
             break
     else:
         return None
-    middle = near.mean(axis=0)
-    way = np.linalg.svd(near - middle)[2][0]
+    middle, way = _straight(near)
+    if float(np.ptp((near - middle) @ way)) < LEADS * float(np.hypot(*(np.array(root) - middle))):
+        return None
     return middle, way if float(way @ (points[0] - middle)) >= 0 else -way
+
+
+def _straight(points: Floats) -> tuple[Floats, Floats]:
+    """The middle of points (n, 2) and the direction in which they lie, but for those that lie beside the others."""
+    middle, way = points.mean(axis=0), np.zeros(2)
+    for _ in range(ROUNDS):
+        way = np.linalg.svd(points - middle)[2][0]
+        off = np.abs((points - middle) @ np.array([-way[1], way[0]]))
+        points = points[off <= max(ASIDE_PX, ASIDE * float(np.median(off)))]
+        middle = points.mean(axis=0)
+    return middle, way
 
 
 def _own_end(one: Seen, root: Place) -> tuple[float, float, float] | None:
@@ -94,7 +110,7 @@ def _own_end(one: Seen, root: Place) -> tuple[float, float, float] | None:
 
     Ink that all drawings cover alike is not seen: it may go on behind that.
     """
-    told = _way(one)
+    told = _way(one, root)
     if told is None or one.middle is None:
         return None
     middle, way = told
@@ -117,7 +133,7 @@ def _own_end(one: Seen, root: Place) -> tuple[float, float, float] | None:
 
 
 def _slip(one: Seen, root: Place, off: Floats) -> Place:
-    told = _way(one)
+    told = _way(one, root)
     if told is None or not off.any():
         return 0.0, 0.0
     way = told[1]
