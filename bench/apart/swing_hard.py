@@ -1,4 +1,7 @@
-"""Pendulums that are hard to follow, by what is drawn besides them or hides them: errors and findings for each way."""
+"""Pendulums that are hard to follow, by what is drawn besides them or hides them: errors and findings for each way.
+
+A figure on a swing is placed by hand in its first drawing.
+"""
 
 from __future__ import annotations
 
@@ -24,6 +27,9 @@ from bench.apart.swings import Pendulum
 from motion import formats
 from motion.analysis import analyse
 from motion.synth import write
+from motion.tracking import placing
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.placing import Placement
 
 Way = Callable[[random.Random, Pendulum, Look], list[tuple[Picture, int]]]
 SHIFT = 6
@@ -187,6 +193,38 @@ def two_strings(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tupl
     return _over(pendulum, look, laid)
 
 
+def rider(rng: random.Random, pendulum: Pendulum, look: Look) -> list[tuple[Picture, int]]:
+    """A seat on two ropes with a figure sitting on it, all as one: its weight is where the figure's trunk is."""
+    size = pendulum.drawings[0].size
+    limb, head = max(3, round(0.14 * size)), 0.2 * size
+    rope = max(2, round(min(look.line, 3.0)))
+
+    def laid(k: int, picture: Picture, behind: Picture) -> Picture:
+        drawing, out = pendulum.drawings[k], behind.copy()
+        x, y = pendulum.place(drawing)
+        turn = math.radians(drawing.angle)
+
+        def at(across: float, down: float) -> tuple[float, float]:
+            """So many sizes across its line and along it from the weight's middle."""
+            dx, dy = across * size, down * size
+            return x + dx * math.cos(turn) + dy * math.sin(turn), y - dx * math.sin(turn) + dy * math.cos(turn)
+
+        def line(wide: int, colour: tuple[int, int, int], *places: tuple[float, float]) -> None:
+            cv2.polylines(out, [_fine(*places)], False, colour, wide, cv2.LINE_AA, SHIFT)
+
+        for side in (-0.3, 0.3):
+            line(rope, look.thread, pendulum.pivot, at(side, 0.42))
+        line(limb, look.thread, at(-0.4, 0.45), at(0.4, 0.45))
+        line(limb, look.ink, at(-0.1, -0.3), at(-0.1, 0.38), at(0.34, 0.38), at(0.4, 0.8))
+        line(limb, look.ink, at(-0.1, -0.2), at(0.1, 0.0), at(0.28, -0.1))
+        middle = tuple(round(v * (1 << SHIFT)) for v in at(-0.1, -0.52))
+        cv2.circle(out, middle, round(head * (1 << SHIFT)), look.ink, -1, cv2.LINE_AA, SHIFT)
+        return out
+
+    return _over(pendulum, look, laid)
+
+
+RIDER = "a figure on a swing"
 WAYS: dict[str, Way] = {
     "plain": _plain,
     "posts in the line's colour": same_colour,
@@ -196,6 +234,7 @@ WAYS: dict[str, Way] = {
     "a lamp's light": lamp_light,
     "two strings": two_strings,
     STUB: _plain,
+    RIDER: rider,
 }
 
 
@@ -220,7 +259,8 @@ def told_of(job: tuple[str, int, write.Form]) -> Told:
     drawn = [(np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), n) for p, n in pictures]
     with tempfile.TemporaryDirectory() as name:
         path = write.save(drawn, Path(name) / f"clip.{write.suffix(form)}", form, pendulum.fps)
-        result = analyse(formats.read(path, pendulum.fps), brief_of(pendulum))
+        helped = by_hand(pendulum) if way == RIDER else placing.NOTHING
+        result = analyse(formats.read(path, pendulum.fps), brief_of(pendulum), placement=helped)
     return Told(
         way=way,
         number=number,
@@ -231,6 +271,13 @@ def told_of(job: tuple[str, int, write.Form]) -> Told:
         findings=tuple(f.code for f in result.findings),
         preflight=tuple(p.code for p in result.preflight),
     )
+
+
+def by_hand(pendulum: Pendulum) -> Placement:
+    """Its weight as a person places it in the first drawing."""
+    x, y = pendulum.place(pendulum.drawings[0])
+    size = pendulum.drawings[0].size
+    return Placement(shapes={1: Ellipse(x=x, y=y, major=size, minor=size, angle=0.0)})
 
 
 def run(count: int, workers: int | None = None) -> list[Told]:

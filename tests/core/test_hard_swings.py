@@ -2,17 +2,30 @@
 
 from __future__ import annotations
 
+import tempfile
 import unittest
+from pathlib import Path
+from unittest import mock
 
 import numpy as np
 
-from bench.apart import swing_hard
+from bench.apart import swing_hard, swing_measure
+from motion import formats
+from motion.analysis import analyse
+from motion.synth import write
 from motion.tracking.outline import _is_round
+from motion.tracking.subjects import turned
 
 
 class Hard(unittest.TestCase):
     def test_weight_and_pivot_are_told_and_nothing_false_is_said(self) -> None:
-        for way, number in (("guide left on", 1), ("onion skin", 3), ("two strings", 2), (swing_hard.STUB, 0)):
+        for way, number in (
+            ("guide left on", 1),
+            ("onion skin", 3),
+            ("two strings", 2),
+            (swing_hard.STUB, 0),
+            (swing_hard.RIDER, 2),
+        ):
             with self.subTest(way):
                 told = swing_hard.told_of((way, number, "lossless"))
                 self.assertEqual(len(told.off), told.drawn)
@@ -20,6 +33,31 @@ class Hard(unittest.TestCase):
                 assert told.pivot is not None
                 self.assertLess(told.pivot, 0.7)
                 self.assertLess(float(np.percentile(told.off[:, 0], 95)), 1.5)
+
+    def test_of_a_figure_on_a_swing_only_what_its_outline_tells_is_judged_until_it_is_placed(self) -> None:
+        pendulum, _, pictures = swing_hard.clip_of(swing_hard.RIDER, 0)
+        drawn = [(np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), n) for p, n in pictures]
+        with tempfile.TemporaryDirectory() as folder:
+            path = write.save(iter(drawn), Path(folder) / "swing.zip", "zip", pendulum.fps)
+            clip = formats.read(path, pendulum.fps)
+            alone = analyse(clip, swing_measure.brief_of(pendulum))
+            helped = analyse(clip, swing_measure.brief_of(pendulum), placement=swing_hard.by_hand(pendulum))
+        self.assertEqual((list(alone.findings), list(helped.findings)), ([], []))
+        told = [[note.code for note in found.preflight if note.code == "preflight.weight"] for found in (alone, helped)]
+        self.assertEqual(told, [["preflight.weight"], []])
+        off = swing_measure.errors(pendulum, helped)
+        self.assertEqual(len(off), len(pendulum.drawings))
+        self.assertLess(float(np.percentile(off[:, 0], 95)), 0.5)
+
+    def test_a_round_weight_that_is_placed_is_found_by_its_outline_in_the_others(self) -> None:
+        pendulum, _, pictures = swing_hard.clip_of("plain", 0)
+        drawn = [(np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), n) for p, n in pictures]
+        with tempfile.TemporaryDirectory() as folder:
+            path = write.save(iter(drawn), Path(folder) / "swing.zip", "zip", pendulum.fps)
+            clip = formats.read(path, pendulum.fps)
+            with mock.patch.object(turned, "shapes") as never:
+                analyse(clip, swing_measure.brief_of(pendulum), placement=swing_hard.by_hand(pendulum))
+        never.assert_not_called()
 
 
 class Holes(unittest.TestCase):

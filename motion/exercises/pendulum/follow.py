@@ -21,7 +21,7 @@ from motion.tracking import placing
 from motion.tracking.light import Box
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
-from motion.tracking.subjects import blob
+from motion.tracking.subjects import blob, turned
 from motion.tracking.subjects import line as lines
 from motion.tracking.subjects.blob import Followed
 from motion.tracking.subjects.line import Found, Still
@@ -41,6 +41,8 @@ FEWEST_TOLD, BETTER = 8, 0.9
 ODD, BESIDE, BESIDE_PX = 0.5, 0.3, 4.0
 """A line is no narrower than such a share of the others, and no wider; it passes a weight's middle no farther than such
 a share of its radius, or px."""
+SELDOM = 0.3
+"""A weight has a line of its own where one leads to its middle in such a share of the drawings."""
 UNSEEN = 0.5
 """How sure a line is that no picture shows: it leads from the pivot to the weight."""
 
@@ -54,6 +56,9 @@ def track(clip: Clip, *, placement: Placement = placing.NOTHING, progress: Progr
         # The hook tells how the paper drifts where nothing else does, now that it is known where that is.
         followed = blob.follow_through(clip, placement.shapes, progress, keeps=True, anchor=anchor)
         hung = _hung(followed, placement.pivot)
+    if placement.shapes and hung.pivot is not None and turned.is_needed(followed, placement.shapes):
+        followed = replace(followed, shapes=turned.shapes(followed, placement.shapes, hung.pivot))
+        hung = _hung(followed, placement.pivot or hung.pivot)
     at, found = hung.pivot, hung.lines
     result = of_parts(
         exposures=followed.exposures,
@@ -165,14 +170,19 @@ def _drawn(shapes: Sequence[Shape | None], found: Mapping[int, Found], pivot: Pl
     over = {i: (line.least - line.nearest(pivot), line.most - line.nearest(pivot)) for i, line in found.items()}
     usual = _agreed(list(over.values()))
     half = float(np.median([line.half for line in found.values()])) if found else 0.0
+    there = {i: shape for i, shape in enumerate(shapes) if shape is not None}
+    own = {i: line for i, line in found.items() if i in there and _is_its_line(line, there[i], half)}
+    if len(own) < SELDOM * len(there):
+        # It hangs from two, of which one seems to lead to its middle now and then.
+        own = {}
     told: list[Line | None] = []
     for index, shape in enumerate(shapes):
         if shape is None:
             told.append(None)
             continue
-        line = found.get(index)
+        line = own.get(index)
         top, sure = pivot, UNSEEN
-        if line is not None and _is_its_line(line, shape, half):
+        if line is not None:
             along = _beyond(usual, over[index])
             far = math.hypot(shape.x - pivot[0], shape.y - pivot[1])
             slipped = max(ENDS_PX, ENDS_R * far) < abs(along) < FARTHEST_R * far

@@ -23,6 +23,8 @@ SLIPS_R, SLIPS_PX = 0.02, 2.0
 """Ends that belong together lie no farther apart: shares of the length, px."""
 NEAR_EXTREME = 0.10
 """A drawing within such a share of an extreme's angle is at it."""
+ROUND = 0.65
+"""A weight that is found no more surely than this in half of the drawings is no round thing."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -44,6 +46,13 @@ class Scene:
     def jointed(self) -> bool:
         """Whether it hangs in parts: a chain or a tail, whose end need not keep its distance from the pivot."""
         return self.asked.hangs != "bob"
+
+    @property
+    def shapeless(self) -> bool:
+        """Whether what hangs is no round weight, so that its outline tells only about where it is."""
+        found = [s.shape for s in self.reading.steps if s.shape.source != "placed"]
+        alone = not self.jointed and self.carry is None and bool(found)
+        return alone and median([shape.confidence for shape in found]) < ROUND
 
     @property
     def drags(self) -> bool:

@@ -13,6 +13,13 @@ from motion.findings import Finding
 
 JERKED = 3
 """So many drawings beside where what carries it starts or stops at once may be jerked by that."""
+LACKING = "preflight.weight"
+NOT_ROUND = (
+    "What hangs here is no round weight, and its outline tells only about where it is. Its swings’ timing is judged; "
+    "arcs, volume and single drawings are not. Place it in one drawing, let the others be found again, and all is."
+)
+BY_ITS_SHAPE = ("volume.", "arc.off_path", "arc.straight", "contact.", "spacing.jump", "spacing.even")
+"""What is told from where exactly a weight is in each drawing, and how large."""
 STOPS = {"spacing.dead_stop", "overlap.stops_together"}
 SHIFTS = ("volume.length", "contact.joint")
 CHECKS = (
@@ -30,6 +37,8 @@ CHECKS = (
 def judged(scene: Scene) -> list[Finding]:
     """Every finding of a clip."""
     found = [finding for check in CHECKS for finding in check(scene)]
+    if scene.shapeless:
+        return [f for f in found if not f.code.startswith(BY_ITS_SHAPE)]
     if {f.code for f in found} >= STOPS:
         # What is stopped at speed stops in all its parts; what has nearly settled is judged by how those come to rest.
         less = "spacing.dead_stop" if scene.reading.settled else "overlap.stops_together"
@@ -56,5 +65,5 @@ def _within(finding: Finding, span: tuple[int, int]) -> bool:
 
 
 def lacks(scene: Scene) -> tuple[str, str] | None:
-    """Why there is nothing to judge; a pendulum that was read always has something."""
-    return None
+    """Why not all can be judged: what hangs is no round weight."""
+    return (LACKING, NOT_ROUND) if scene.shapeless else None

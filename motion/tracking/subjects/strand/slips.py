@@ -133,8 +133,8 @@ def _own_end(one: Seen, root: Place) -> tuple[float, float, float] | None:
 
 
 def _slip(one: Seen, root: Place, off: Floats) -> Place:
-    told = _way(one, root)
-    if told is None or not off.any():
+    told = _way(one, root) if off.any() else None
+    if told is None:
         return 0.0, 0.0
     way = told[1]
     # To the left of its way is the way turned by a right angle.
