@@ -172,8 +172,9 @@ def _drawn(shapes: Sequence[Shape | None], found: Mapping[int, Found], pivot: Pl
     half = float(np.median([line.half for line in found.values()])) if found else 0.0
     there = {i: shape for i, shape in enumerate(shapes) if shape is not None}
     own = {i: line for i, line in found.items() if i in there and _is_its_line(line, there[i], half)}
-    if len(own) < SELDOM * len(there):
-        # It hangs from two, of which one seems to lead to its middle now and then.
+    reach = float(np.median([math.dist((s.x, s.y), pivot) for s in there.values()])) if there else 0.0
+    if len(own) < SELDOM * len(there) or abs(usual) > FARTHEST_R * reach:
+        # It hangs from two, of which one seems to lead to its middle now and then; or what was found is a part of it.
         own = {}
     told: list[Line | None] = []
     for index, shape in enumerate(shapes):
