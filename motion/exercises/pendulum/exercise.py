@@ -7,7 +7,7 @@ from motion.clip import Clip, Exposure
 from motion.exercises.exercise import Exercise, Guided, Nouns
 from motion.exercises.pendulum import follow, handles, presets, strand, told, truth, words
 from motion.exercises.pendulum.asked import asked_of, drags
-from motion.exercises.pendulum.checks import judged, lacks
+from motion.exercises.pendulum.checks import LACKING, judged, lacks
 from motion.exercises.pendulum.feel import plan_of
 from motion.exercises.pendulum.measures import measures
 from motion.exercises.pendulum.plan import Plan, keys_of, shares_of, stops_at
@@ -114,6 +114,7 @@ PENDULUM: Exercise[Plan, Scene] = Exercise(
     look=look,
     check=judged,
     lacks=lacks,
+    lacking=LACKING,
     told=told.of,
     track_told=lambda track, scene: track_told(track),
     track_read=track_read,
