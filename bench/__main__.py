@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import sys
 
-from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed
+from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed, training
 from bench.apart import carried_measure, odd, strand_measure, swing_grades, swing_hard, swing_measure, walk_measure
 from bench.apart import measure as apart
 from motion.synth.bounce.faults import FAULTS
@@ -37,6 +37,8 @@ def main() -> None:
     print(odd.table(odd.run(3 if "--quick" in sys.argv else 30)))
     print("\n## Severity and strictness\n")
     print(grades.table(*((2, 10) if "--quick" in sys.argv else (12, 60)), START))
+    print("\n## Training the eye\n")
+    print(training.table(*((40, 1) if "--quick" in sys.argv else (400, 6))))
     print("\n## Drawn exactly over the guide\n")
     print(guide.table("--quick" in sys.argv))
     print("\n## The same clips through every form\n")

@@ -21,11 +21,8 @@ from motion.exercises.pendulum.feel import plan_of as swing_of
 from motion.exercises.walk.feel import plan_of as walk_of
 from motion.guide.guide import checked
 from motion.plan import Plan
-from motion.synth import draw, write
-from motion.synth.bounce.faults import FAULTS
+from motion.synth import draw, plant, write
 from motion.synth.look import LOOKS, Look
-from motion.synth.pendulum.faults import FAULTS as LANTERN_FAULTS
-from motion.synth.walk.faults import FAULTS as ROUND_FAULTS
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
 from nettlecap.pages.demo_pupils import HUNG, LANTERNS, PUPILS, ROUNDS, STRINGS, STRUNG, THREE, WALKED, Pupil
@@ -109,30 +106,20 @@ def sample_clips(folder: Path) -> list[Path]:
 
 def plan_of(pupil: Pupil) -> Plan:
     """What a pupil draws, faults included."""
-    rng = np.random.default_rng(pupil.seed)
+    rng, plan = np.random.default_rng(pupil.seed), _meant(pupil)
+    for code in pupil.faults:
+        wrong = (plant.planted(_thing(pupil)[0], code, plan, rng, FAULT_AT) for _ in range(50))
+        plan = next(w for w in wrong if w is not None)
+    return plan
+
+
+def _meant(pupil: Pupil) -> Plan:
+    """The motion that they set out to draw."""
     if pupil.swing is not None:
-        return _swung(pupil, pupil.swing, rng)
+        return swing_of(core.Brief(canvas=SIZE, asked=pupil.hangs, guide=pupil.swing))
     if pupil.stride is not None:
-        return _walked(pupil, pupil.stride, rng)
-    plan = bounce(replace(pupil.recipe, width=SIZE[0], height=SIZE[1]))
-    for code in pupil.faults:
-        planted = next(p for p in (FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
-        plan = planted[0]
-    return plan
-
-
-def _swung(pupil: Pupil, swing: core.Swing, rng: np.random.Generator) -> Plan:
-    plan = swing_of(core.Brief(canvas=SIZE, asked=pupil.hangs, guide=swing))
-    for code in pupil.faults:
-        plan = next(p for p in (LANTERN_FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
-    return plan
-
-
-def _walked(pupil: Pupil, stride: core.Stride, rng: np.random.Generator) -> Plan:
-    plan = walk_of(core.Brief(canvas=SIZE, asked=core.WalkBrief(direction="right"), guide=stride))
-    for code in pupil.faults:
-        plan = next(p for p in (ROUND_FAULTS[code](plan, rng, FAULT_AT) for _ in range(50)) if p is not None)
-    return plan
+        return walk_of(core.Brief(canvas=SIZE, asked=core.WalkBrief(direction="right"), guide=pupil.stride))
+    return bounce(replace(pupil.recipe, width=SIZE[0], height=SIZE[1]))
 
 
 def _look(pupil: Pupil) -> Look:

@@ -9,6 +9,7 @@ from unittest import TestCase
 from motion.catalogue import BY_EXERCISE, PRINCIPLES, faults
 from motion.exercises import EXERCISES
 from motion.synth.draw import BY_EXERCISE as DRAWN
+from motion.synth.plant import BY_EXERCISE as PLANTED
 
 ROOT = Path(__file__).parents[2]
 WORDS = {
@@ -26,6 +27,7 @@ SHARED = (
     "motion/brief/model.py",
     "motion/account/pages.py",
     "motion/synth/draw.py",
+    "motion/synth/plant.py",
     # What older versions wrote is told in their words.
     "motion/report/upgrade.py",
     "takes/migrations",
@@ -59,6 +61,7 @@ class Seam(TestCase):
     def test_each_exercise_has_all_that_the_others_have(self) -> None:
         self.assertEqual(set(EXERCISES), set(BY_EXERCISE))
         self.assertEqual(set(EXERCISES), set(DRAWN))
+        self.assertEqual(set(EXERCISES), set(PLANTED))
         for key, exercise in EXERCISES.items():
             with self.subTest(key):
                 self.assertEqual(exercise.key, key)

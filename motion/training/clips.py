@@ -1,0 +1,98 @@
+"""A clip to look at, from a seed: a motion that varies one of those to start from, clean or with one fault planted.
+
+It is drawn only where the checks find nothing in the motion itself, and in the one with the fault that fault alone:
+what a person is asked to see is there, and nothing else is.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from motion.analysis import of_plan
+from motion.brief import Brief, declare
+from motion.errors import BriefError
+from motion.exercises import EXERCISES, exercise_of
+from motion.exercises.exercise import start_from
+from motion.findings import Finding
+from motion.plan import Plan
+from motion.synth.plant import codes, planted
+
+SIZE = (640, 360)
+MOST_FRAMES = 120
+"""A clip that takes longer than some seconds is watched for something else."""
+TRIED = 400
+PLAIN = ("clean", "cel", "outline", "cut-out")
+BUSY = ("harbour", "night", "pencil", "scan", "hatched", "photographed")
+LENGTHS, PLACES, OTHERS = 0.15, 0.05, 0.12
+"""By such shares lengths, places and all else of a motion to start from are varied."""
+
+
+class NoRoomError(ValueError):
+    """No motion was found that has room for a fault of that size, and shows it alone."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Looked:
+    """A clip to look at: its motion as it belongs and as it is shown, and its fault as the checks tell it, or none."""
+
+    seed: int
+    brief: Brief
+    right: Plan
+    shown: Plan
+    finding: Finding | None
+    look: str
+
+
+def clip_of(seed: int, exercise: str, code: str | None = None, times: float = 2.5, *, busy: bool = False) -> Looked:
+    """The clip of a seed: clean, or with a fault of that code at so many times its tolerance. Raises NoRoomError."""
+    rng = np.random.default_rng([seed, sum(map(ord, f"{exercise} {code}"))])
+    for _ in range(TRIED):
+        brief = _varied(rng, exercise)
+        plan = _drawn(brief)
+        if plan is None or of_plan(plan, brief).findings:
+            continue
+        look = str(rng.choice(BUSY if busy else PLAIN))
+        if code is None:
+            return Looked(seed=seed, brief=brief, right=plan, shown=plan, finding=None, look=look)
+        wrong = planted(exercise, code, plan, rng, times)
+        found = of_plan(wrong, brief).findings if wrong is not None else ()
+        if wrong is not None and [f.code for f in found] == [code]:
+            return Looked(seed=seed, brief=brief, right=plan, shown=wrong, finding=found[0], look=look)
+    raise NoRoomError(f"no motion has room for {code} at {times:g} times its tolerance, and shows it alone")
+
+
+def kinds(exercise: str) -> tuple[str, ...]:
+    """The faults of an exercise that a clip can have."""
+    return codes(exercise)
+
+
+def _varied(rng: np.random.Generator, exercise: str) -> Brief:
+    presets = EXERCISES[exercise].guided.presets
+    preset = presets[int(rng.integers(len(presets)))]
+    brief = start_from(preset, Brief(canvas=SIZE, asked=preset.asked))
+    return replace(brief, guide=_moved(rng, brief.guide), loop=getattr(brief.guide, "end", "") == "cycle")
+
+
+def _moved(rng: np.random.Generator, ideal: Any) -> Any:
+    """An ideal with all its numbers a little different, within what each may be."""
+    changed = dict[str, float]()
+    for name, declared, _ in declare.declared_of(type(ideal)):
+        value = getattr(ideal, name)
+        if declared.kind not in ("number", "whole") or value is None or isinstance(value, bool):
+            continue
+        share = {"fit": LENGTHS, "x": PLACES, "y": PLACES}.get(declared.px, OTHERS)
+        told = min(declared.high, max(declared.low, value * float(rng.uniform(1 - share, 1 + share))))
+        changed[name] = round(told) if declared.kind == "whole" else round(told, 3)
+    return replace(ideal, **changed)
+
+
+def _drawn(brief: Brief) -> Plan | None:
+    """Its motion as drawings; None where it cannot be drawn, or takes too long."""
+    try:
+        plan: Plan = exercise_of(brief).guided.plan(brief)
+    except BriefError:
+        return None
+    return plan if plan.frames <= MOST_FRAMES else None
