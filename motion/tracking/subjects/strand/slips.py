@@ -31,6 +31,7 @@ SHORT, SHORT_PX = 0.6, 8.0
 ROUNDS, ASIDE, ASIDE_PX = 3, 2.5, 1.0
 """A station is beside the others by so many times as much as half of them are, and by so many px."""
 ALIKE_PX = 4.0
+"""Ink that ends within so many px of where the others end may go on behind what all of them cover."""
 LOOSE = 4.0
 MOST, BEYOND_MOST = 85, 1.5
 """It is so many times as far off as others usually are, and as so many of 100 are at most: by how it swings the hook
