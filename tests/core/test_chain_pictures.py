@@ -111,7 +111,7 @@ class Apart(unittest.TestCase):
         self.assertIsNone(self.parted(moved=(2.0, 0.0)))
 
     def test_what_is_apart_is_found_in_pictures_and_kept_in_the_file(self) -> None:
-        told = strand_faults.joint(random.Random("strand contact.joint chain 3"), "chain")
+        told = strand_faults.joint(random.Random("strand contact.joint chain 3"), "chain", strand_faults.TIMES)
         assert told is not None
         hung, (index,) = told
         found = strand_measure.analysed(hung, replace(PLAIN, wide=12.0), "lossless", drags=True)
