@@ -33,11 +33,11 @@ AT = 12
 def hung(hangs: str, off: tuple[float, float] = (0.0, 0.0)) -> Strand:
     """A short clip of one that drags, with the upper end of one drawing moved by so many px."""
     planned = strands.plan(random.Random(5), hangs, drag=2.0, weight=False)
-    points = planned.points[:30].copy()
+    points = planned.points[:22].copy()
     back = len(points[AT]) // 3 if hangs == "tail" else 1
     shares = np.maximum(0.0, 1 - np.arange(len(points[AT])) / back)
     points[AT] += shares[:, None] * np.array(off)
-    return replace(planned, points=points, frames=planned.frames[:30])
+    return replace(planned, points=points, frames=planned.frames[:22])
 
 
 def carried(off: float) -> tuple[Plan, Brief]:
