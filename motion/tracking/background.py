@@ -202,28 +202,18 @@ def _edges(light: Light) -> NDArray[np.uint8]:
     return np.asarray(ranges.astype(np.float32) * STRAIGHTENING_LEAVES, dtype=np.uint8)
 
 
-def _going_on(drawn: Mask, untouched: Mask) -> Mask:
-    """What is drawn and goes on to where nothing moves."""
-    parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)[1]
-    kept = np.zeros(int(parts.max()) + 1, bool)
-    kept[parts[untouched]] = True
-    kept[0] = False
-    return np.asarray(kept[parts])
-
-
 class Missable:
     """Tells pictures behind whose subject the background is missing, its layer having been switched off in export."""
 
     def __init__(self, background: Background) -> None:
         self._background = background
         light = _fewer(background.light, 2)
-        drawn = difference(light, sheet_of(light)) > background.threshold
+        self._drawn = difference(light, sheet_of(light)) > background.threshold
+        self._drawn_count = int(np.count_nonzero(self._drawn))
         # What a subject that hardly leaves its place has left of itself in the background is no scenery.
         changes = background.changes
-        known = changes is not None and changes.shape == drawn.shape
-        self._untouched = drawn & ~changes if known and changes is not None else np.zeros_like(drawn)
-        self._drawn = _going_on(drawn, self._untouched) if known else drawn
-        self._drawn_count = int(np.count_nonzero(self._drawn))
+        known = changes is not None and changes.shape == self._drawn.shape
+        self._untouched = self._drawn & ~changes if known and changes is not None else np.zeros_like(self._drawn)
         self._untouched_count = int(np.count_nonzero(self._untouched))
 
     def without_background(self, view: View, differs: Differs) -> tuple[Differs, bool]:
