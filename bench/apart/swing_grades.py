@@ -7,6 +7,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from multiprocessing import get_context
+from multiprocessing.pool import Pool
 
 from bench.accuracy import GRADES
 from bench.apart import strand_measure, strands, swing_measure
@@ -42,33 +43,21 @@ class Told:
 
 def table(count: int, clean: int, workers: int | None = None) -> str:
     """Tables by severity and by strictness: ``count`` clips a fault, kind and column, ``clean`` ones a strictness."""
-    graded = [(k, c, n, times, "standard") for times in GRADES.values() for k, c in _codes() for n in range(count)]
-    marked = [
-        (k, c, n, TIMES * Brief(strictness=how).leniency, how)
+    graded = [_jobs(count, times) for times in GRADES.values()]
+    marked = [_jobs(count, TIMES * Brief(strictness=how).leniency, how) for how in STRICTNESS]
+    good = [
+        Job(kind=kind, code=None, number=n, times=0.0, strictness=how)
         for how in STRICTNESS
-        for k, c in _codes()
-        for n in range(count)
+        for kind in KINDS
+        for n in range(clean)
     ]
-    good = [(k, None, n, 0.0, how) for how in STRICTNESS for k in KINDS for n in range(clean)]
     with get_context("spawn").Pool(workers) as pool:
-        severe, strict, sound = (
-            [
-                told
-                for told in pool.map(
-                    told_of,
-                    [
-                        Job(kind=kind, code=code, number=n, times=times, strictness=how)  # type: ignore[arg-type]
-                        for kind, code, n, times, how in jobs
-                    ],
-                    chunksize=8,
-                )
-                if told is not None
-            ]
-            for jobs in (graded, marked, good)
+        by_severity, by_strictness = (
+            {str(name): _done(pool, jobs) for name, jobs in zip(names, columns, strict=True)}
+            for names, columns in ((GRADES, graded), (STRICTNESS, marked))
         )
+        sound = _done(pool, good)
     times = ", ".join(f"{t:g}" for t in GRADES.values())
-    by_severity = {name: [t for t in severe if t.job.times == times] for name, times in GRADES.items()}
-    by_strictness = {str(how): [t for t in strict if t.job.strictness == how] for how in STRICTNESS}
     return "\n\n".join(
         [
             f"By severity: faults at {times} times their tolerance; found and, after it, other findings.",
@@ -78,6 +67,18 @@ def table(count: int, clean: int, workers: int | None = None) -> str:
             "\n".join(_clean(sound, kind, how) for how in STRICTNESS for kind in KINDS),
         ]
     )
+
+
+def _jobs(count: int, times: float, strictness: Strictness = "standard") -> list[Job]:
+    return [
+        Job(kind=kind, code=code, number=n, times=times, strictness=strictness)
+        for kind, code in _codes()
+        for n in range(count)
+    ]
+
+
+def _done(pool: Pool, jobs: Sequence[Job]) -> list[Told]:
+    return [told for told in pool.map(told_of, jobs, chunksize=8) if told is not None]
 
 
 def told_of(job: Job) -> Told | None:

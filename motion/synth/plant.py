@@ -20,7 +20,7 @@ BY_EXERCISE: dict[str, Mapping[str, Callable[[Any, np.random.Generator, float], 
 
 
 def codes(exercise: str) -> tuple[str, ...]:
-    """The faults that can be planted, in the catalogue's order."""
+    """The faults that can be planted; those that only a brief asks for are not among them."""
     return tuple(BY_EXERCISE[exercise])
 
 

@@ -223,11 +223,11 @@ def _refined(sight: Sight, first: Ellipse, *, rough: bool, clipped: bool) -> Gen
 
 def _candidate(edge: Edge, sight: Sight, clipped: bool) -> Candidate:
     height, width = sight.differs.size
-    clipped = clipped or _reaches_out(edge.shape, width, height)
+    clipped = clipped or reaches_out(edge.shape, width, height)
     return Candidate(ellipse=edge.shape, clipped=clipped, contrast=edge.contrast, roundness=min(1.0, edge.agreed))
 
 
-def _reaches_out(shape: Ellipse, width: int, height: int) -> bool:
+def reaches_out(shape: Ellipse, width: int, height: int) -> bool:
     """Whether more than half a pixel of a shape lies outside the frame."""
     across, down = shape.half_width, shape.half_height
     return shape.x - across < -1.0 or shape.y - down < -1.0 or shape.x + across > width or shape.y + down > height

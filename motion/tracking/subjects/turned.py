@@ -19,6 +19,7 @@ from motion.track import Shape
 from motion.tracking import outline
 from motion.tracking.ellipse import Ellipse, axis_angle
 from motion.tracking.light import NOWHERE
+from motion.tracking.peaks import vertex
 from motion.tracking.subjects.blob import Followed, sights
 
 Place = tuple[float, float]
@@ -94,7 +95,8 @@ def _found(followed: Followed, index: int, kind: _Kind, pivot: Place) -> Shape |
     best = float(like[row, column])
     if best < LEAST_LIKE:
         return None
-    along, across = _peak(like[row], column), _peak(like[:, column], row)
+    along = column + (vertex(like[row, column - 1 : column + 2]) if 0 < column < like.shape[1] - 1 else 0.0)
+    across = row + (vertex(like[row - 1 : row + 2, column]) if 0 < row < like.shape[0] - 1 else 0.0)
     angle = -FARTHEST_DEGREES + _degrees(along, kind.far) + _degrees(reach, kind.far)
     far = kind.far - more + across
     turn, ellipse = math.radians(angle), kind.ellipse
@@ -103,7 +105,6 @@ def _found(followed: Followed, index: int, kind: _Kind, pivot: Place) -> Shape |
         x=x, y=y, major=ellipse.major, minor=ellipse.minor, angle=axis_angle(ellipse.angle - (angle - kind.angle))
     )
     height, width = followed.eye.background.light.shape[:2]
-    half = ellipse.major / 2
     return Shape(
         drawing=index + 1,
         x=x,
@@ -112,7 +113,7 @@ def _found(followed: Followed, index: int, kind: _Kind, pivot: Place) -> Shape |
         minor=turned.minor,
         angle=turned.angle,
         bottom=turned.bottom,
-        clipped=not (half < x < width - 1 - half and half < y < height - 1 - half),
+        clipped=outline.reaches_out(turned, width, height),
         confidence=round(min(0.95, best), 3),
     )
 
@@ -134,7 +135,7 @@ def _layout(
     """(n, m) by how much a drawing differs: a row a px away from the pivot, a column a px of the arc ``far`` out."""
     kept = followed.seen[index].kept
     angles = np.radians(np.arange(turns[0], turns[1] + 1e-9, _degrees(1.0, far)))
-    away = np.arange(max(1.0, reaches[0]), reaches[1] + 1e-9)
+    away = np.arange(reaches[0], reaches[1] + 1e-9)
     if kept is None or kept.box == NOWHERE:
         return np.zeros((len(away), len(angles)), np.float32)
     differs = kept.unpacked(followed.eye.background.shade, kept.box)[0]
@@ -148,12 +149,3 @@ def _layout(
         borderMode=cv2.BORDER_CONSTANT,
     )
     return np.asarray(cv2.GaussianBlur(told, (0, 0), 1.0), dtype=np.float32)
-
-
-def _peak(values: NDArray[np.float32], at: int) -> float:
-    """Where values are largest near the largest of them, to a part of a step."""
-    if not 0 < at < len(values) - 1:
-        return float(at)
-    before, own, after = (float(v) for v in values[at - 1 : at + 2])
-    bent = before - 2 * own + after
-    return at + (0.5 * (before - after) / bent if bent < 0 else 0.0)

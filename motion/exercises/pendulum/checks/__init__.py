@@ -15,8 +15,9 @@ JERKED = 3
 """So many drawings beside where what carries it starts or stops at once may be jerked by that."""
 LACKING = "preflight.weight"
 NOT_ROUND = (
-    "What hangs here is no round weight, and its outline tells only about where it is. Its swings’ timing is judged; "
-    "arcs, volume and single drawings are not. Place it in one drawing, let the others be found again, and all is."
+    "What hangs here is no round weight, and its outline tells only about where it is. Its swings’ angles and timing "
+    "are judged; whether single drawings keep their place, arc and volume is not. Place it in one drawing and let the "
+    "others be found again: then their place and arc are judged, too."
 )
 BY_ITS_SHAPE = ("volume.", "arc.off_path", "arc.straight", "contact.", "spacing.jump", "spacing.even")
 """What is told from where exactly a weight is in each drawing, and how large."""

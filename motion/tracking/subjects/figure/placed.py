@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse
+from motion.tracking.peaks import vertex
 from motion.tracking.subjects.figure.body import within
 from motion.tracking.subjects.figure.drawn import SIDES, Place
 from motion.tracking.subjects.figure.ink import Sheet
@@ -149,13 +150,6 @@ def _found_near(sheet: Sheet, last: Ellipse, pattern: _Pattern) -> Ellipse | Non
     y, x = divmod(int(np.argmin(off)), off.shape[1])
     if off[y, x] > UNLIKE * pattern.strength:
         return None
-    dx = _between(off[y, x - 1 : x + 2]) if 0 < x < off.shape[1] - 1 else 0.0
-    dy = _between(off[y - 1 : y + 2, x]) if 0 < y < off.shape[0] - 1 else 0.0
+    dx = vertex(off[y, x - 1 : x + 2]) if 0 < x < off.shape[1] - 1 else 0.0
+    dy = vertex(off[y - 1 : y + 2, x]) if 0 < y < off.shape[0] - 1 else 0.0
     return replace(last, x=left + x + wide // 2 + dx, y=top + y + tall // 2 + dy)
-
-
-def _between(three: Floats) -> float:
-    """Where a parabola through three neighbours is lowest, from the middle one."""
-    before, at, after = (float(v) for v in three)
-    bend = before - 2 * at + after
-    return 0.0 if bend <= 0 else max(-0.5, min(0.5, 0.5 * (before - after) / bend))
