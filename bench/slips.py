@@ -10,11 +10,10 @@ import numpy as np
 
 from bench.accuracy import WIDEST
 from motion.analysis import analyse
-from motion.clip import Clip
 from motion.synth.bounce import draw
 from motion.synth.bounce.cases import random_case
 from motion.synth.bounce.slips import SLIPS, Slip
-from motion.synth.draw import DrawnFootage
+from motion.synth.draw import of_pictures
 
 START = 9_500_001
 FILE_CODES = ("preflight.file", "preflight.rate", "preflight.size", "preflight.length")
@@ -41,15 +40,7 @@ def measure(job: tuple[str, int]) -> Result:
         return measure((code, seed + 1_000_000))
     drawn = list(draw.frames(case.plan, case.look, seed, slip))
     recipe = case.plan.recipe
-    clip = Clip(
-        name="drawn",
-        fps=recipe.fps,
-        width=recipe.width,
-        height=recipe.height,
-        footage=DrawnFootage([p for p, _ in drawn]),
-        picture_frames=tuple(n for _, n in drawn),
-    )
-    found = analyse(clip, case.brief)
+    found = analyse(of_pictures(drawn, recipe.fps), case.brief)
     due = {"preflight.drift"} if case.look.drift else set()
     return Result(
         code=code,

@@ -24,6 +24,7 @@ from motion.synth import write
 from motion.synth.bounce import draw
 from motion.synth.bounce.cases import random_case
 from motion.synth.bounce.faults import FAULTS
+from motion.synth.draw import opaque
 from motion.synth.look import LOOKS
 
 FORMS: tuple[write.Form, ...] = get_args(write.Form)
@@ -53,7 +54,7 @@ def drawn(job: Job, number: int, folder: Path) -> None:
         rng = random.Random(f"{code} {n} versions")
         bounce = good.plan(rng, good.manner(rng)) if code == measure.GOOD else measure.spoilt(code, rng)[0]
         look = pictures.look(rng, grainy=bounce.width < measure.LARGE)
-        shown = [(measure.with_opacity(p), frames) for p, frames in pictures.drawings(bounce, look)]
+        shown = [(opaque(p), frames) for p, frames in pictures.drawings(bounce, look)]
         brief = Brief(fps=bounce.fps, asked=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
     else:
         plant = code if generator == "own" else None

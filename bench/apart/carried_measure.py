@@ -3,28 +3,25 @@
 from __future__ import annotations
 
 import random
-import tempfile
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from multiprocessing import get_context
-from pathlib import Path
 
 import numpy as np
 
 from bench.apart import carried
 from bench.apart.carried import Carried
+from bench.apart.clips import Form, clip_of
 from bench.apart.strand_measure import evenly, two
-from motion import formats
 from motion.analysis import analyse, judge
 from motion.brief import Brief, PendulumBrief
 from motion.clip import Clip, Exposure, Unseen
 from motion.exercises.pendulum.truth import of_parts
 from motion.findings import Finding
-from motion.synth import write
 from motion.track import Line, Shape, Track
 
-FORMS: tuple[write.Form, ...] = ("lossless", "mp4", "webm")
+FORMS: tuple[Form, ...] = ("lossless", "mp4", "webm")
 KINDS = ("bob", "chain", "tail")
 WIDEST = 960
 WAYS = ("clean", "base.even", "base.jump")
@@ -113,15 +110,13 @@ def perfect(count: int) -> str:
     return "\n".join(rows)
 
 
-def told_of(job: tuple[str, int, write.Form]) -> Told:
+def told_of(job: tuple[str, int, Form]) -> Told:
     """Draw a good clip, analyse it, and hold it against what is true."""
     hangs, number, form = job
     plan = planted(hangs, "clean", number)
     look = carried.look(random.Random(f"look {hangs} {number}"), plan)
-    pictures = [(np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), n) for p, n in carried.drawings(plan, look)]
-    with tempfile.TemporaryDirectory() as folder:
-        path = write.save(iter(pictures), Path(folder) / ("c.webm" if form == "webm" else "c.mp4"), form, 24)
-        result = analyse(formats.read(path, 24), brief_of(plan))
+    with clip_of(carried.drawings(plan, look), 24, form) as clip:
+        result = analyse(clip, brief_of(plan))
     shown: dict[int, int] = {}
     for e in result.track.exposures:
         shown.update(dict.fromkeys(range(e.first_frame, e.first_frame + e.frames), e.drawing))

@@ -3,24 +3,20 @@
 from __future__ import annotations
 
 import random
-import tempfile
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from multiprocessing import get_context
-from pathlib import Path
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from bench.apart import faults, good, pictures
 from bench.apart.bounces import Bounce, Wish, plan
-from motion import formats
+from bench.apart.clips import Form, clip_of
 from motion.analysis import Analysis, analyse
 from motion.brief import BounceBrief, Brief
-from motion.synth import write
 
-FORMS: tuple[write.Form, ...] = ("lossless", "mp4", "webm")
+FORMS: tuple[Form, ...] = ("lossless", "mp4", "webm")
 LEAST_FRAMES, MOST_TRIED = 16, 400
 GOOD = "good work of every kind"
 """In place of a code."""
@@ -38,7 +34,7 @@ class Told:
 
     code: str | None
     how: good.Manner | None
-    form: str
+    form: Form
     hit: bool
     others: tuple[str, ...]
     errors: NDArray[np.float64]
@@ -57,18 +53,16 @@ def spoilt(code: str | None, rng: random.Random) -> tuple[Bounce, list[int]]:
     raise ValueError(f"no bounce has room for {code}")
 
 
-def told_of(job: tuple[str | None, int, write.Form]) -> Told:
+def told_of(job: tuple[str | None, int, Form]) -> Told:
     """Draw a clip by its code, number and form, analyse it, and hold it against what is known."""
     code, number, form = job
     rng = random.Random(f"{code} {number} {form}")
     how = good.manner(rng) if code == GOOD else None
     bounce, concerned = spoilt(code, rng) if how is None else (good.plan(rng, how), [])
     looks = pictures.look(rng, grainy=bounce.width < LARGE)
-    drawn = [(with_opacity(picture), frames) for picture, frames in pictures.drawings(bounce, looks)]
-    with tempfile.TemporaryDirectory() as name:
-        path = write.save(drawn, Path(name) / f"clip.{write.suffix(form)}", form, bounce.fps)
-        brief = Brief(fps=bounce.fps, asked=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
-        result = analyse(formats.read(path, bounce.fps), brief)
+    brief = Brief(fps=bounce.fps, asked=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
+    with clip_of(pictures.drawings(bounce, looks), bounce.fps, form) as clip:
+        result = analyse(clip, brief)
     span = bounce.frames_of(concerned) if concerned else (0, 0)
     own = [
         f for f in result.findings if f.code == code and f.first_frame <= span[1] + 1 and f.last_frame >= span[0] - 1
@@ -82,10 +76,6 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
         errors=_errors(bounce, result),
         exact=_exact(bounce, result),
     )
-
-
-def with_opacity(picture: pictures.Picture) -> NDArray[np.uint8]:
-    return np.asarray(cv2.cvtColor(picture, cv2.COLOR_RGB2RGBA), dtype=np.uint8)
 
 
 def _drawing_at(result: Analysis) -> dict[int, int]:

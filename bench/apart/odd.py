@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 import random
-import tempfile
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from multiprocessing import get_context
-from pathlib import Path
 from typing import Any
 
 import cv2
@@ -16,16 +14,15 @@ from numpy.typing import NDArray
 
 from bench.apart import good, pictures
 from bench.apart.bounces import Ball, Bounce
-from motion import formats
+from bench.apart.clips import Form, clip_of
 from motion.analysis import Analysis, analyse
 from motion.brief import BounceBrief, Brief
-from motion.synth import write
 from motion.track import Shape
 from motion.tracking import ground
 from motion.tracking.ellipse import axis_angle
 
 WIDEST = 1000
-FORMS: tuple[write.Form, ...] = ("lossless", "mp4", "webm")
+FORMS: tuple[Form, ...] = ("lossless", "mp4", "webm")
 Drawn = list[tuple[pictures.Picture, int]]
 
 
@@ -39,13 +36,11 @@ class Told:
     errors: tuple[float, ...] = ()
 
 
-def analysed(bounce: Bounce, drawn: Drawn, form: write.Form) -> Analysis:
+def analysed(bounce: Bounce, drawn: Drawn, form: Form) -> Analysis:
     """A clip read from a file of that form."""
-    with_opacity = [(np.asarray(cv2.cvtColor(p, cv2.COLOR_RGB2RGBA), dtype=np.uint8), n) for p, n in drawn]
-    with tempfile.TemporaryDirectory() as name:
-        path = write.save(with_opacity, Path(name) / f"clip.{write.suffix(form)}", form, bounce.fps)
-        brief = Brief(fps=bounce.fps, asked=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
-        return analyse(formats.read(path, bounce.fps), brief)
+    brief = Brief(fps=bounce.fps, asked=BounceBrief(material=bounce.material))  # type: ignore[arg-type]
+    with clip_of(drawn, bounce.fps, form) as clip:
+        return analyse(clip, brief)
 
 
 def planned(rng: random.Random, fits: Callable[[good.Manner, Bounce], bool], **how: Any) -> Bounce:
@@ -65,7 +60,7 @@ def drawing_at(result: Analysis) -> dict[int, int]:
     return {f: e.drawing for e in result.track.exposures for f in range(e.first_frame, e.first_frame + e.frames)}
 
 
-def cut(rng: random.Random, form: write.Form) -> Told:
+def cut(rng: random.Random, form: Form) -> Told:
     """A ball that the frame's edge cuts by a tenth to nearly a half, where the clip goes farthest to the left."""
     bounce = planned(rng, lambda _, b: b.diameter > 20, in_place=False, halves=False)
     off = min(b.x for b in bounce.balls) - bounce.diameter * (0.5 - rng.uniform(0.1, 0.45))
@@ -81,7 +76,7 @@ def cut(rng: random.Random, form: write.Form) -> Told:
     return Told(kind="cut by the edge", right=max(errors) < 1.5, findings=len(result.findings), errors=tuple(errors))
 
 
-def sloping(rng: random.Random, _: write.Form) -> Told:
+def sloping(rng: random.Random, _: Form) -> Told:
     """A ground that slopes and is not drawn, under three contacts at least; perfectly measured."""
     bounce = planned(rng, lambda _, b: sum(x.kind == "contact" for x in b.balls) > 2, in_place=False)
     slope = rng.choice([-1, 1]) * rng.uniform(0.01, 0.12)
@@ -113,7 +108,7 @@ def shape_of(number: int, ball: Ball) -> Shape:
     )
 
 
-def returning(rng: random.Random, _: write.Form) -> Told:
+def returning(rng: random.Random, _: Form) -> Told:
     """Drawings that come back later in the clip, on paper that drifts under a camera with a grain of its own."""
     bounce = planned(rng, lambda _, b: len(b.balls) >= 16, begins="top", ends="top")
     looks = replace(pictures.look(rng, grainy=True), paper="town")
@@ -133,7 +128,7 @@ def photographed(picture: pictures.Picture, camera: np.random.Generator) -> pict
     return np.asarray(np.clip(np.round(seen + camera.normal(0, 2.5, seen.shape)), 0, 255), dtype=np.uint8)
 
 
-def blank(rng: random.Random, form: write.Form) -> Told:
+def blank(rng: random.Random, form: Form) -> Told:
     """An empty frame beside a ball that the edge cuts and that stays in the frame."""
     bounce = planned(rng, lambda _, b: b.diameter > 20 and farthest(b) in (0, len(b.balls) - 1), in_place=False)
     off = min(b.x for b in bounce.balls) - bounce.diameter * (0.5 - rng.uniform(0.1, 0.35))
@@ -155,7 +150,7 @@ def farthest(bounce: Bounce) -> int:
     return min(range(len(bounce.balls)), key=lambda i: bounce.balls[i].x)
 
 
-KINDS: tuple[Callable[[random.Random, write.Form], Told], ...] = (cut, sloping, returning, blank)
+KINDS: tuple[Callable[[random.Random, Form], Told], ...] = (cut, sloping, returning, blank)
 
 
 def told_of(job: tuple[int, int]) -> Told:

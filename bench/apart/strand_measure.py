@@ -3,28 +3,24 @@
 from __future__ import annotations
 
 import random
-import tempfile
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from multiprocessing import get_context
-from pathlib import Path
 
 import numpy as np
 
-from bench.apart import strands
+from bench.apart import clips, strands
 from bench.apart.strand_faults import PLANTS, TIMES
 from bench.apart.strands import Look, Strand
-from motion import formats
 from motion.analysis import Analysis, analyse, judge
 from motion.brief import Brief, PendulumBrief, Strictness
 from motion.clip import Clip, Exposure, Unseen
 from motion.exercises.pendulum.truth import of_parts
 from motion.findings import Finding
-from motion.synth import write
 from motion.track import Line, Pivot, Shape, Track
 
-FORMS: tuple[write.Form, ...] = ("lossless", "lossless", "mp4", "webm")
+FORMS: tuple[clips.Form, ...] = ("lossless", "lossless", "mp4", "webm")
 KINDS = (("chain", "drags"), ("chain", "free"), ("tail", "drags"), ("tail", "free"))
 TAIL_POINTS = 9
 WIDEST = 960
@@ -35,7 +31,7 @@ class Told:
     """What came of one clip: px in a frame 960 wide. ``links`` found and drawn; findings, all of them false."""
 
     kind: str
-    form: str
+    form: clips.Form
     look: Look
     number: int
     found: tuple[int, int]
@@ -53,20 +49,14 @@ def clip_of(kind: str, way: str, number: int) -> tuple[Strand, Look]:
     return strand, strands.look(rng, strand)
 
 
-def analysed(strand: Strand, look: Look, form: write.Form, *, drags: bool) -> Analysis:
+def analysed(strand: Strand, look: Look, form: clips.Form, *, drags: bool) -> Analysis:
     """What the analysis makes of it."""
-    pictures = [
-        (np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), frames) for p, frames in strands.drawings(strand, look)
-    ]
     brief = Brief(fps=strand.fps, asked=PendulumBrief(hangs=strand.hangs, drag=drags))  # type: ignore[arg-type]
-    with tempfile.TemporaryDirectory() as folder:
-        path = write.save(
-            iter(pictures), Path(folder) / ("strand.webm" if form == "webm" else "strand.mp4"), form, strand.fps
-        )
-        return analyse(formats.read(path, strand.fps), brief)
+    with clips.clip_of(strands.drawings(strand, look), strand.fps, form) as clip:
+        return analyse(clip, brief)
 
 
-def told_of(job: tuple[str, str, int, write.Form]) -> Told:
+def told_of(job: tuple[str, str, int, clips.Form]) -> Told:
     """Draw a clip, analyse it, and hold it against what is true."""
     kind, way, number, form = job
     strand, look = clip_of(kind, way, number)
@@ -175,7 +165,7 @@ def planted(code: str, hangs: str, number: int, times: float = TIMES) -> tuple[S
     return strand, (int(starts[drawings[0]]), int(starts[drawings[-1] + 1]) - 1)
 
 
-Job = tuple[str, str, int, write.Form | None]
+Job = tuple[str, str, int, clips.Form | None]
 Found = tuple[str, str, bool, bool, tuple[str, ...]]
 """Code and kind; whether from pictures; whether it was found; what else was."""
 

@@ -8,25 +8,21 @@ from __future__ import annotations
 import itertools
 import math
 import random
-import tempfile
 from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from multiprocessing import get_context
-from pathlib import Path
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from bench.apart import swing_measure, swing_pictures, swings
+from bench.apart import clips, swing_measure, swing_pictures, swings
 from bench.apart.pictures import Picture
 from bench.apart.swing_measure import FORMS, brief_of, errors
 from bench.apart.swing_pictures import Look
 from bench.apart.swings import Pendulum
-from motion import formats
 from motion.analysis import analyse
-from motion.synth import write
 from motion.tracking import placing
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.placing import Placement
@@ -43,7 +39,7 @@ class Told:
 
     way: str
     number: int
-    form: str
+    form: clips.Form
     drawn: int
     off: NDArray[np.float64]
     pivot: float | None
@@ -252,15 +248,13 @@ def clip_of(way: str, number: int) -> tuple[Pendulum, Look, list[tuple[Picture, 
     return pendulum, look, WAYS[way](rng, pendulum, look)
 
 
-def told_of(job: tuple[str, int, write.Form]) -> Told:
+def told_of(job: tuple[str, int, clips.Form]) -> Told:
     """Draw one, analyse it, and hold it against what is known."""
     way, number, form = job
     pendulum, _, pictures = clip_of(way, number)
-    drawn = [(np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), n) for p, n in pictures]
-    with tempfile.TemporaryDirectory() as name:
-        path = write.save(drawn, Path(name) / f"clip.{write.suffix(form)}", form, pendulum.fps)
-        helped = by_hand(pendulum) if way == RIDER else placing.NOTHING
-        result = analyse(formats.read(path, pendulum.fps), brief_of(pendulum), placement=helped)
+    helped = by_hand(pendulum) if way == RIDER else placing.NOTHING
+    with clips.clip_of(pictures, pendulum.fps, form) as clip:
+        result = analyse(clip, brief_of(pendulum), placement=helped)
     return Told(
         way=way,
         number=number,

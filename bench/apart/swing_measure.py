@@ -4,26 +4,23 @@ from __future__ import annotations
 
 import math
 import random
-import tempfile
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from multiprocessing import get_context
-from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
 
 from bench.apart import swing_pictures, swings
+from bench.apart.clips import Form, clip_of
 from bench.apart.swing_faults import PLANTS, TIMES
 from bench.apart.swing_pictures import Look
 from bench.apart.swings import Hung, Manner, Pendulum
-from motion import formats
 from motion.analysis import Analysis, analyse, judge
 from motion.brief import Brief, PendulumBrief
 from motion.clip import Clip, Exposure, Unseen
 from motion.exercises.pendulum.truth import of_parts
 from motion.findings import Finding
-from motion.synth import write
 from motion.track import Line, Pivot, Shape, Track
 
 
@@ -71,7 +68,7 @@ def judged(pendulum: Pendulum, brief: Brief | None = None) -> tuple[Finding, ...
     return found.findings if found.scene is not None else None
 
 
-FORMS: tuple[write.Form, ...] = ("lossless", "mp4", "webm")
+FORMS: tuple[Form, ...] = ("lossless", "mp4", "webm")
 LARGE = 1000
 """Frames wider than this are drawn without grain."""
 WIDEST = 960
@@ -87,7 +84,7 @@ class Told:
     """
 
     code: str | None
-    form: str
+    form: Form
     manner: Manner
     look: Look
     hit: bool
@@ -119,18 +116,14 @@ def inside(pendulum: Pendulum, drawing: Hung) -> bool:
     return half < x < pendulum.width - half and half < y < pendulum.height - half
 
 
-def told_of(job: tuple[str | None, int, write.Form]) -> Told:
+def told_of(job: tuple[str | None, int, Form]) -> Told:
     """Draw a clip by its code, number and form, analyse it, and hold it against what is known."""
     code, number, form = job
     rng = random.Random(f"swing {code} {number} {form}")
     pendulum, concerned, asked = spoilt(code, rng)
     look = swing_pictures.look(rng, grainy=pendulum.width < LARGE)
-    drawn = [
-        (np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), n) for p, n in swing_pictures.drawings(pendulum, look)
-    ]
-    with tempfile.TemporaryDirectory() as name:
-        path = write.save(drawn, Path(name) / f"clip.{write.suffix(form)}", form, pendulum.fps)
-        result = analyse(formats.read(path, pendulum.fps), brief_of(pendulum, **asked))
+    with clip_of(swing_pictures.drawings(pendulum, look), pendulum.fps, form) as clip:
+        result = analyse(clip, brief_of(pendulum, **asked))
     own = [f for f in result.findings if f.code == code and on(pendulum, concerned, f)]
     return Told(
         code=code,

@@ -1,7 +1,7 @@
 """Pendulums drawn apart: planned here alone, by laws and in manners of their own.
 
-Nothing is shared with the generator of the demo, nor with what is measured: angles come from a leapfrog, a cosine or a
-row of halves, and every kind of good work that a class hands in is among the manners.
+Nothing is shared with the generator of the demo, nor with what is measured: angles come from the law itself, a cosine
+or a row of halves, and every kind of good work that a class hands in is among the manners.
 """
 
 from __future__ import annotations
@@ -9,6 +9,10 @@ from __future__ import annotations
 import math
 import random
 from dataclasses import dataclass, field, replace
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.integrate import solve_ivp
 
 SIZES = ((640, 360), (800, 600), (960, 540), (1280, 720), (1920, 1080))
 LAWS = ("gravity", "sine", "halves")
@@ -140,7 +144,7 @@ def _angles(
         return _halved(how, amplitude, keeps, steps, swings)
     fine = 200
     if how.law == "gravity":
-        track = _leapfrog(math.radians(amplitude), keeps, swings + 2, fine)
+        track = _by_gravity(math.radians(amplitude), keeps, swings + 2, fine)
     else:
         track = _cosine(amplitude, keeps, swings + 2, fine)
     start = 0.0
@@ -191,22 +195,23 @@ def _halved(how: Manner, amplitude: float, keeps: float, steps: int, swings: int
     return angles, [t for t in turns if 0 < t < len(angles) - 1]
 
 
-def _leapfrog(amplitude: float, keeps: float, swings: int, fine: int) -> list[float]:
+def _by_gravity(amplitude: float, keeps: float, swings: int, fine: int) -> list[float]:
     """Degrees at so many steps a (first) swing."""
-    drag, dt = (-2 * math.log(keeps) / math.pi if keeps < 1 else 0.0), 0.002
-    angle, speed, rows, first = amplitude, 0.0, [amplitude], None
-    while len(rows) < 400000:
-        push = -math.sin(angle) - drag * speed
-        half = speed + push * dt / 2
-        angle += half * dt
-        speed = half + (-math.sin(angle) - drag * half) * dt / 2
-        rows.append(angle)
-        if first is None and len(rows) > 10 and speed * -amplitude < 0:
-            first = len(rows) - 1
-        if first is not None and len(rows) > first * (swings + 1):
-            break
-    assert first is not None
-    return [math.degrees(rows[min(len(rows) - 1, round(i * first / fine))]) for i in range(fine * (swings + 1))]
+    drag = -2 * math.log(keeps) / math.pi if keeps < 1 else 0.0
+
+    def pulled(_: float, state: NDArray[np.float64]) -> tuple[float, float]:
+        angle, speed = state
+        return speed, -math.sin(angle) - drag * speed
+
+    def turns(at: float, state: NDArray[np.float64]) -> float:
+        # It rests at first, which is no turn.
+        return float(state[1]) * -math.copysign(1.0, amplitude) if at > 1.0 else 1.0
+
+    turns.terminal, turns.direction = True, -1  # type: ignore[attr-defined]
+    whole = {"rtol": 1e-9, "atol": 1e-11, "dense_output": True}
+    first = float(solve_ivp(pulled, (0, 60), (amplitude, 0.0), events=turns, **whole).t_events[0][0])
+    track = solve_ivp(pulled, (0, first * (swings + 1)), (amplitude, 0.0), **whole).sol
+    return [float(v) for v in np.degrees(track(np.arange(fine * (swings + 1)) * first / fine)[0])]
 
 
 def _cosine(amplitude: float, keeps: float, swings: int, fine: int) -> list[float]:

@@ -3,29 +3,26 @@
 from __future__ import annotations
 
 import random
-import tempfile
 from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from multiprocessing import get_context
-from pathlib import Path
 
 import numpy as np
 
 from bench.apart import walk_pictures, walks
+from bench.apart.clips import Form, clip_of
 from bench.apart.walk_faults import PLANTS
 from bench.apart.walk_pictures import Look
 from bench.apart.walks import SIDES, Walk
-from motion import formats
 from motion.analysis import Analysis, analyse, judge
 from motion.brief import Brief, WalkBrief
 from motion.clip import Clip, Exposure, Unseen
 from motion.exercises.walk.truth import FIGURE, of_parts
 from motion.findings import Finding
-from motion.synth import write
 from motion.track import Figure, Ground, Shape, Track
 
-FORMS: tuple[write.Form, ...] = ("lossless", "lossless", "mp4", "webm")
+FORMS: tuple[Form, ...] = ("lossless", "lossless", "mp4", "webm")
 LARGE, WIDEST = 1000, 960
 WRONG, SURE = 0.12, 0.7
 """A clip is read wrongly whose joints lie off by so much of the leg; surely, with more than such a confidence."""
@@ -156,7 +153,7 @@ class Told:
     """
 
     code: str | None
-    form: str
+    form: Form
     kind: str
     look: Look
     read: bool
@@ -176,7 +173,7 @@ class Told:
         return bool(far and max(far) > WRONG * self.leg)
 
 
-def told_of(job: tuple[str | None, int, write.Form]) -> Told:
+def told_of(job: tuple[str | None, int, Form]) -> Told:
     """Draw a clip by its code, number and form, analyse it, and hold it against what is known."""
     code, number, form = job
     rng = random.Random(f"walk {code} {number} {form}")
@@ -204,17 +201,9 @@ def told_of(job: tuple[str | None, int, write.Form]) -> Told:
     )
 
 
-def _analysed(walk: Walk, look: Look, form: write.Form) -> Analysis:
-    pictures = [
-        (np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), frames)
-        for p, frames in walk_pictures.drawings(walk, look)
-    ]
-    brief = brief_of(walk, look)
-    with tempfile.TemporaryDirectory() as folder:
-        path = write.save(
-            iter(pictures), Path(folder) / ("walk.webm" if form == "webm" else "walk.mp4"), form, walk.manner.fps
-        )
-        return analyse(formats.read(path, walk.manner.fps), brief)
+def _analysed(walk: Walk, look: Look, form: Form) -> Analysis:
+    with clip_of(walk_pictures.drawings(walk, look), walk.manner.fps, form) as clip:
+        return analyse(clip, brief_of(walk, look))
 
 
 def _errors(walk: Walk, found: Analysis, look: Look) -> tuple[dict[str, list[float]], int, tuple[int, int]]:
@@ -267,7 +256,7 @@ def _contacts(walk: Walk, found: Analysis) -> tuple[int, int]:
 
 def run(count: int, clean: int) -> list[Told]:
     """So many clips a fault, and so many clean ones, over looks and forms."""
-    jobs: list[tuple[str | None, int, write.Form]] = [
+    jobs: list[tuple[str | None, int, Form]] = [
         (code, n, FORMS[n % len(FORMS)]) for code in PLANTS for n in range(count)
     ]
     jobs += [(None, n, FORMS[n % len(FORMS)]) for n in range(clean)]

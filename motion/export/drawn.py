@@ -18,6 +18,8 @@ PAPER = (255, 255, 255)
 
 def on_paper(picture: Picture) -> NDArray[np.uint8]:
     """(height, width, 3): the picture without transparency."""
+    if picture[..., 3].min() == 255:
+        return np.ascontiguousarray(picture[..., :3])
     alpha = picture[..., 3:4].astype(np.float32) / 255.0
     mixed = picture[..., :3] * alpha + np.array(PAPER, np.float32) * (1 - alpha)
     return np.asarray(mixed.round(), dtype=np.uint8)

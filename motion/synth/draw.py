@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
+import numpy as np
+
 from motion.clip import Clip, Picture
 from motion.plan import Plan
 from motion.synth.bounce import draw as bounce
@@ -47,14 +49,24 @@ class DrawnFootage:
         return iter([self._pictures[i] for i in indices])
 
 
-def clip(exercise: str, plan: Plan, look: Look, seed: int = 0, name: str = "drawn") -> Clip:
-    """A plan as a clip, without the way through a file."""
-    drawn = list(frames(exercise, plan, look, seed))
+def opaque(picture: Picture) -> Picture:
+    """(height, width, 4): a picture without transparency as those with it are."""
+    return picture if picture.shape[2] == 4 else np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])
+
+
+def of_pictures(drawn: Sequence[tuple[Picture, int]], fps: float, name: str = "drawn") -> Clip:
+    """Pictures (height, width, 4), each with its exposure in frames, as a clip without the way through a file."""
+    height, width = drawn[0][0].shape[:2]
     return Clip(
         name=name,
-        fps=plan.fps,
-        width=plan.width,
-        height=plan.height,
+        fps=fps,
+        width=width,
+        height=height,
         footage=DrawnFootage([picture for picture, _ in drawn]),
         picture_frames=tuple(count for _, count in drawn),
     )
+
+
+def clip(exercise: str, plan: Plan, look: Look, seed: int = 0, name: str = "drawn") -> Clip:
+    """A plan as a clip, without the way through a file."""
+    return of_pictures(list(frames(exercise, plan, look, seed)), plan.fps, name)

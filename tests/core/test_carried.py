@@ -3,22 +3,19 @@
 from __future__ import annotations
 
 import random
-import tempfile
 import unittest
 from dataclasses import replace
-from pathlib import Path
 
 import numpy as np
 
 from bench.apart import carried, carried_measure
 from bench.apart.carried import Carried
-from motion import formats
+from bench.apart.clips import clip_of
 from motion.analysis import Analysis, analyse
 from motion.brief import Brief, PendulumBrief, from_json
 from motion.exercises.pendulum.carry import in_its_frame
 from motion.exercises.pendulum.truth import LINE
 from motion.report.file import judge_again, to_json
-from motion.synth import write
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.placing import NOTHING, Placement
 
@@ -35,11 +32,8 @@ LOOK = carried.Look(
 
 
 def analysed(plan: Carried, look: carried.Look) -> Analysis:
-    """A clip through a lossless file."""
-    pictures = [(np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]), n) for p, n in carried.drawings(plan, look)]
-    with tempfile.TemporaryDirectory() as folder:
-        path = write.save(iter(pictures), Path(folder) / "c.mp4", "lossless", 24)
-        return analyse(formats.read(path, 24), carried_measure.brief_of(plan))
+    with clip_of(carried.drawings(plan, look), 24) as clip:
+        return analyse(clip, carried_measure.brief_of(plan))
 
 
 def short(hangs: str, way: str = "clean", number: int = 1) -> Carried:

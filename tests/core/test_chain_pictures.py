@@ -15,14 +15,14 @@ from PIL import Image
 from bench.apart import strand_faults, strand_measure, strands
 from motion.analysis import Analysis, analyse
 from motion.brief import Brief, PendulumBrief, Swing
-from motion.clip import Clip, Picture
+from motion.clip import Picture
 from motion.exercises.pendulum.feel import plan_of
 from motion.exercises.pendulum.track_file import track_read
 from motion.exercises.pendulum.truth import LINE
 from motion.export import mended
 from motion.report.file import read_back, to_json
 from motion.synth import draw
-from motion.synth.draw import DrawnFootage
+from motion.synth.draw import of_pictures
 from motion.synth.look import LOOKS
 from motion.synth.pendulum.faults import FAULTS
 from motion.tracking.subjects.strand.apart import parted
@@ -56,7 +56,7 @@ class Roots(unittest.TestCase):
             ("hollow and thin", replace(PLAIN, wide=11.0, thin=11.0, outline=3.0, fill=PAPER)),
         ):
             with self.subTest(name):
-                found = strand_measure.analysed(hung, look, "lossless", drags=True)
+                found = strand_measure.analysed(hung, look, None, drags=True)
                 off = np.array(points_of(found)) - hung.points
                 self.assertLess(float(np.hypot(off[:, 0, 0], off[:, 0, 1]).max()), 0.7)
                 self.assertLess(float(np.median(np.hypot(off[:, 1:-1, 0], off[:, 1:-1, 1]))), 0.6)
@@ -73,7 +73,7 @@ class Joints(unittest.TestCase):
         stiff = FAULTS["overlap.stiff"](plan_of(brief), np.random.default_rng(1), 2.5)
         assert stiff is not None
         for look in ("clean", "pencil"):
-            clip = _clip(list(draw.frames("pendulum", stiff, LOOKS[look], 2)))
+            clip = of_pictures(list(draw.frames("pendulum", stiff, LOOKS[look], 2)), 24)
             found = analyse(clip, replace(brief, guide=None))
             with self.subTest(look):
                 self.assertEqual([f.code for f in found.findings], ["overlap.stiff"])
@@ -114,7 +114,7 @@ class Apart(unittest.TestCase):
         told = strand_faults.joint(random.Random("strand contact.joint chain 3"), "chain", strand_faults.TIMES)
         assert told is not None
         hung, (index,) = told
-        found = strand_measure.analysed(hung, replace(PLAIN, wide=12.0), "lossless", drags=True)
+        found = strand_measure.analysed(hung, replace(PLAIN, wide=12.0), None, drags=True)
         frame = 1 + sum(hung.frames[:index])
         number, *moved = hung.apart[index]
         self.assertEqual(
@@ -153,10 +153,10 @@ class Mending(unittest.TestCase):
             planted = FAULTS[code](plan_of(brief), np.random.default_rng(1), 2.5)
             assert planted is not None
             plain = replace(brief, guide=None)
-            found = analyse(_clip(list(draw.frames("pendulum", planted, LOOKS[look], 3))), plain)
+            found = analyse(of_pictures(list(draw.frames("pendulum", planted, LOOKS[look], 3)), 24), plain)
             with self.subTest(code), tempfile.TemporaryDirectory() as name:
                 self.assertEqual([f.code for f in found.findings], [code])
-                after = analyse(_clip(_mended(found, Path(name))), plain)
+                after = analyse(of_pictures(_mended(found, Path(name)), 24), plain)
                 self.assertEqual([f.code for f in after.findings], [])
 
 
@@ -169,18 +169,6 @@ def _mended(found: Analysis, folder: Path) -> list[tuple[Picture, int]]:
     moved = dict(mended.pictures(told, folder, plan))
     own = [np.asarray(Image.open(folder / f"{s.drawing}.png").convert("RGBA")) for s in plan]
     return [(moved.get(i, own[i]), s.frames) for i, s in enumerate(plan)]
-
-
-def _clip(pictures: list[tuple[Picture, int]]) -> Clip:
-    height, width = pictures[0][0].shape[:2]
-    return Clip(
-        name="drawn",
-        fps=24,
-        width=width,
-        height=height,
-        footage=DrawnFootage([p for p, _ in pictures]),
-        picture_frames=tuple(n for _, n in pictures),
-    )
 
 
 if __name__ == "__main__":

@@ -12,7 +12,7 @@ from motion.clip import Clip
 from motion.exercises.bounce.plan import Plan, Recipe, bounce
 from motion.synth.bounce import draw
 from motion.synth.bounce.slips import SLIPS, Slip
-from motion.synth.draw import DrawnFootage
+from motion.synth.draw import of_pictures
 from motion.synth.look import LOOKS
 
 PLAN = bounce(
@@ -23,14 +23,7 @@ PLACES = {"steady": 0.3, "drawn by hand": 1.5}
 
 def clip_of(plan: Plan, look: str, slip: Slip | None = None, seed: int = 11) -> Clip:
     drawn = list(draw.frames(plan, LOOKS[look], seed, slip))
-    return Clip(
-        name="drawn",
-        fps=24,
-        width=plan.recipe.width,
-        height=plan.recipe.height,
-        footage=DrawnFootage([p for p, _ in drawn]),
-        picture_frames=tuple(n for _, n in drawn),
-    )
+    return of_pictures(drawn, 24)
 
 
 def found_in(look: str, slip: Slip | None = None) -> Analysis:

@@ -11,28 +11,17 @@ import numpy as np
 from PIL import Image
 
 from motion.analysis import analyse
-from motion.clip import Clip, Picture
+from motion.clip import Picture
 from motion.exercises.bounce.plan import Recipe
 from motion.export import mended
 from motion.export.mended import Shown
 from motion.report.file import to_json
 from motion.synth.bounce import draw
-from motion.synth.draw import DrawnFootage
+from motion.synth.draw import of_pictures
 from motion.synth.look import LOOKS
 from tests.core.drawn import SOFT, with_fault
 
 SMALL = Recipe(width=480, height=270, diameter=34, ground_y=225, drop_px=150, start_x=50, speed_x=9, kept=(0.8, 0.8))
-
-
-def clip_of(pictures: list[tuple[Picture, int]]) -> Clip:
-    return Clip(
-        name="drawn",
-        fps=24,
-        width=480,
-        height=270,
-        footage=DrawnFootage([p for p, _ in pictures]),
-        picture_frames=tuple(n for _, n in pictures),
-    )
 
 
 class Mending(unittest.TestCase):
@@ -43,7 +32,7 @@ class Mending(unittest.TestCase):
 
     def told(self, code: str, look: str) -> dict[str, Any]:
         """The findings file of a take with that fault; its drawings lie in the folder."""
-        result = analyse(clip_of(list(draw.frames(with_fault(code, 2.5, SMALL)[0], LOOKS[look], 3))), SOFT)
+        result = analyse(of_pictures(list(draw.frames(with_fault(code, 2.5, SMALL)[0], LOOKS[look], 3)), 24), SOFT)
         for number, picture in enumerate(result.clip.footage.pictures(result.track.pictures), start=1):
             Image.fromarray(picture).save(self.folder / f"{number}.png")
         return to_json(result)
@@ -65,7 +54,7 @@ class Mending(unittest.TestCase):
             with self.subTest(code, look=look):
                 told = self.told(code, look)
                 self.assertEqual([f["code"] for f in told["findings"]], [code])
-                again = analyse(clip_of(self.shown(told, mended.plan(told, told["findings"]))), SOFT)
+                again = analyse(of_pictures(self.shown(told, mended.plan(told, told["findings"])), 24), SOFT)
                 self.assertEqual([f.code for f in again.findings], [])
 
     def test_only_what_is_agreed_is_mended_and_only_there(self) -> None:

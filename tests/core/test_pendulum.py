@@ -12,11 +12,11 @@ from unittest import TestCase
 import numpy as np
 
 from bench.apart import swing_faults, swing_pictures, swings
+from bench.apart.clips import clip_of
 from bench.apart.swing_measure import brief_of, errors, judged, told_of
 from bench.apart.swings import Manner
-from motion.analysis import analyse, of_guide, of_plan
+from motion.analysis import Analysis, analyse, of_guide, of_plan
 from motion.brief import Brief, PendulumBrief, Swing, from_json, parse
-from motion.clip import Clip
 from motion.errors import BriefError
 from motion.exercises.exercise import start_from
 from motion.exercises.pendulum.exercise import PENDULUM
@@ -26,12 +26,13 @@ from motion.exercises.pendulum.presets import PRESETS
 from motion.exercises.pendulum.truth import LINE
 from motion.report.file import judge_again, to_json, to_text
 from motion.synth import draw
-from motion.synth.draw import DrawnFootage
 from motion.synth.look import LOOKS
 from motion.synth.pendulum.faults import FAULTS, with_poses
 from motion.tracking.placing import Placement
 
 GUIDE = Brief(canvas=(640, 360), asked=PendulumBrief(), guide=Swing(pivot_x=320, pivot_y=40, length=230, size=44))
+SHORT = 92
+"""Clips of more drawings are the benchmark's."""
 
 
 class Ideal(TestCase):
@@ -115,7 +116,7 @@ class Checks(TestCase):
     def test_every_fault_that_is_planted_is_found(self) -> None:
         for code, plant in swing_faults.PLANTS.items():
             hits = tries = number = 0
-            while tries < 10:
+            while tries < 6:
                 rng = random.Random(f"fault {code} {number}")
                 number += 1
                 planted = plant(rng, swings.plan(rng), swing_faults.TIMES)
@@ -129,7 +130,7 @@ class Checks(TestCase):
                     for f in judged(pendulum, brief_of(pendulum, **asked)) or ()
                 )
             with self.subTest(code):
-                self.assertGreaterEqual(hits, 7)
+                self.assertGreaterEqual(hits, 5)
 
     def test_advice_mends(self) -> None:
         """What a finding places elsewhere, put there, leaves nothing to find."""
@@ -149,17 +150,9 @@ class Checks(TestCase):
 
 
 class Pictures(TestCase):
-    def clip(self, pendulum: swings.Pendulum, look: swing_pictures.Look) -> Clip:
-        drawn = swing_pictures.drawings(pendulum, look)
-        opaque = [np.dstack([p, np.full(p.shape[:2], 255, np.uint8)]) for p, _ in drawn]
-        return Clip(
-            name="apart",
-            fps=pendulum.fps,
-            width=pendulum.width,
-            height=pendulum.height,
-            footage=DrawnFootage(opaque),
-            picture_frames=tuple(n for _, n in drawn),
-        )
+    def analysed(self, pendulum: swings.Pendulum, look: swing_pictures.Look) -> Analysis:
+        with clip_of(swing_pictures.drawings(pendulum, look), pendulum.fps) as clip:
+            return analyse(clip, brief_of(pendulum))
 
     def test_weight_line_and_pivot_are_found_in_any_look(self) -> None:
         how = swings.Manner(law="gravity", begins="extreme", ends="extreme", exposing="ones")
@@ -168,10 +161,10 @@ class Pictures(TestCase):
             rng = random.Random(f"look {number}")
             pendulum = swings.plan(rng, how)
             look = replace(swing_pictures.look(rng, grainy=True), drift=0.0)
-            if pendulum.width > 700:
+            if pendulum.width > 700 or len(pendulum.drawings) > SHORT:
                 continue
             tried += 1
-            found = analyse(self.clip(pendulum, look), brief_of(pendulum))
+            found = self.analysed(pendulum, look)
             with self.subTest(number, look=look):
                 at = found.track.pivot
                 assert at is not None
@@ -186,11 +179,12 @@ class Pictures(TestCase):
     def test_its_hook_tells_how_bare_paper_drifts(self) -> None:
         rng = random.Random(7)
         pendulum = swings.plan(rng, Manner(law="gravity", begins="extreme", ends="extreme", exposing="ones"))
+        pendulum = replace(pendulum, drawings=pendulum.drawings[:36])
         for hook in ("hook", "ring"):
             look = replace(
                 swing_pictures.look(rng, grainy=False), drift=0.8, hook=hook, paper="white", bar="thin", line=3.0
             )
-            found = analyse(self.clip(pendulum, look), brief_of(pendulum))
+            found = self.analysed(pendulum, look)
             off = errors(pendulum, found)
             with self.subTest(hook=hook):
                 self.assertLess(float(np.percentile(off[:, 0], 95)), 0.25)
@@ -198,7 +192,7 @@ class Pictures(TestCase):
                 self.assertEqual([f.code for f in found.findings if f.code == "contact.pivot"], [])
 
     def test_the_end_of_a_broad_line_is_no_hook_that_drifts(self) -> None:
-        for job in (("timing.weight", 0, "lossless"), ("timing.swings", 7, "mp4")):
+        for job in (("timing.weight", 0, None), ("timing.swings", 7, "mp4")):
             told = told_of(job)
             with self.subTest(job):
                 self.assertLess(float(np.percentile(told.off[:, 0], 95)), 0.3)
@@ -233,7 +227,7 @@ class Pictures(TestCase):
         far = 14.0 / math.hypot(pose.x - 320.0, pose.y - 40.0)
         end = 320.0 + far * (pose.x - 320.0), 40.0 + far * (pose.y - 40.0)
         moved = with_poses(plan, {passing: replace(pose, top=end)})
-        for look in ("clean", "scan", "drift"):
+        for look in ("clean", "drift"):
             found = analyse(draw.clip("pendulum", moved, LOOKS[look]), replace(GUIDE, guide=None))
             line = found.track.lines(LINE)[passing]
             assert line is not None

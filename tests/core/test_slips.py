@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 import random
-import tempfile
 import unittest
 from dataclasses import replace
-from pathlib import Path
 
 import numpy as np
 
 from bench.apart import strand_measure, strands
 from bench.apart.strands import Strand
-from motion import formats
 from motion.analysis import Analysis, analyse
 from motion.brief import Brief, PendulumBrief, Swing
 from motion.exercises.pendulum.feel import plan_of
@@ -20,7 +17,7 @@ from motion.exercises.pendulum.plan import Plan
 from motion.exercises.pendulum.track_file import track_read
 from motion.exercises.pendulum.truth import LINE
 from motion.report.file import read_back, to_json
-from motion.synth import draw, write
+from motion.synth import draw
 from motion.synth.look import LOOKS
 
 LOOK = strands.Look(
@@ -52,19 +49,16 @@ def carried(off: float) -> tuple[Plan, Brief]:
 
 
 def analysed(plan: Plan, brief: Brief) -> Analysis:
-    """A plan's pictures through a lossless file."""
-    with tempfile.TemporaryDirectory() as folder:
-        path = write.save(draw.frames("pendulum", plan, LOOKS["clean"], 1), Path(folder) / "c.zip", "zip", 24)
-        return analyse(formats.read(path, 24), replace(brief, guide=None))
+    return analyse(draw.clip("pendulum", plan, LOOKS["clean"], 1), replace(brief, guide=None))
 
 
 class Slips(unittest.TestCase):
     def test_a_chain_and_a_tail_whose_upper_end_lies_beside_the_pivot(self) -> None:
         for hangs in ("chain", "tail"):
-            clean = strand_measure.analysed(hung(hangs), LOOK, "lossless", drags=True)
+            clean = strand_measure.analysed(hung(hangs), LOOK, None, drags=True)
             self.assertNotIn("contact.pivot", [f.code for f in clean.findings])
             moved = hung(hangs, (18.0, 4.0))
-            found = strand_measure.analysed(moved, LOOK, "lossless", drags=True)
+            found = strand_measure.analysed(moved, LOOK, None, drags=True)
             with self.subTest(hangs):
                 codes = {f.code for f in found.findings}
                 self.assertIn("contact.pivot", codes)
@@ -79,7 +73,7 @@ class Slips(unittest.TestCase):
     def test_one_that_slips_up_over_its_hook_is_told_by_how_far(self) -> None:
         """Where it hangs it covers what all drawings cover: only beyond that it shows."""
         for hangs in ("chain", "tail"):
-            found = strand_measure.analysed(hung(hangs, (0.0, -19.0)), LOOK, "lossless", drags=True)
+            found = strand_measure.analysed(hung(hangs, (0.0, -19.0)), LOOK, None, drags=True)
             slips = [f.measured for f in found.findings if f.code == "contact.pivot"]
             with self.subTest(hangs):
                 self.assertEqual(len(slips), 1)

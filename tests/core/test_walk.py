@@ -145,11 +145,11 @@ class Checks(TestCase):
     def test_every_fault_that_is_planted_apart_is_found(self) -> None:
         for code in walk_faults.PLANTS:
             hits = 0
-            for number in range(10):
+            for number in range(7):
                 walk, at = spoilt(code, random.Random(f"planted {code} {number}"))
                 hits += any(f.code == code and walk_measure._there(f, walk, at) for f in judged(walk))
             with self.subTest(code):
-                self.assertGreaterEqual(hits, 9)
+                self.assertGreaterEqual(hits, 6)
 
     def test_every_fault_of_the_generator_is_told_as_itself(self) -> None:
         for code, plant in {**FAULTS, **MORE}.items():

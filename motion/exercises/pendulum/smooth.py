@@ -213,12 +213,20 @@ def _curves(steps: Sequence[Step], index: int, end: int) -> list[float]:
         near = [index + o for o in offsets]
         if near[0] < 0 or near[-1] >= end:
             continue
-        clocks = np.array([steps[j].clock for j in near]) - steps[index].clock
+        clocks = [steps[j].clock - steps[index].clock for j in near]
         if len(set(clocks)) < len(near):
             continue
-        values = np.array([steps[j].angle for j in near])
-        found.append(float(np.polyval(np.polyfit(clocks, values, len(near) - 1), 0.0)))
+        values = [steps[j].angle for j in near]
+        found.append(_through(clocks, values))
     return found
+
+
+def _through(clocks: Sequence[float], values: Sequence[float]) -> float:
+    """What the polynomial through values at different times is worth at time nought (Lagrange's form)."""
+    return math.fsum(
+        value * math.prod(other / (other - own) for j, other in enumerate(clocks) if j != i)
+        for i, (own, value) in enumerate(zip(clocks, values, strict=True))
+    )
 
 
 def _sines(steps: Sequence[Step], index: int, swing: Swing) -> list[float]:
