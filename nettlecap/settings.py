@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "nettlecap.classroom",
     "nettlecap.takes",
     "nettlecap.marking",
+    "nettlecap.training",
     "nettlecap.school",
     "nettlecap.pages",
 ]

@@ -15,6 +15,7 @@ from nettlecap.pages import briefs, classes, own, people
 from nettlecap.pages import views as pages
 from nettlecap.school import views as school
 from nettlecap.takes import views as takes
+from nettlecap.training import views as training
 
 urlpatterns = [
     path("sign-in", own.SignIn.as_view(), name="sign-in"),
@@ -102,6 +103,15 @@ urlpatterns = [
     path("takes/<int:take_id>/marks.pdf", returned.marks_pdf, name="marks-pdf"),
     path("takes/<int:take_id>/marks/tick", returned.tick, name="tick"),
     path("takes/<int:take_id>/marks/notes/<int:note_id>/answer", returned.answer, name="answer"),
+    path("training", training.training, name="training"),
+    path("training/begin", training.begin, name="begin-drill"),
+    path("training/set/<int:set_id>", training.begin_set, name="begin-set-drill"),
+    path("training/drills/<int:drill_id>", training.drill, name="drill"),
+    path("training/questions/<int:question_id>", training.question, name="question"),
+    path("training/questions/<int:question_id>/answer", training.answer, name="answer-question"),
+    path("training/questions/<int:question_id>/<slug:name>/", training.pictures, name="question-pictures"),
+    path("training/questions/<int:question_id>/<slug:name>/<str:file>", training.pictures, name="question-picture"),
+    path("training/clips/<str:token>", training.clip, name="training-clip"),
     path("checks", pages.checks, name="checks"),
     path("checks/<slug:exercise>", pages.checks, name="checks-of"),
     path("clips", marking.clips, name="clips"),

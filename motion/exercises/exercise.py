@@ -34,7 +34,7 @@ class Nouns:
     """Words for messages and pages: what is set, what moves, one run of it.
 
     ``thing`` is what a brief says of what moves, as a heading; ``moment`` is what two clips are laid together by,
-    ``still`` what it moves against.
+    ``still`` what it moves against, ``part`` what lies between two such moments.
     """
 
     exercise: str
@@ -43,6 +43,7 @@ class Nouns:
     run: str
     moment: str
     still: str
+    part: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

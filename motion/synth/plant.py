@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
-from typing import Any
+from dataclasses import replace
+from typing import Any, cast
 
 import numpy as np
 
@@ -22,6 +24,19 @@ BY_EXERCISE: dict[str, Mapping[str, Callable[[Any, np.random.Generator, float], 
 def codes(exercise: str) -> tuple[str, ...]:
     """The faults that can be planted; those that only a brief asks for are not among them."""
     return tuple(BY_EXERCISE[exercise])
+
+
+def put(exercise: str, plan: Plan, index: int, x: float, y: float) -> Plan | None:
+    """The plan with what moves put at ``x``, ``y`` px in one drawing (from 0); None where it is no single shape."""
+    own = cast("Any", plan.poses[index])
+    if exercise == "walk" or (exercise == "pendulum" and own.joints):
+        return None
+    there = replace(own, x=x, y=y)
+    if exercise == "pendulum":
+        there = replace(there, hangs_at=math.degrees(math.atan2(x - own.top[0], y - own.top[1])))
+    poses = tuple(there if i == index else pose for i, pose in enumerate(plan.poses))
+    changed: Plan = replace(cast("Any", plan), poses=poses)
+    return changed
 
 
 def planted(exercise: str, code: str, plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:

@@ -19,14 +19,21 @@ from motion.exercises import EXERCISES, exercise_of
 from motion.exercises.exercise import start_from
 from motion.findings import Finding
 from motion.plan import Plan
-from motion.synth.plant import planted
+from motion.synth.plant import codes, planted
 
 SIZE = (640, 360)
 MOST_FRAMES = 120
 """A clip that takes longer than some seconds is watched for something else."""
-TRIED = 400
+TRIED, LOOKED_AT = 400, 60
+"""So many motions are drawn at most, and so many of them judged."""
 PLAIN = ("clean", "cel", "outline", "cut-out")
 BUSY = ("harbour", "night", "pencil", "scan", "hatched", "photographed")
+NO_ROOM = {
+    "bounce": ("timing.loop",),
+    "pendulum": ("overlap.stops_together",),
+    "walk": ("spacing.surges", "spacing.pops", "contact.scuffs", "timing.loop"),
+}
+"""Faults for which no motion to start from has room."""
 LENGTHS, PLACES, OTHERS = 0.15, 0.05, 0.12
 """By such shares lengths, places and all else of a motion to start from are varied."""
 
@@ -47,22 +54,42 @@ class Looked:
     look: str
 
 
+def may_show(exercise: str, code: str) -> bool:
+    """Whether a clip of an exercise may show a fault alone."""
+    return code in codes(exercise) and code not in NO_ROOM.get(exercise, ())
+
+
 def clip_of(seed: int, exercise: str, code: str | None = None, times: float = 2.5, *, busy: bool = False) -> Looked:
     """The clip of a seed: clean, or with a fault of that code at so many times its tolerance. Raises NoRoomError."""
     rng = np.random.default_rng([seed, zlib.crc32(f"{exercise} {code}".encode())])
+    if code is None:
+        return motion_of(rng, seed, exercise, busy=busy)
+    looked_at = 0
     for _ in range(TRIED):
         brief = _varied(rng, exercise)
         plan = _drawn(brief)
-        if plan is None or of_plan(plan, brief).findings:
+        wrong = planted(exercise, code, plan, rng, times) if plan is not None else None
+        if plan is None or wrong is None:
             continue
-        look = str(rng.choice(BUSY if busy else PLAIN))
-        if code is None:
-            return Looked(seed=seed, brief=brief, right=plan, shown=plan, finding=None, look=look)
-        wrong = planted(exercise, code, plan, rng, times)
-        found = of_plan(wrong, brief).findings if wrong is not None else ()
-        if wrong is not None and [f.code for f in found] == [code]:
+        looked_at += 1
+        found = of_plan(wrong, brief).findings
+        if [f.code for f in found] == [code] and not of_plan(plan, brief).findings:
+            look = str(rng.choice(BUSY if busy else PLAIN))
             return Looked(seed=seed, brief=brief, right=plan, shown=wrong, finding=found[0], look=look)
+        if looked_at == LOOKED_AT:
+            break
     raise NoRoomError(f"no motion has room for {code} at {times:g} times its tolerance, and shows it alone")
+
+
+def motion_of(rng: np.random.Generator, seed: int, exercise: str, *, busy: bool) -> Looked:
+    """Any clean motion. Raises NoRoomError where none of many is, which is as good as impossible."""
+    for _ in range(TRIED):
+        brief = _varied(rng, exercise)
+        plan = _drawn(brief)
+        if plan is not None and not of_plan(plan, brief).findings:
+            look = str(rng.choice(BUSY if busy else PLAIN))
+            return Looked(seed=seed, brief=brief, right=plan, shown=plan, finding=None, look=look)
+    raise NoRoomError(f"no {exercise} was found in which there is nothing to find")
 
 
 def _varied(rng: np.random.Generator, exercise: str) -> Brief:

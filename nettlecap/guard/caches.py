@@ -10,6 +10,9 @@ NOT_KEPT = "private, no-store"
 ASKED_AGAIN = "private, no-cache"
 """For drawings and sounds: a browser may keep them, and asks each time whether it may show them."""
 
+KEPT = "private, max-age=86400, immutable"
+"""For pictures that never change and tell nothing of anybody: a browser need not ask again."""
+
 
 class PrivateAnswers:
     """Marks every answer that says nothing of it as one that is kept nowhere. Static files have gone before this."""

@@ -73,7 +73,13 @@ def _facts(brief: Brief) -> list[tuple[str, str]]:
 BOUNCE: Exercise[Plan, Scene] = Exercise(
     key="bounce",
     nouns=Nouns(
-        exercise="bouncing ball", mover="ball", thing="The ball", run="bounce", moment="contact", still="ground"
+        exercise="bouncing ball",
+        mover="ball",
+        thing="The ball",
+        run="bounce",
+        moment="contact",
+        still="ground",
+        part="hop",
     ),
     guided=Guided(
         blank=Feel(),

@@ -80,7 +80,13 @@ def _facts(brief: Brief) -> list[tuple[str, str]]:
 PENDULUM: Exercise[Plan, Scene] = Exercise(
     key="pendulum",
     nouns=Nouns(
-        exercise="pendulum", mover="weight", thing="What hangs", run="swing", moment="extreme", still="rest line"
+        exercise="pendulum",
+        mover="weight",
+        thing="What hangs",
+        run="swing",
+        moment="extreme",
+        still="rest line",
+        part="swing",
     ),
     guided=Guided(
         blank=Swing(),

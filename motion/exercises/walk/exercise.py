@@ -46,7 +46,15 @@ def _facts(brief: Brief) -> list[tuple[str, str]]:
 
 WALK: Exercise[Plan, Scene] = Exercise(
     key="walk",
-    nouns=Nouns(exercise="walk", mover="figure", thing="The figure", run="walk", moment="contact", still="ground"),
+    nouns=Nouns(
+        exercise="walk",
+        mover="figure",
+        thing="The figure",
+        run="walk",
+        moment="contact",
+        still="ground",
+        part="step",
+    ),
     guided=Guided(
         blank=Stride(),
         frames=(24, 96),

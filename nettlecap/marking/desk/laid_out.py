@@ -11,15 +11,14 @@ from django.db.models import prefetch_related_objects
 
 from motion import marks
 from motion.brief import Brief, Marking
-from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, Fault, faults, name_of
-from motion.exercises import exercise_of
+from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, name_of
 from motion.report.report import Report
 from nettlecap.classroom.models import Person
 from nettlecap.marking.desk import chart, ink
 from nettlecap.marking.desk.chart import Chart
-from nettlecap.marking.desk.companion import guide_of
 from nettlecap.marking.desk.first_look import Felt, compare
 from nettlecap.marking.desk.measure_words import measure_of
+from nettlecap.marking.desk.played import played
 from nettlecap.marking.desk.rows import Row, rows_of
 from nettlecap.marking.keys import finding_key, span_words
 from nettlecap.marking.models import Blind, Decision, MarkSheet, Note, Proposal
@@ -266,7 +265,7 @@ def _lay_out(take: Take, sheet: MarkSheet | None, wanted: Wanted) -> Desk:
         preflight=tuple(data.get("preflight", ())),
         lacking=_lacking(take, data),
         timing=report.motion.get("timing") if report else None,
-        player=_player(report, kept, take.brief.core, with_guide=wanted == "all"),
+        player=played(report, kept, take.brief.core, with_guide=wanted == "all"),
         proposal=getattr(sheet, "proposal", None),
         strokes=tuple(ink.shown(strokes, take.width)),
         charts=chart.draw(data, kept, finding_key, take.brief.core) if data else (),
@@ -327,57 +326,3 @@ def _looked(take: Take, sheet: MarkSheet | None, findings: Sequence[Found]) -> F
     if sheet is None or sheet.taps is None:
         return None
     return compare(sheet.taps, findings, take.brief.core.fps)
-
-
-def _player(report: Report | None, kept: set[str], brief: Brief, *, with_guide: bool) -> dict[str, Any]:
-    """What the scripts need to play a clip and draw over it."""
-    if report is None:
-        return {"clip": None, "track": None, "arcs": [], "size": None, "ideal": [], "guide": [], "moments": []} | {
-            "findings": [],
-            "parts": {},
-            "marks": [],
-        }
-    known = faults(brief.exercise)
-    return {
-        "clip": report.clip,
-        "track": report.track,
-        "arcs": report.motion.get("arcs", []),
-        "size": report.size,
-        "ideal": report.motion.get("ideal", []),
-        "guide": _guide(brief, report) if with_guide else [],
-        "moments": [moment.frame for moment in report.moments],
-        "fixture": exercise_of(brief).fixture,
-        "landmarks": exercise_of(brief).landmarks(report.track),
-        "unsure": exercise_of(brief).unsure(report.track),
-        **exercise_of(brief).drawn_over(report.data),
-        "still": report.motion.get("rest_line"),
-        "findings": [
-            {
-                "key": finding_key(f),
-                "code": f["code"],
-                "principle": f["principle"],
-                "first_frame": f["first_frame"],
-                "last_frame": f["last_frame"],
-                "overlay": f.get("overlay", []),
-                **_shown_by(known.get(f["code"])),
-            }
-            for f in report.findings
-            if finding_key(f) in kept
-        ],
-    }
-
-
-def _shown_by(fault: Fault | None) -> dict[str, Any]:
-    """Which chart and which layers show a fault best."""
-    return {"chart": fault.chart if fault else "", "layers": list(fault.layers) if fault else []}
-
-
-def _guide(brief: Brief, report: Report) -> list[dict[str, float]]:
-    """The brief's own ideal, drawing by drawing; nothing for a clip of another size, or a guide that is not drawn."""
-    guide = guide_of(brief)
-    if guide is None or (guide.plan.width, guide.plan.height) != (report.width, report.height):
-        return []
-    return [
-        {"frame": d.first_frame, **{k: getattr(d.pose, k) for k in ("x", "y", "major", "minor", "angle")}}
-        for d in guide.drawings
-    ]

@@ -4,8 +4,9 @@ const AT_ONCE = 6;
 const MOST_TRIES = 120;
 
 export class Drawings {
-  constructor(base, numbers) {
+  constructor(base, numbers, suffix = ".png") {
     this.base = base;
+    this.suffix = suffix;
     this.numbers = numbers;
     this.kept = new Map();
   }
@@ -16,11 +17,11 @@ export class Drawings {
 
   /** Fetch all, the first ones first; `told` is called with how many are there. */
   async load(told) {
-    const waiting = [...this.numbers];
+    const waiting = this.numbers.filter((number) => !this.kept.has(number));
     const worker = async () => {
       while (waiting.length > 0) {
         const number = waiting.shift();
-        this.kept.set(number, await fetchPicture(`${this.base}${number}.png`));
+        this.kept.set(number, await fetchPicture(`${this.base}${number}${this.suffix}`));
         told(this.kept.size, this.numbers.length);
       }
     };

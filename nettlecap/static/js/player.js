@@ -16,7 +16,8 @@ const BETWEEN = 6;
 const LEAST_TALL = 180;
 
 export class Player {
-  constructor(element) {
+  /** `kept` are drawings that were fetched already, if they are of this clip. */
+  constructor(element, kept = null) {
     this.element = element;
     this.present = new AbortController();
     this.read();
@@ -33,7 +34,8 @@ export class Player {
     this.clock = new Clock({ frames: this.data.clip.frames, fps: this.data.clip.fps });
     this.stepping = new Stepping(this);
     const numbers = [...new Set(this.data.clip.exposures.map((e) => e.drawing))];
-    this.drawings = new Drawings(element.dataset.drawings, numbers);
+    this.drawings = kept?.base === element.dataset.drawings
+      ? kept : new Drawings(element.dataset.drawings, numbers, element.dataset.suffix);
     this.picture = new Picture(element.querySelector("[data-canvas]"), element.querySelector("[data-overlay]"), this);
     this.overlays = new Overlays(element.querySelector("[data-overlay]"), this);
     this.looking = new Looking(this);

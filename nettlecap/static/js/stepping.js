@@ -36,10 +36,10 @@ export class Stepping {
       found: Boolean(row.querySelector("[data-key]")),
     }));
     this.rows = rows.length > 0 ? rows : this.player.data.clip.exposures.map((e) => (
-      { frame: e.first_frame, drawing: e.drawing, starts: true, mark: "plain", found: false }
+      { frame: e.first_frame, drawing: e.drawing, starts: true, mark: e.mark || "plain", found: false }
     ));
-    // Only a sheet tells keys and findings apart; without one stepping goes from drawing to drawing.
-    if (rows.length === 0) this.set = "drawings";
+    // Without a sheet, stepping goes from drawing to drawing where the clip itself does not tell which are keys.
+    if (rows.length === 0 && !this.rows.some((row) => row.mark === "key")) this.set = "drawings";
     this.frames = framesOf(this.rows, this.set);
   }
 

@@ -1,0 +1,157 @@
+"""An answer is judged, what is known of the person's eye changes by it, and the next clip is laid out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from motion.catalogue import PRINCIPLES
+from motion.findings import Finding
+from motion.training import judged
+from motion.training.judged import Judged
+from motion.training.questions import RATES, SIDES, WITH_FAULT
+from nettlecap.errors import Conflict, Refusal
+from nettlecap.training.drawing import made
+from nettlecap.training.drills import codes_of, get_ready, lay_out
+from nettlecap.training.models import Drill, Question, Sight
+
+Said = dict[str, Any]
+MOST_TAPS, MOST_S = 200, 3600.0
+
+
+def answer(question: Question, sent: Mapping[str, str]) -> Question:
+    """Take an answer. Raises Refusal where it makes no sense, Conflict where there is one already."""
+    said = _read(question, sent)
+    result, more = _judge(question, said)
+    with transaction.atomic():
+        own = Question.objects.select_for_update().get(pk=question.pk)
+        if own.answered_at is not None:
+            raise Conflict("This clip was answered already; load the page again to see how.")
+        own.answer, own.right, own.answered_at = said, result.right, timezone.now()
+        own.judged = {"parts": dict(result.parts), **more, **_seen(own, result)}
+        own.save(update_fields=["answer", "right", "answered_at", "judged"])
+        if own.number >= own.drill.clips:
+            Drill.objects.filter(pk=own.drill_id).update(ended_at=timezone.now())
+    if own.number >= own.drill.clips:
+        get_ready(own.drill.person)
+    else:
+        lay_out(own.drill)
+    return own
+
+
+def _seen(question: Question, result: Judged) -> Said:
+    """What is known of the person's eye after a clip with a fault, or a clean one to spot something in."""
+    if question.kind not in WITH_FAULT:
+        return {}
+    sight, _ = Sight.objects.select_for_update().get_or_create(person=question.drill.person, exercise=question.exercise)
+    code, times = question.code or None, _times_of(question)
+    eye = sight.eye.after(code, times, seen=result.right, chance=result.chance)
+    sight.keep(eye)
+    return {"times": round(times, 2), "sees": round(eye.of(code).times, 2)} if code else {}
+
+
+def _times_of(question: Question) -> float:
+    """How large its fault is, in times the tolerance, as it was planted."""
+    return max(1.0, question.times)
+
+
+def _read(question: Question, sent: Mapping[str, str]) -> Said:
+    return _READ[question.kind](question, sent)
+
+
+def _read_spot(question: Question, sent: Mapping[str, str]) -> Said:
+    if sent.get("off") not in ("0", "1"):
+        raise Refusal("Say whether something is off.")
+    said: Said = {"off": sent["off"] == "1", "taps": _numbers(sent.get("taps", ""))}
+    said["after_s"] = _seconds(sent.get("after_s", ""))
+    if sent.get("principle") in PRINCIPLES:
+        said["principle"] = sent["principle"]
+    if sent.get("code") in codes_of(question.exercise):
+        said["code"] = sent["code"]
+    if sent.get("frame"):
+        said["frame"] = _whole(sent["frame"], "frame")
+    return said
+
+
+def _read_choice(question: Question, sent: Mapping[str, str]) -> Said:
+    choices = {"which": SIDES, "rate": [str(rate) for rate in RATES]}[question.kind]
+    if sent.get("choice") not in choices:
+        raise Refusal("Choose one of the answers.")
+    return {"choice": sent["choice"], "after_s": _seconds(sent.get("after_s", ""))}
+
+
+def _read_order(question: Question, sent: Mapping[str, str]) -> Said:
+    row = _numbers(sent.get("row", ""))
+    if sorted(row) != sorted(question.known["truth"]["shuffled"]):
+        raise Refusal("Put all five drawings in order first.")
+    return {"row": row}
+
+
+def _read_place(question: Question, sent: Mapping[str, str]) -> Said:
+    clip = next(iter(question.known["clips"].values()))["clip"]
+    try:
+        x, y = float(sent.get("x", "")), float(sent.get("y", ""))
+    except ValueError as error:
+        raise Refusal("Drag the drawing to where it belongs first.") from error
+    if not (0 <= x <= clip["width"] and 0 <= y <= clip["height"]):
+        raise Refusal("The drawing belongs inside the frame.")
+    return {"x": round(x, 2), "y": round(y, 2)}
+
+
+def _read_count(question: Question, sent: Mapping[str, str]) -> Said:
+    return {"frames": _whole(sent.get("frames", ""), "number of frames")}
+
+
+_READ: dict[str, Callable[[Question, Mapping[str, str]], Said]] = {
+    "spot": _read_spot,
+    "which": _read_choice,
+    "rate": _read_choice,
+    "order": _read_order,
+    "place": _read_place,
+    "count": _read_count,
+}
+
+
+def _judge(question: Question, said: Said) -> tuple[Judged, Said]:
+    """How an answer stands, and what more is to be told of it."""
+    truth = question.known["truth"]
+    if question.kind == "spot":
+        frames = question.known["clips"]["shown"]["clip"]["frames"]
+        return judged.spotted(planted(question), frames, said, codes_of(question.exercise)), {}
+    if question.kind == "which":
+        return judged.one_of(truth["side"], said["choice"], 2), {}
+    if question.kind == "rate":
+        return judged.one_of(truth["rate"], said["choice"], len(RATES)), {}
+    if question.kind == "order":
+        return judged.ordered(truth["order"][1:], said["row"]), {}
+    if question.kind == "place":
+        result, left = judged.placed(made(question), said["x"], said["y"])
+        return result, {"left": [f.to_json() for f in left]}
+    return judged.counted(truth["frames"], said["frames"]), {}
+
+
+def planted(question: Question) -> Finding | None:
+    """The finding of the planted fault, as the checks tell it."""
+    told = question.known["finding"]
+    return Finding(**{**told, "overlay": tuple(told["overlay"])}) if told else None
+
+
+def _whole(text: str, name: str) -> int:
+    if not text.isdecimal() or not 0 < int(text[:6]) < 10_000:
+        raise Refusal(f"Enter a {name}.")
+    return int(text)
+
+
+def _numbers(text: str) -> list[int]:
+    return [int(part) for part in text.split(",")[:MOST_TAPS] if part.isdecimal() and len(part) < 6]
+
+
+def _seconds(text: str) -> float | None:
+    try:
+        value = float(text)
+    except ValueError:
+        return None
+    return round(value, 2) if 0 <= value <= MOST_S else None

@@ -1,0 +1,146 @@
+"""Drills are begun, laid out ahead of need, and ended."""
+
+from __future__ import annotations
+
+import random
+import secrets
+from collections.abc import Sequence
+
+from django.db import transaction
+from django.utils import timezone
+
+from motion.catalogue import faults
+from motion.exercises import EXERCISES
+from motion.training import clips
+from motion.training.questions import KINDS, SHAPED, WITH_FAULT, Kind
+from motion.training.rule import next_wish
+from nettlecap.classroom.models import Person
+from nettlecap.errors import Refusal
+from nettlecap.training.models import Drill, Question, SetDrill, Sight
+from nettlecap.training.tasks import draw_question
+
+AHEAD = 3
+"""So many clips are laid out beyond what was answered: one is looked at, the others are drawn meanwhile."""
+LENGTHS = (6, 8, 10, 12)
+MORE_OFTEN: dict[str, int] = {"spot": 4, "which": 2}
+"""In a mix some kinds come more often than others."""
+
+
+def codes_of(exercise: str) -> list[str]:
+    """The faults of an exercise that a drill can ask about, in the order of its catalogue."""
+    return [code for code in faults(exercise) if clips.may_show(exercise, code)]
+
+
+def kinds_of(exercise: str) -> list[Kind]:
+    """The kinds of question that an exercise has."""
+    return [kind for kind in KINDS if kind != "place" or exercise in SHAPED]
+
+
+def begin(person: Person, exercise: str, kinds: Sequence[str], codes: Sequence[str], length: int) -> Drill:
+    """Begin a drill of one's own. Raises Refusal where there is no such exercise, kind, fault or length."""
+    told = checked(exercise, kinds, codes, length)
+    ahead = Drill.objects.own(person).filter(begun_at=None, set_drill=None, **told).first()
+    drill = ahead or Drill.objects.create(person=person, **told)
+    return _begun(drill)
+
+
+def begin_set(person: Person, asked: SetDrill) -> Drill:
+    """Begin a drill that is set, or go on with it."""
+    told = {"exercise": asked.exercise, "kinds": asked.kinds, "codes": asked.codes, "clips": asked.clips}
+    drill, _ = Drill.objects.get_or_create(person=person, set_drill=asked, defaults=told)
+    return drill if drill.begun_at else _begun(drill)
+
+
+def begin_with_clip(person: Person, shown: Question) -> Drill:
+    """A drill of one clip that somebody else was shown: the same seed is the same clip."""
+    drill = Drill.objects.create(
+        person=person, exercise=shown.exercise, kinds=[shown.kind], codes=[], clips=1, begun_at=timezone.now()
+    )
+    copied = {k: getattr(shown, k) for k in ("kind", "exercise", "code", "times", "busy", "seed")}
+    question = Question.objects.create(drill=drill, number=1, **copied)
+    transaction.on_commit(lambda: draw_question.enqueue(question.pk))
+    return drill
+
+
+def checked(exercise: str, kinds: Sequence[str], codes: Sequence[str], length: int) -> dict[str, object]:
+    """What a drill is about, as it is kept. Raises Refusal."""
+    if exercise not in EXERCISES:
+        raise Refusal("There is no such exercise.")
+    own_kinds, own_codes = kinds_of(exercise), codes_of(exercise)
+    if any(k not in own_kinds for k in kinds) or not kinds:
+        raise Refusal("Choose at least one kind of question that this exercise has.")
+    if any(c not in own_codes for c in codes):
+        raise Refusal("Choose among the faults of this exercise.")
+    if length not in LENGTHS:
+        raise Refusal(f"A drill has {LENGTHS[0]} to {LENGTHS[-1]} clips.")
+    return {
+        "exercise": exercise,
+        "kinds": [k for k in own_kinds if k in kinds],
+        "codes": [c for c in own_codes if c in codes],
+        "clips": length,
+    }
+
+
+def get_ready(person: Person) -> None:
+    """Have the first clips of a drill drawn before somebody asks for one: of the exercise that they were at last."""
+    last = Drill.objects.own(person).begun().filter(set_drill=None).exclude(clips=1).first()
+    exercise = last.exercise if last else next(iter(EXERCISES))
+    told = checked(
+        exercise, last.kinds if last else kinds_of(exercise), last.codes if last else [], last.clips if last else 8
+    )
+    if not Drill.objects.own(person).filter(begun_at=None, set_drill=None, **told).exists():
+        lay_out(Drill.objects.create(person=person, **told))
+
+
+def get_set_ready(person: Person, asked: SetDrill) -> None:
+    """Have the first clips of a drill that is set drawn for somebody."""
+    told = {"exercise": asked.exercise, "kinds": asked.kinds, "codes": asked.codes, "clips": asked.clips}
+    drill, new = Drill.objects.get_or_create(person=person, set_drill=asked, defaults=told)
+    if new:
+        lay_out(drill)
+
+
+def _begun(drill: Drill) -> Drill:
+    drill.begun_at = timezone.now()
+    drill.save(update_fields=["begun_at"])
+    lay_out(drill)
+    return drill
+
+
+def lay_out(drill: Drill) -> None:
+    """Lay out the next clips, by what is known now, and have them drawn."""
+    with transaction.atomic():
+        Drill.objects.select_for_update().get(pk=drill.pk)
+        laid = list(drill.questions.defer("told").all())
+        answered = sum(q.answered_at is not None for q in laid)
+        wanted = min(drill.clips, answered + AHEAD)
+        for number in range(len(laid) + 1, wanted + 1):
+            laid.append(_laid(drill, number, [q.code for q in laid if q.answered_at is None and q.code]))
+
+
+def _laid(drill: Drill, number: int, coming: Sequence[str]) -> Question:
+    rng = random.Random(secrets.randbits(64))  # noqa: S311 - a choice of clips, no secret
+    kind: Kind = rng.choice([k for k in drill.kinds for _ in range(MORE_OFTEN.get(k, 1))])
+    codes = drill.codes or codes_of(drill.exercise)
+    sight = Sight.objects.filter(person=drill.person_id, exercise=drill.exercise).first()
+    wish = next_wish(rng, kind, codes, (sight or Sight()).eye, coming)
+    question = Question.objects.create(
+        drill=drill,
+        number=number,
+        kind=kind,
+        exercise=drill.exercise,
+        code=(wish.code or "") if kind in WITH_FAULT else "",
+        times=wish.times,
+        busy=wish.busy,
+        seed=_new_seed(drill, rng),
+    )
+    transaction.on_commit(lambda: draw_question.enqueue(question.pk))
+    return question
+
+
+def _new_seed(drill: Drill, rng: random.Random) -> int:
+    """One that this person was not shown yet."""
+    while True:
+        seed = rng.getrandbits(30)
+        if not Question.objects.filter(drill__person=drill.person_id, seed=seed).exists():
+            return seed

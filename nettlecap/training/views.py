@@ -1,0 +1,161 @@
+"""The pages of whoever trains: the choice of a drill, its clips one after another, and what was learned."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.core import signing
+from django.http import Http404, HttpResponse
+from django.http.response import HttpResponseBase
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_GET, require_POST
+from django_tasks_db.models import DBTaskResult
+
+from motion.catalogue import faults
+from motion.exercises import EXERCISES
+from nettlecap.classroom.signed_in import SignedIn
+from nettlecap.guard.caches import KEPT
+from nettlecap.takes.views import kept_file
+from nettlecap.training import answering, drills, learned, shown, words
+from nettlecap.training.drawing import CONTENT_TYPE, SUFFIX
+from nettlecap.training.models import Drill, Question, SetDrill
+from nettlecap.training.tasks import draw_question
+
+SALT = "nettlecap.training.clip"
+
+
+@require_GET
+def training(request: SignedIn) -> HttpResponse:
+    """What is set, what one may choose, and what one has learned."""
+    drills.get_ready(request.user)
+    exercise = request.GET.get("exercise", "")
+    exercise = exercise if exercise in EXERCISES else next(iter(EXERCISES))
+    known = faults(exercise)
+    context = {
+        "open": Drill.objects.own(request.user).open().select_related("set_drill"),
+        "set_drills": _set_for(request),
+        "exercises": [(key, e.nouns.exercise) for key, e in EXERCISES.items()],
+        "exercise": exercise,
+        "kinds": [(kind, words.KINDS[kind]) for kind in drills.kinds_of(exercise)],
+        "faults": [known[code] for code in drills.codes_of(exercise)],
+        "lengths": drills.LENGTHS,
+        "learned": learned.of(request.user),
+    }
+    return render(request, "training/start.html", context)
+
+
+def _set_for(request: SignedIn) -> list[tuple[SetDrill, Drill | None, int]]:
+    """Drills that are set for somebody, with their own and how many of its clips they answered."""
+    own = {d.set_drill_id: d for d in Drill.objects.own(request.user).exclude(set_drill=None)}
+    asked = SetDrill.objects.for_student(request.user).select_related("course")
+    return [(s, own.get(s.pk), _answered(own.get(s.pk))) for s in asked]
+
+
+def _answered(drill: Drill | None) -> int:
+    return drill.questions.exclude(answered_at=None).count() if drill else 0
+
+
+@require_POST
+def begin(request: SignedIn) -> HttpResponse:
+    """Begin a drill of one's own."""
+    sent = request.POST
+    exercise = sent.get("exercise", "")
+    kinds = sent.getlist("kinds") or (drills.kinds_of(exercise) if exercise in EXERCISES else [])
+    length = int(sent["clips"]) if sent.get("clips", "").isdecimal() and len(sent["clips"]) < 4 else drills.LENGTHS[1]
+    return redirect("drill", drills.begin(request.user, exercise, kinds, sent.getlist("codes"), length).pk)
+
+
+@require_POST
+def begin_set(request: SignedIn, set_id: int) -> HttpResponse:
+    """Begin a drill that is set, or go on with it."""
+    asked = get_object_or_404(SetDrill.objects.for_student(request.user), pk=set_id)
+    return redirect("drill", drills.begin_set(request.user, asked).pk)
+
+
+@require_GET
+def drill(request: SignedIn, drill_id: int) -> HttpResponse:
+    """The clip of a drill that comes next; when all are answered, how it went."""
+    own = get_object_or_404(Drill.objects.own(request.user).begun().select_related("set_drill"), pk=drill_id)
+    questions = list(own.questions.defer("told"))
+    at = next((q for q in questions if q.answered_at is None), None)
+    if own.ended_at or at is None:
+        return render(request, "training/ended.html", {"drill": own, "rows": [_row(q) for q in questions]})
+    return render(request, "training/drill.html", {"drill": own, **_context(own.questions.get(pk=at.pk))})
+
+
+def _row(question: Question) -> dict[str, Any]:
+    known = faults(question.exercise).get(question.code)
+    return {"question": question, "kind": words.KINDS[question.kind], "fault": known}
+
+
+def _context(question: Question) -> dict[str, Any]:
+    coming = question.drill.questions.filter(number=question.number + 1).first()
+    return {
+        "question": question,
+        "shown": shown.of(question) if question.drawn else None,
+        "drill": question.drill,
+        "coming": coming.pk if coming and coming.drawn else None,
+        "token": token_of(question) if question.answered_at else "",
+    }
+
+
+def _own(request: SignedIn, question_id: int) -> Question:
+    own = Question.objects.filter(drill__person=request.user).select_related("drill__person")
+    return get_object_or_404(own, pk=question_id)
+
+
+@require_GET
+def question(request: SignedIn, question_id: int) -> HttpResponse:
+    """One clip of a drill as a part of its page: while it is drawn, to be answered, or answered."""
+    return render(request, "training/_question.html", _context(_own(request, question_id)))
+
+
+@require_POST
+def answer(request: SignedIn, question_id: int) -> HttpResponse:
+    """Take an answer, and tell how it is."""
+    told = answering.answer(_own(request, question_id), request.POST.dict())
+    return render(request, "training/_question.html", _context(told))
+
+
+@require_GET
+def pictures(request: SignedIn, question_id: int, name: str, file: str = "") -> HttpResponseBase:
+    """One drawing of a clip; it is drawn again where it is not kept any more."""
+    own = _own(request, question_id)
+    number = file.removesuffix(SUFFIX)
+    drawn = (own.told or {}).get("clips", {}).get(name)
+    if drawn is None or not number.isdecimal() or len(number) > 4:
+        raise Http404
+    path = own.folder / name / f"{int(number)}{SUFFIX}"
+    if not path.exists() and any(e["drawing"] == int(number) for e in drawn["clip"]["exposures"]):
+        _draw_again(own)
+        return HttpResponse("This drawing is being drawn again.", status=503, headers={"Retry-After": "1"})
+    answer = kept_file(request, path, CONTENT_TYPE)
+    answer["Cache-Control"] = KEPT
+    return answer
+
+
+def _draw_again(own: Question) -> None:
+    asked = {"args": [own.pk], "kwargs": {}}
+    waiting = DBTaskResult.objects.filter(status__in=("READY", "RUNNING"), task_path=draw_question.module_path)
+    if not waiting.filter(args_kwargs=asked).exists():
+        draw_question.enqueue(own.pk)
+
+
+def token_of(own: Question) -> str:
+    """By which a colleague is shown the same clip: what it is made from, signed."""
+    return signing.dumps(
+        {k: getattr(own, k) for k in ("kind", "exercise", "code", "times", "busy", "seed")}, salt=SALT, compress=True
+    )
+
+
+def clip(request: SignedIn, token: str) -> HttpResponse:
+    """A clip that somebody was shown by its link: a drill of that one clip."""
+    try:
+        told = signing.loads(token, salt=SALT)
+    except signing.BadSignature as error:
+        raise Http404 from error
+    if request.method == "POST":
+        return redirect("drill", drills.begin_with_clip(request.user, Question(**told)).pk)
+    about = {"kind": words.KINDS[told["kind"]], "exercise": EXERCISES[told["exercise"]].nouns.exercise}
+    return render(request, "training/clip.html", {**about, "url": reverse("training-clip", args=[token])})
