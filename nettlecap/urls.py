@@ -11,7 +11,7 @@ from nettlecap.marking.desk import over_views as over
 from nettlecap.marking.desk import views as marking
 from nettlecap.marking.parcels import views as parcel_views
 from nettlecap.marking.returning import views as returned
-from nettlecap.pages import briefs, classes, own, people
+from nettlecap.pages import briefs, classes, drills, own, people
 from nettlecap.pages import views as pages
 from nettlecap.school import views as school
 from nettlecap.takes import views as takes
@@ -112,6 +112,9 @@ urlpatterns = [
     path("training/questions/<int:question_id>/<slug:name>/", training.pictures, name="question-pictures"),
     path("training/questions/<int:question_id>/<slug:name>/<str:file>", training.pictures, name="question-picture"),
     path("training/clips/<str:token>", training.clip, name="training-clip"),
+    path("courses/<int:course_id>/drills", drills.course_drills, name="course-drills"),
+    path("drills/<int:set_id>/take-back", drills.take_back_drill, name="take-back-drill"),
+    path("comparisons/<int:comparison_id>/eyes", drills.eyes_of_two, name="eyes-of-two"),
     path("checks", pages.checks, name="checks"),
     path("checks/<slug:exercise>", pages.checks, name="checks-of"),
     path("clips", marking.clips, name="clips"),

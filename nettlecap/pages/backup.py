@@ -24,10 +24,11 @@ from django.utils import timezone
 
 from nettlecap.errors import Refusal
 from nettlecap.takes import worker
+from nettlecap.training.models import PICTURES
 
 SCHEMA = "nettlecap.backup/1"
 LABEL, DATABASE, MEDIA = "nettlecap-backup.json", "db.sqlite3", "media"
-TAKES, PASSING = "takes", ("drawings", "parcels", "incoming")
+TAKES, PASSING = "takes", ("drawings", "parcels", "incoming", PICTURES)
 TRIES = 3
 
 

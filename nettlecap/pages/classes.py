@@ -12,13 +12,18 @@ from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.marking.desk.requests import small_number
 from nettlecap.pages import gradebook
 from nettlecap.pages.wall import clips_of, wall
+from nettlecap.training import setting
 
 
 def class_wall(request: SignedIn, course_id: int) -> HttpResponse:
     """The class wall, by one brief or over the term."""
     asked = request.GET
     shown = wall(request.user, course_id, small_number(asked.get("brief", "")), asked.get("by", ""))
-    context = {"wall": shown, "may_lead": policy.may_lead(request.user, shown.course)}
+    context = {
+        "wall": shown,
+        "may_lead": policy.may_lead(request.user, shown.course),
+        "drills": setting.of_course(shown.course),
+    }
     return render(request, "classroom/wall.html", context)
 
 

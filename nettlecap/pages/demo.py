@@ -25,6 +25,7 @@ from motion.synth import draw, plant, write
 from motion.synth.look import LOOKS, Look
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
+from nettlecap.pages import demo_drills
 from nettlecap.pages.demo_pupils import HUNG, LANTERNS, PUPILS, ROUNDS, STRINGS, STRUNG, THREE, WALKED, Pupil
 from nettlecap.school.models import CourseLink, SchoolSystem
 from nettlecap.standins import school_system
@@ -70,6 +71,7 @@ def load(tell: Tell) -> None:
             course, people = _school()
             _briefs(course, people[INSTRUCTOR[0]])
             _school_system(course)
+            demo_drills.load(course, people[INSTRUCTOR[0]])
     for title, pupils in ((FLOAT, PUPILS), (LANTERN, LANTERNS), (ROUND, ROUNDS), (FLOATS, STRINGS)):
         brief = Brief.objects.get(title=title)
         for pupil in pupils:

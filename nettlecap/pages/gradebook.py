@@ -11,6 +11,8 @@ from typing import Any
 from motion.catalogue import PRINCIPLES
 from nettlecap.classroom.models import Course, Person
 from nettlecap.pages.wall import grades_of
+from nettlecap.training import setting
+from nettlecap.training.models import SetDrill
 
 KINDS = ("csv", "ods", "json")
 SCHEMA = "nettlecap.grades/1"
@@ -35,7 +37,25 @@ def write(person: Person, course: Course, kind: str) -> tuple[bytes, str]:
 
 
 def _rows(person: Person, course: Course) -> Iterator[dict[str, Any]]:
-    """One row a student and brief; without points where no marks are returned."""
+    """One row a student and brief, without points where no marks are returned; and drills that count."""
+    yield from _of_briefs(person, course)
+    yield from _of_drills(course)
+
+
+def _of_drills(course: Course) -> Iterator[dict[str, Any]]:
+    """One row a student and drill that counts; without points until it is done."""
+    counting = [(a, went) for a, went in setting.of_course(course) if a.counts != SetDrill.Counts.NOT]
+    for asked, went in counting:
+        for own in went:
+            row: dict[str, Any] = dict.fromkeys(COLUMNS)
+            row |= {"login": own.student.username, "name": own.student.name, "brief": f"Drill: {asked.title}"}
+            if own.done and own.drill is not None and own.drill.ended_at is not None:
+                row |= {"late": own.late, "returned": own.drill.ended_at.date().isoformat()}
+                row |= {"total": own.points, "most": asked.points}
+            yield row
+
+
+def _of_briefs(person: Person, course: Course) -> Iterator[dict[str, Any]]:
     for brief, line in grades_of(person, course.pk):
         take = line.takes[0] if line.takes else None
         row: dict[str, Any] = dict.fromkeys(COLUMNS)

@@ -24,6 +24,7 @@ from nettlecap.marking.parcels.ask import throw_away
 from nettlecap.marking.returning.grades import faults, grade
 from nettlecap.takes.forget import Files
 from nettlecap.takes.models import Take
+from nettlecap.training import clearing, learned
 
 SCHEMA = "nettlecap.person/1"
 
@@ -76,7 +77,9 @@ def as_file(kept: Kept) -> IO[bytes]:
     stream = tempfile.TemporaryFile()  # noqa: SIM115 (whoever sends it closes it)
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_STORED) as archive:
         told = [_take(archive, take, everything=not kept.own) for take in kept.takes]
-        archive.writestr("person.json", _json({**_person(kept.person), "takes": told}))
+        # How somebody trains is theirs: others who may have their work do not get it.
+        trained = {"training": learned.told(kept.person)} if kept.own else {}
+        archive.writestr("person.json", _json({**_person(kept.person), "takes": told, **trained}))
     stream.seek(0)
     return stream
 
@@ -103,6 +106,7 @@ def delete(asker: Person, person_id: int, login: str) -> str:
     except ProtectedError as error:
         raise NotAllowed(f"{name} has marked or set something before; nothing was deleted.") from error
     files.clear()
+    clearing.clear_gone()
     throw_away(made)
     return name
 

@@ -14,6 +14,7 @@ from nettlecap.marking.returning.ticking import answers
 from nettlecap.pages import exercises
 from nettlecap.pages.exercises import Exercise
 from nettlecap.takes.models import Analysis, Take
+from nettlecap.training.models import SetDrill
 
 QUEUE_SHOWN = 12
 
@@ -45,6 +46,7 @@ class Start:
     leads: frozenset[int]
     may_open: bool
     invited: tuple[Invitation, ...] = ()
+    drills: tuple[SetDrill, ...] = ()
 
     @property
     def in_other_shares(self) -> int:
@@ -79,6 +81,7 @@ def start_of(person: Person) -> Start:
         leads=leads,
         may_open=person.is_staff or bool(leads),
         invited=tuple(Invitation.objects.open().filter(person=person).select_related("course", "created_by")),
+        drills=tuple(SetDrill.objects.to_do_for(person)),
     )
 
 

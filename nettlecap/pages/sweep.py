@@ -28,6 +28,7 @@ from nettlecap.takes import store
 from nettlecap.takes.export import SCRATCH_PREFIX as EXPORT_PREFIX
 from nettlecap.takes.forget import is_used
 from nettlecap.takes.models import Analysis, Arrival, Beat
+from nettlecap.training import clearing
 
 HOUR_S = 3600.0
 UPLOADS_AFTER_S = 6 * HOUR_S
@@ -170,11 +171,16 @@ def _parcels() -> int:
     return ask.clear_old()
 
 
+def _training(now: float) -> Iterator[Path]:
+    yield from clearing.not_looked_at(now)
+
+
 FILES: dict[str, Callable[[float], Iterator[Path]]] = {
     "uploads that broke off": _uploads,
     "folders of stopped readers": _scratch,
     "files without a take": _unused_files,
     "folders of drawings": _drawings,
+    "clips of drills": _training,
 }
 ROWS: dict[str, Callable[[], int]] = {
     "finished jobs": _tasks,

@@ -9,13 +9,15 @@ from django.db import transaction
 from django.utils import timezone
 
 from motion.catalogue import PRINCIPLES
+from motion.comparison import times_off
 from motion.findings import Finding
 from motion.training import judged
 from motion.training.judged import Judged
 from motion.training.questions import RATES, SIDES, WITH_FAULT
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.training import ahead
 from nettlecap.training.drawing import made
-from nettlecap.training.drills import codes_of, get_ready, lay_out
+from nettlecap.training.drills import codes_of, lay_out
 from nettlecap.training.models import Drill, Question, Sight
 
 Said = dict[str, Any]
@@ -36,7 +38,7 @@ def answer(question: Question, sent: Mapping[str, str]) -> Question:
         if own.number >= own.drill.clips:
             Drill.objects.filter(pk=own.drill_id).update(ended_at=timezone.now())
     if own.number >= own.drill.clips:
-        get_ready(own.drill.person)
+        ahead.for_person(own.drill.person)
     else:
         lay_out(own.drill)
     return own
@@ -54,8 +56,9 @@ def _seen(question: Question, result: Judged) -> Said:
 
 
 def _times_of(question: Question) -> float:
-    """How large its fault is, in times the tolerance, as it was planted."""
-    return max(1.0, question.times)
+    """How large its fault is, in times the tolerance, as the checks measure it."""
+    finding = question.known["finding"]
+    return max(1.0, times_off(finding)) if finding else 0.0
 
 
 def _read(question: Question, sent: Mapping[str, str]) -> Said:

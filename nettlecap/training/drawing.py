@@ -41,6 +41,8 @@ def prepare(question_id: int) -> str:
     question = Question.objects.filter(pk=question_id).select_related("drill").first()
     if question is None:
         return "gone"
+    if question.drawn and question.folder.exists():
+        return "there"
     asked = _with_room(question)
     _draw(question, asked)
     if not question.drawn:

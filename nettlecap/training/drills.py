@@ -17,7 +17,7 @@ from motion.training.rule import next_wish
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Refusal
 from nettlecap.training.models import Drill, Question, SetDrill, Sight
-from nettlecap.training.tasks import draw_question
+from nettlecap.training.tasks import SOON, draw_question
 
 AHEAD = 3
 """So many clips are laid out beyond what was answered: one is looked at, the others are drawn meanwhile."""
@@ -57,8 +57,7 @@ def begin_with_clip(person: Person, shown: Question) -> Drill:
         person=person, exercise=shown.exercise, kinds=[shown.kind], codes=[], clips=1, begun_at=timezone.now()
     )
     copied = {k: getattr(shown, k) for k in ("kind", "exercise", "code", "times", "busy", "seed")}
-    question = Question.objects.create(drill=drill, number=1, **copied)
-    transaction.on_commit(lambda: draw_question.enqueue(question.pk))
+    draw_question.enqueue(Question.objects.create(drill=drill, number=1, **copied).pk)
     return drill
 
 
@@ -81,33 +80,17 @@ def checked(exercise: str, kinds: Sequence[str], codes: Sequence[str], length: i
     }
 
 
-def get_ready(person: Person) -> None:
-    """Have the first clips of a drill drawn before somebody asks for one: of the exercise that they were at last."""
-    last = Drill.objects.own(person).begun().filter(set_drill=None).exclude(clips=1).first()
-    exercise = last.exercise if last else next(iter(EXERCISES))
-    told = checked(
-        exercise, last.kinds if last else kinds_of(exercise), last.codes if last else [], last.clips if last else 8
-    )
-    if not Drill.objects.own(person).filter(begun_at=None, set_drill=None, **told).exists():
-        lay_out(Drill.objects.create(person=person, **told))
-
-
-def get_set_ready(person: Person, asked: SetDrill) -> None:
-    """Have the first clips of a drill that is set drawn for somebody."""
-    told = {"exercise": asked.exercise, "kinds": asked.kinds, "codes": asked.codes, "clips": asked.clips}
-    drill, new = Drill.objects.get_or_create(person=person, set_drill=asked, defaults=told)
-    if new:
-        lay_out(drill)
-
-
 def _begun(drill: Drill) -> Drill:
     drill.begun_at = timezone.now()
     drill.save(update_fields=["begun_at"])
     lay_out(drill)
+    for waiting in drill.questions.filter(state=Question.State.WAITING):
+        # What was laid out for whenever is wanted now; whichever job comes first draws it.
+        draw_question.enqueue(waiting.pk)
     return drill
 
 
-def lay_out(drill: Drill) -> None:
+def lay_out(drill: Drill, priority: int = SOON) -> None:
     """Lay out the next clips, by what is known now, and have them drawn."""
     with transaction.atomic():
         Drill.objects.select_for_update().get(pk=drill.pk)
@@ -115,7 +98,9 @@ def lay_out(drill: Drill) -> None:
         answered = sum(q.answered_at is not None for q in laid)
         wanted = min(drill.clips, answered + AHEAD)
         for number in range(len(laid) + 1, wanted + 1):
-            laid.append(_laid(drill, number, [q.code for q in laid if q.answered_at is None and q.code]))
+            question = _laid(drill, number, [q.code for q in laid if q.answered_at is None and q.code])
+            draw_question.using(priority=priority).enqueue(question.pk)
+            laid.append(question)
 
 
 def _laid(drill: Drill, number: int, coming: Sequence[str]) -> Question:
@@ -124,7 +109,7 @@ def _laid(drill: Drill, number: int, coming: Sequence[str]) -> Question:
     codes = drill.codes or codes_of(drill.exercise)
     sight = Sight.objects.filter(person=drill.person_id, exercise=drill.exercise).first()
     wish = next_wish(rng, kind, codes, (sight or Sight()).eye, coming)
-    question = Question.objects.create(
+    return Question.objects.create(
         drill=drill,
         number=number,
         kind=kind,
@@ -134,8 +119,6 @@ def _laid(drill: Drill, number: int, coming: Sequence[str]) -> Question:
         busy=wish.busy,
         seed=_new_seed(drill, rng),
     )
-    transaction.on_commit(lambda: draw_question.enqueue(question.pk))
-    return question
 
 
 def _new_seed(drill: Drill, rng: random.Random) -> int:

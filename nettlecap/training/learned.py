@@ -152,3 +152,25 @@ def _height(sees: float) -> float:
     """Small faults stand low: the line falls as somebody learns."""
     share = (min(LARGEST, max(LEAST, sees)) - LEAST) / (LARGEST - LEAST)
     return round(HIGH - 2 - share * (HIGH - 4), 1)
+
+
+def of_two(one: Person, other: Person, exercise: str) -> list[tuple[Seen | None, Seen | None]]:
+    """What two people see of an exercise's faults, fault by fault, of those that either of them was shown."""
+    told = [{s.code: s for part in of(p) if part.exercise == exercise for s in part.faults} for p in (one, other)]
+    return [(told[0].get(code), told[1].get(code)) for code in faults(exercise) if code in told[0] or code in told[1]]
+
+
+def told(person: Person) -> list[dict[str, Any]]:
+    """Everything that somebody answered in drills, as it is given to them to keep."""
+    answered = Question.objects.filter(drill__person=person).exclude(answered_at=None).order_by("answered_at", "pk")
+    return [
+        {
+            "answered_at": row.answered_at.isoformat() if row.answered_at else None,
+            "exercise": row.exercise,
+            "kind": row.kind,
+            "fault": row.code or None,
+            "said": row.said,
+            "right": row.right,
+        }
+        for row in answered.defer("told")
+    ]

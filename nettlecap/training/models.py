@@ -28,8 +28,10 @@ class SetDrillQuerySet(models.QuerySet["SetDrill"]):
         learns = Membership.objects.of(person).learning().values("course")
         return self.filter(course__in=learns)
 
-    def led_by(self, person: Any) -> SetDrillQuerySet:
-        return self.filter(course__in=Course.objects.led_by(person))
+    def to_do_for(self, person: Any) -> SetDrillQuerySet:
+        """Those that somebody has not ended yet."""
+        ended = Drill.objects.filter(person_id=person.pk).exclude(ended_at=None).exclude(set_drill=None)
+        return self.for_student(person).exclude(pk__in=ended.values("set_drill"))
 
     def taught_by(self, person: Any) -> SetDrillQuerySet:
         return self.filter(course__in=Course.objects.taught_by(person))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.core import signing
+from django.db.models import Count
 from django.http import Http404, HttpResponse
 from django.http.response import HttpResponseBase
 from django.shortcuts import get_object_or_404, redirect, render
@@ -17,7 +18,7 @@ from motion.exercises import EXERCISES
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.guard.caches import KEPT
 from nettlecap.takes.views import kept_file
-from nettlecap.training import answering, drills, learned, shown, words
+from nettlecap.training import ahead, answering, drills, learned, shown, words
 from nettlecap.training.drawing import CONTENT_TYPE, SUFFIX
 from nettlecap.training.models import Drill, Question, SetDrill
 from nettlecap.training.tasks import draw_question
@@ -28,7 +29,7 @@ SALT = "nettlecap.training.clip"
 @require_GET
 def training(request: SignedIn) -> HttpResponse:
     """What is set, what one may choose, and what one has learned."""
-    drills.get_ready(request.user)
+    ahead.for_person(request.user)
     exercise = request.GET.get("exercise", "")
     exercise = exercise if exercise in EXERCISES else next(iter(EXERCISES))
     known = faults(exercise)
@@ -47,13 +48,10 @@ def training(request: SignedIn) -> HttpResponse:
 
 def _set_for(request: SignedIn) -> list[tuple[SetDrill, Drill | None, int]]:
     """Drills that are set for somebody, with their own and how many of its clips they answered."""
-    own = {d.set_drill_id: d for d in Drill.objects.own(request.user).exclude(set_drill=None)}
+    own = Drill.objects.own(request.user).exclude(set_drill=None).annotate(answered=Count("questions__answered_at"))
+    drills_of = {d.set_drill_id: (d, d.answered) for d in own}  # type: ignore[attr-defined]  # comes with the query
     asked = SetDrill.objects.for_student(request.user).select_related("course")
-    return [(s, own.get(s.pk), _answered(own.get(s.pk))) for s in asked]
-
-
-def _answered(drill: Drill | None) -> int:
-    return drill.questions.exclude(answered_at=None).count() if drill else 0
+    return [(s, *drills_of.get(s.pk, (None, 0))) for s in asked]
 
 
 @require_POST

@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+from datetime import timedelta
+
 from django.urls import reverse
 from django.utils import timezone
 
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Comparison
 from nettlecap.takes.models import Arrival, Take
+from nettlecap.training import drills
+from nettlecap.training.models import SetDrill
+from nettlecap.training.views import token_of
 from nettlecap.urls import urlpatterns
 from tests.web.school import SchoolTest, hanging_clip
 
@@ -111,12 +116,28 @@ SEES = {
     "tick": (403, 403, 409, 404, 404, 302),
     "answer": (403, 403, 409, 404, 404, 302),
     "returned": (404, 404, 404, 404, 404, 302),
+    "training": (200, 200, 200, 200, 200, 302),
+    "begin-drill": (422, 422, 422, 422, 422, 302),
+    "begin-set-drill": (404, 404, 302, 302, 404, 302),
+    "drill": (404, 404, 200, 404, 404, 302),
+    "question": (404, 404, 200, 404, 404, 302),
+    "answer-question": (404, 404, 409, 404, 404, 302),
+    "question-pictures": (404, 404, 404, 404, 404, 302),
+    "question-picture": (404, 404, 404, 404, 404, 302),
+    "training-clip": (200, 200, 200, 200, 200, 302),
+    "course-drills": (200, 200, 404, 404, 404, 302),
+    "take-back-drill": (409, 403, 404, 404, 404, 302),
+    "eyes-of-two": (200, 200, 404, 404, 404, 302),
     "checks": (200, 200, 200, 200, 200, 302),
     "checks-of": (200, 200, 200, 200, 200, 302),
     "clips": (200, 200, 200, 200, 200, 302),
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
+    "begin-drill",
+    "begin-set-drill",
+    "answer-question",
+    "take-back-drill",
     "put-arrival-aside",
     "look-at-again",
     "add-member",
@@ -164,6 +185,7 @@ POSTED = {
     "throw-away",
 }
 OF_COURSES = (
+    "course-drills",
     "class-wall",
     "new-brief",
     "live-guide",
@@ -217,6 +239,12 @@ class EveryAddress(SchoolTest):
         self.arrival = Arrival.objects.create(
             brief=school.brief, student=school.student, file_bytes=9, state=Arrival.State.REFUSED, message="No clip."
         )
+        self.set_drill = SetDrill.objects.create(
+            course=school.course, title="Contacts", exercise="bounce", kinds=["spot"], created_by=school.instructor,
+            due_at=timezone.now() + timedelta(days=1),
+        )  # fmt: skip
+        self.drill = drills.begin_set(school.student, self.set_drill)
+        self.question = self.drill.questions.all()[0]
         self.key = finding_key(self.take.analysis.findings["findings"][0])
 
     def test_no_address_is_left_out(self) -> None:
@@ -283,6 +311,17 @@ class EveryAddress(SchoolTest):
             "change-member": [self.school.course.pk, self.school.student.memberships.get().pk],
             "close-invitation": [self.school.course.pk, 1],
             "parcel": [1],
+            "training": [],
+            "begin-drill": [],
+            "begin-set-drill": [self.set_drill.pk],
+            "take-back-drill": [self.set_drill.pk],
+            "drill": [self.drill.pk],
+            "question": [self.question.pk],
+            "answer-question": [self.question.pk],
+            "question-pictures": [self.question.pk, "shown"],
+            "question-picture": [self.question.pk, "shown", "1.webp"],
+            "training-clip": [token_of(self.question)],
+            "eyes-of-two": [self.comparison.pk],
             "checks": [],
             "checks-of": ["bounce"],
             "clips": [],
@@ -293,6 +332,7 @@ class EveryAddress(SchoolTest):
         url = reverse(name, args=args)
         values = {
             "say": {"key": self.key, "verdict": "agreed"},
+            "answer-question": {"off": "1"},
             "place": {"place": '{"drawing": 1, "ellipse": null}'},
             "note": {"first_frame": "1", "text": "Good."},
             "reopen": {"reason": "Once more."},

@@ -36,7 +36,7 @@ def two_markers(request: SignedIn, brief_id: int) -> HttpResponse:
 
 def comparison(request: SignedIn, comparison_id: int) -> HttpResponse:
     """Where a comparison stands; once it has ended, how the two agree and which clips to talk about."""
-    found = _visible(request, comparison_id)
+    found = visible(request, comparison_id)
     outcome = comparisons.outcome(found)
     may_lead = policy.may_lead(request.user, found.brief.course_id)
     return render(request, "marking/comparison.html", {"comparison": found, "outcome": outcome, "may_lead": may_lead})
@@ -44,21 +44,21 @@ def comparison(request: SignedIn, comparison_id: int) -> HttpResponse:
 
 def mark_blind(request: SignedIn, comparison_id: int) -> HttpResponse:
     """On to the clip that this marker marks next in the comparison."""
-    left = comparisons.left_for(request.user, _visible(request, comparison_id))
+    left = comparisons.left_for(request.user, visible(request, comparison_id))
     return redirect("desk", left[0].pk) if left else redirect("comparison", comparison_id)
 
 
 @require_POST
 def end_comparison(request: SignedIn, comparison_id: int) -> HttpResponse:
     """End a comparison with what is marked by both."""
-    comparisons.end(request.user, _visible(request, comparison_id))
+    comparisons.end(request.user, visible(request, comparison_id))
     return redirect("comparison", comparison_id)
 
 
 @require_POST
 def adopt(request: SignedIn, comparison_id: int, take_id: int) -> HttpResponse:
     """Make what one of the two said the marks of a clip, and go on at the desk."""
-    found = _visible(request, comparison_id)
+    found = visible(request, comparison_id)
     take = get_object_or_404(
         Take.objects.markable_by(request.user).filter(blind__comparison=found).distinct(), pk=take_id
     )
@@ -66,7 +66,7 @@ def adopt(request: SignedIn, comparison_id: int, take_id: int) -> HttpResponse:
     return redirect("desk", take.pk)
 
 
-def _visible(request: SignedIn, comparison_id: int) -> Comparison:
+def visible(request: SignedIn, comparison_id: int) -> Comparison:
     found = comparisons.visible(request.user, comparison_id)
     if found is None:
         raise Http404
