@@ -20,7 +20,7 @@ from nettlecap.errors import Refusal
 from nettlecap.marking.comparing.views import visible
 from nettlecap.marking.desk.requests import small_number
 from nettlecap.pages.wall import wall
-from nettlecap.training import drills, learned, setting, words
+from nettlecap.training import drills, earlier, learned, setting, words
 from nettlecap.training.models import SetDrill
 from nettlecap.training.setting import Wanted
 
@@ -56,6 +56,7 @@ def _form(request: SignedIn, course: Course) -> dict[str, Any]:
         "chosen_kinds": asked.getlist("kinds") or drills.kinds_of(exercise),
         "faults": [(known[code], common.get(code), code in chosen) for code in own],
         "lengths": drills.LENGTHS,
+        "takes_there": earlier.takes_for(request.user, exercise).count(),
         "counts": SetDrill.Counts.choices,
         "sent": request.POST,
         "due_at": request.POST.get("due_at") or timezone.localtime(next_due()).strftime("%Y-%m-%dT%H:%M"),
@@ -80,6 +81,7 @@ def _wanted(request: SignedIn) -> Wanted:
         due_at=timezone.make_aware(due) if timezone.is_naive(due) else due,
         counts=sent.get("counts", ""),
         points=points,
+        of_takes=sent.get("of_takes") == "1",
     )
 
 

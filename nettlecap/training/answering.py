@@ -17,7 +17,7 @@ from motion.training.questions import RATES, SIDES, WITH_FAULT
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.training import ahead
 from nettlecap.training.drawing import made
-from nettlecap.training.drills import codes_of, lay_out
+from nettlecap.training.drills import lay_out, offered
 from nettlecap.training.models import Drill, Question, Sight
 
 Said = dict[str, Any]
@@ -35,18 +35,16 @@ def answer(question: Question, sent: Mapping[str, str]) -> Question:
         own.answer, own.right, own.answered_at = said, result.right, timezone.now()
         own.judged = {"parts": dict(result.parts), **more, **_seen(own, result)}
         own.save(update_fields=["answer", "right", "answered_at", "judged"])
-        if own.number >= own.drill.clips:
-            Drill.objects.filter(pk=own.drill_id).update(ended_at=timezone.now())
-    if own.number >= own.drill.clips:
+    lay_out(own.drill)
+    if not own.drill.questions.filter(answered_at=None).exists():
+        Drill.objects.filter(pk=own.drill_id).update(ended_at=timezone.now())
         ahead.for_person(own.drill.person)
-    else:
-        lay_out(own.drill)
     return own
 
 
 def _seen(question: Question, result: Judged) -> Said:
     """What is known of the person's eye after a clip with a fault, or a clean one to spot something in."""
-    if question.kind not in WITH_FAULT:
+    if question.kind not in WITH_FAULT or question.take_id:
         return {}
     sight, _ = Sight.objects.select_for_update().get_or_create(person=question.drill.person, exercise=question.exercise)
     code, times = question.code or None, _times_of(question)
@@ -72,7 +70,7 @@ def _read_spot(question: Question, sent: Mapping[str, str]) -> Said:
     said["after_s"] = _seconds(sent.get("after_s", ""))
     if sent.get("principle") in PRINCIPLES:
         said["principle"] = sent["principle"]
-    if sent.get("code") in codes_of(question.exercise):
+    if sent.get("code") in offered(question):
         said["code"] = sent["code"]
     if sent.get("frame"):
         said["frame"] = _whole(sent["frame"], "frame")
@@ -123,7 +121,9 @@ def _judge(question: Question, said: Said) -> tuple[Judged, Said]:
     truth = question.known["truth"]
     if question.kind == "spot":
         frames = question.known["clips"]["shown"]["clip"]["frames"]
-        return judged.spotted(planted(question), frames, said, codes_of(question.exercise)), {}
+        findings: list[Finding | None] = [*findings_of(question)] or [None]
+        told = [judged.spotted(f, frames, said, offered(question)) for f in findings]
+        return next((t for t in told if t.right), told[0]), {}
     if question.kind == "which":
         return judged.one_of(truth["side"], said["choice"], 2), {}
     if question.kind == "rate":
@@ -136,10 +136,10 @@ def _judge(question: Question, said: Said) -> tuple[Judged, Said]:
     return judged.counted(truth["frames"], said["frames"]), {}
 
 
-def planted(question: Question) -> Finding | None:
-    """The finding of the planted fault, as the checks tell it."""
-    told = question.known["finding"]
-    return Finding(**{**told, "overlay": tuple(told["overlay"])}) if told else None
+def findings_of(question: Question) -> list[Finding]:
+    """The planted fault as the checks tell it, or what was agreed of somebody's take, the gravest first."""
+    told = question.known.get("findings") or [question.known["finding"]]
+    return [Finding(**{**f, "overlay": tuple(f["overlay"])}) for f in told if f]
 
 
 def _whole(text: str, name: str) -> int:

@@ -4,24 +4,37 @@ from __future__ import annotations
 
 import shutil
 import tempfile
+from contextlib import ExitStack
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.conf import settings
 from PIL import Image
 
 from motion.analysis import of_plan
+from motion.clip import Picture
 from motion.exercises import exercise_of
 from motion.report.file import to_json
 from motion.synth import draw
 from motion.synth.look import LOOKS
 from motion.training import clips, questions
+from motion.training.verified import shows_it
+from nettlecap.takes import redraw
+from nettlecap.takes.models import Take
+from nettlecap.takes.work.draw import draw as draw_take
+from nettlecap.training import earlier
 from nettlecap.training.models import PICTURES, Question
 
 SUFFIX, CONTENT_TYPE = ".webp", "image/webp"
 QUALITY = 88
-SMALLER = (0.7, 0.5)
-"""Shares of a size that are tried where no motion has room for it."""
+SMALLER = (0.7, 0.7)
+"""By such shares a fault is made smaller, one after the other, where no motion has room for it."""
+SEEDS, APART = 5, 1_000_003
+"""So many seeds are tried at most, so far apart."""
+OF_TAKE = ("take__analysis", "take__brief", "take__sheet")
+Pictures = dict[str, list[tuple[Picture, int]]]
+"""The drawings of clips by name, each with its exposure in frames."""
 
 
 def made(question: Question) -> questions.Question:
@@ -38,43 +51,88 @@ def made(question: Question) -> questions.Question:
 
 def prepare(question_id: int) -> str:
     """Make and draw a question that waits, or one whose pictures are gone; what became of it."""
-    question = Question.objects.filter(pk=question_id).select_related("drill").first()
+    question = Question.objects.filter(pk=question_id).select_related("drill", *OF_TAKE).first()
     if question is None:
         return "gone"
     if question.drawn and question.folder.exists():
         return "there"
-    asked = _with_room(question)
-    _draw(question, asked)
-    if not question.drawn:
-        question.told = _told(asked)
-        question.state = Question.State.DRAWN
-        question.save(update_fields=["told", "state", "code", "times"])
+    if question.take is not None:
+        return _of_take(question, question.take)
+    if question.drawn:
+        _keep(question, _drawn(made(question)))
+        return "drawn again"
+    asked, pictures = _seen(question)
+    _keep(question, pictures)
+    question.told = _told(asked)
+    question.state = Question.State.DRAWN
+    question.save(update_fields=["told", "state", "kind", "code", "times", "busy", "seed"])
     return "drawn"
+
+
+def _of_take(question: Question, take: Take) -> str:
+    """The pictures of somebody's take, with what was agreed of it; a take that cannot be drawn any more is let go."""
+    if not redraw.are_there(take):
+        draw_take(take.pk, take.analysis.shown_run)
+    folder = take.analysis.drawings_of(take.analysis.shown_run)
+    numbers = sorted({e["drawing"] for e in take.analysis.measured["clip"]["exposures"]})
+    if not all((folder / f"{number}.png").exists() for number in numbers):
+        question.delete()
+        return "cannot be drawn"
+    with ExitStack() as opened:
+        pictures = [(opened.enter_context(Image.open(folder / f"{n}.png")).convert("RGB"), 1) for n in numbers]
+        _keep(question, {"shown": [(np.asarray(picture), frames) for picture, frames in pictures]})
+    question.told, question.state = earlier.told_of(take), Question.State.DRAWN
+    question.save(update_fields=["told", "state"])
+    return "drawn"
+
+
+def _seen(question: Question) -> tuple[questions.Question, Pictures]:
+    """As it was wished for, of a seed whose pictures show the checks that fault and no other.
+
+    Where none of some seeds does, the last one: its fault is there all the same, as its motion tells. The later ones
+    are drawn in plain looks.
+    """
+    first = question.seed
+    for more in range(1 if question.given else SEEDS):
+        question.seed, question.busy = first + more * APART, question.busy and more < SEEDS // 2
+        asked = _with_room(question)
+        pictures = _drawn(asked)
+        if asked.kind not in questions.WITH_FAULT or shows_it(asked, pictures[_of_fault(asked)]):
+            break
+    return asked, pictures
+
+
+def _of_fault(asked: questions.Question) -> str:
+    """The name of the clip that has the fault, or of the only one."""
+    return next((name for name in asked.clips if name != asked.right), asked.right)
 
 
 def _with_room(question: Question) -> questions.Question:
     """As it was wished for; where no motion has room for a fault of that size, with a smaller one, or with none."""
-    sizes = [question.times, *(share * question.times for share in SMALLER)]
-    for times in sizes[:1] if question.drawn else sizes:
-        question.times = round(times, 3)
+    for share in (1.0, *SMALLER):
+        question.times = round(share * question.times, 3)
         try:
             return made(question)
         except clips.NoRoomError:
             continue
     question.kind, question.code, question.times = "spot", "", 0.0
-    question.save(update_fields=["kind"])
     return made(question)
 
 
-def _draw(question: Question, asked: questions.Question) -> None:
-    """Every clip's drawings, in a folder of their own that is there whole or not at all."""
+def _drawn(asked: questions.Question) -> Pictures:
+    """Every clip's drawings, by the clip's name."""
+    exercise, look = asked.brief.exercise, LOOKS[asked.look]
+    return {name: list(draw.frames(exercise, plan, look, asked.seed)) for name, plan in asked.clips.items()}
+
+
+def _keep(question: Question, pictures: Pictures) -> None:
+    """The drawings of all its clips, in a folder that is there whole or not at all."""
     root = Path(settings.MEDIA_ROOT) / PICTURES
     root.mkdir(parents=True, exist_ok=True)
     part = Path(tempfile.mkdtemp(dir=root, prefix=".part-"))
     try:
-        for name, plan in asked.clips.items():
+        for name, drawn in pictures.items():
             (part / name).mkdir()
-            drawn = draw.frames(asked.brief.exercise, plan, LOOKS[asked.look], asked.seed)
             for number, (picture, _) in enumerate(drawn, start=1):
                 Image.fromarray(picture).save(part / name / f"{number}{SUFFIX}", quality=QUALITY, method=2)
         shutil.rmtree(question.folder, ignore_errors=True)

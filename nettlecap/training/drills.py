@@ -16,6 +16,7 @@ from motion.training.questions import KINDS, SHAPED, WITH_FAULT, Kind
 from motion.training.rule import next_wish
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Refusal
+from nettlecap.training import earlier
 from nettlecap.training.models import Drill, Question, SetDrill, Sight
 from nettlecap.training.tasks import SOON, draw_question
 
@@ -57,7 +58,7 @@ def begin_with_clip(person: Person, shown: Question) -> Drill:
         person=person, exercise=shown.exercise, kinds=[shown.kind], codes=[], clips=1, begun_at=timezone.now()
     )
     copied = {k: getattr(shown, k) for k in ("kind", "exercise", "code", "times", "busy", "seed")}
-    draw_question.enqueue(Question.objects.create(drill=drill, number=1, **copied).pk)
+    draw_question.enqueue(Question.objects.create(drill=drill, number=1, given=True, **copied).pk)
     return drill
 
 
@@ -97,13 +98,19 @@ def lay_out(drill: Drill, priority: int = SOON) -> None:
         laid = list(drill.questions.defer("told").all())
         answered = sum(q.answered_at is not None for q in laid)
         wanted = min(drill.clips, answered + AHEAD)
-        for number in range(len(laid) + 1, wanted + 1):
-            question = _laid(drill, number, [q.code for q in laid if q.answered_at is None and q.code])
+        number = max((q.number for q in laid), default=0)
+        for more in range(1, wanted - len(laid) + 1):
+            question = _laid(drill, number + more, [q.code for q in laid if q.answered_at is None and q.code])
+            if question is None:
+                break
             draw_question.using(priority=priority).enqueue(question.pk)
             laid.append(question)
 
 
-def _laid(drill: Drill, number: int, coming: Sequence[str]) -> Question:
+def _laid(drill: Drill, number: int, coming: Sequence[str]) -> Question | None:
+    """The next clip; None where there is no other take to ask about."""
+    if drill.set_drill is not None and drill.set_drill.of_takes:
+        return _of_take(drill, drill.set_drill, number)
     rng = random.Random(secrets.randbits(64))  # noqa: S311 - a choice of clips, no secret
     kind: Kind = rng.choice([k for k in drill.kinds for _ in range(MORE_OFTEN.get(k, 1))])
     codes = drill.codes or codes_of(drill.exercise)
@@ -119,6 +126,18 @@ def _laid(drill: Drill, number: int, coming: Sequence[str]) -> Question:
         busy=wish.busy,
         seed=_new_seed(drill, rng),
     )
+
+
+def _of_take(drill: Drill, asked: SetDrill, number: int) -> Question | None:
+    take = earlier.next_for(asked.created_by, drill.person, drill.exercise)
+    if take is None:
+        return None
+    return Question.objects.create(drill=drill, number=number, kind="spot", exercise=drill.exercise, seed=0, take=take)
+
+
+def offered(question: Question) -> list[str]:
+    """The faults that can be named: those that can be planted, or for somebody's take all."""
+    return list(faults(question.exercise)) if question.take_id else codes_of(question.exercise)
 
 
 def _new_seed(drill: Drill, rng: random.Random) -> int:

@@ -59,7 +59,7 @@ class Learned:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class OfClass:
-    """A fault in a class: how many met it, and how small it may be for the one in the middle."""
+    """A fault in a class: of how many it is known how small a one they see, and how small for the one in the middle."""
 
     name: str
     principle: str
@@ -84,10 +84,14 @@ def of(person: Person) -> tuple[Learned, ...]:
 def of_course(course: Course) -> dict[str, tuple[OfClass, ...]]:
     """What a class sees, fault by fault, by the exercise's name; what fewest see comes first."""
     people = Membership.objects.learning().filter(course=course).values("person")
-    last: dict[tuple[str, str], dict[int, float]] = defaultdict(dict)
+    rows: dict[tuple[str, str, int], list[float]] = defaultdict(list)
     for row in _answers(Question.objects.filter(drill__person__in=people)):
         if row["code"] and (row["judged"] or {}).get("sees"):
-            last[row["exercise"], row["code"]][row["drill__person"]] = row["judged"]["sees"]
+            rows[row["exercise"], row["code"], row["drill__person"]].append(row["judged"]["sees"])
+    last: dict[tuple[str, str], dict[int, float]] = defaultdict(dict)
+    for (exercise, code, person), sees in rows.items():
+        if len(sees) >= NOT_SURE:
+            last[exercise, code][person] = sees[-1]
     told = defaultdict(list)
     for (exercise, code), by_person in last.items():
         fault = faults(exercise).get(code)

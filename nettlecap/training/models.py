@@ -16,6 +16,7 @@ from motion.training.rule import Eye
 from motion.training.threshold import Threshold
 from nettlecap.classroom.models import Course, Membership, Person
 from nettlecap.errors import Conflict
+from nettlecap.takes.models import Take
 
 PICTURES = "training"
 """The folder of the clips' pictures, below the media folder; all of them can be drawn again."""
@@ -40,7 +41,8 @@ class SetDrillQuerySet(models.QuerySet["SetDrill"]):
 class SetDrill(models.Model):
     """A drill as an instructor sets it for a course: what it asks about, how many clips, until when, and what for.
 
-    No ``codes`` are all faults of the exercise.
+    No ``codes`` are all faults of the exercise. ``of_takes`` asks about takes whose students agreed to that, in
+    place of clips that are made for it.
     """
 
     class Counts(models.TextChoices):
@@ -54,6 +56,7 @@ class SetDrill(models.Model):
     kinds = models.JSONField(default=list)
     codes = models.JSONField(default=list)
     clips = models.PositiveSmallIntegerField(default=8)
+    of_takes = models.BooleanField(default=False)
     due_at = models.DateTimeField()
     counts = models.CharField(max_length=5, choices=Counts.choices, default=Counts.NOT)
     points = models.FloatField(default=0.0)
@@ -122,6 +125,7 @@ class Question(models.Model):
 
     ``told`` holds the clips as findings files by name, the planted finding, and what is true; it is there once the
     worker has drawn it. ``judged`` says whether the answer is right, and what is known of the person's eye after it.
+    ``given`` is a clip that somebody else was shown, which is taken as it is; ``take`` the one that it shows, if any.
     """
 
     class State(models.TextChoices):
@@ -136,6 +140,8 @@ class Question(models.Model):
     times = models.FloatField(default=0.0)
     busy = models.BooleanField(default=False)
     seed = models.PositiveIntegerField()
+    given = models.BooleanField(default=False)
+    take = models.ForeignKey(Take, on_delete=models.CASCADE, related_name="+", null=True)
     state = models.CharField(max_length=7, choices=State.choices, default=State.WAITING)
     told = models.JSONField(null=True)
     answer = models.JSONField(null=True)
@@ -180,6 +186,16 @@ class Question(models.Model):
     @property
     def of_exercise(self) -> Exercise[Any, Any]:
         return EXERCISES[self.exercise]
+
+
+class Consent(models.Model):
+    """A student lets others learn from a take of theirs, in drills and without their name."""
+
+    take = models.OneToOneField(Take, on_delete=models.CASCADE, related_name="consent")
+    given_at = models.DateTimeField(auto_now_add=True)
+
+    def __str__(self) -> str:
+        return f"others may learn from {self.take}"
 
 
 class Sight(models.Model):

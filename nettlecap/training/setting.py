@@ -12,6 +12,7 @@ from django.utils import timezone
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Course, Membership, Person
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.training import earlier
 from nettlecap.training.drills import checked
 from nettlecap.training.models import Drill, Question, SetDrill
 from nettlecap.training.tasks import get_class_ready
@@ -32,6 +33,7 @@ class Wanted:
     due_at: datetime
     counts: str = SetDrill.Counts.NOT
     points: float = 0.0
+    of_takes: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,6 +70,9 @@ def set_drill(person: Person, course: Course, wanted: Wanted) -> SetDrill:
     points = 0.0 if wanted.counts == SetDrill.Counts.NOT else wanted.points
     if wanted.counts != SetDrill.Counts.NOT and not 0 < points <= MOST_POINTS:
         raise Refusal(f"A drill that counts gives up to {MOST_POINTS:g} points, and more than none.")
+    told = checked(wanted.exercise, wanted.kinds, wanted.codes, wanted.clips)
+    if wanted.of_takes:
+        told |= {"kinds": ["spot"], "codes": [], "clips": _takes(person, wanted)}
     made = SetDrill.objects.create(
         course=course,
         title=title,
@@ -75,10 +80,22 @@ def set_drill(person: Person, course: Course, wanted: Wanted) -> SetDrill:
         counts=wanted.counts,
         points=points,
         created_by=person,
-        **checked(wanted.exercise, wanted.kinds, wanted.codes, wanted.clips),
+        of_takes=wanted.of_takes,
+        **told,
     )
     get_class_ready.enqueue(made.pk)
     return made
+
+
+def _takes(person: Person, wanted: Wanted) -> int:
+    """How many takes a drill about takes asks about. Raises Refusal where too few may be used."""
+    there = earlier.takes_for(person, wanted.exercise).count()
+    if there < earlier.FEWEST:
+        raise Refusal(
+            f"Students of {there} take{'' if there == 1 else 's'} of this exercise have agreed that others learn from "
+            f"them; a drill needs {earlier.FEWEST}. They can say so beside their returned marks."
+        )
+    return min(there, wanted.clips)
 
 
 def take_back(person: Person, asked: SetDrill) -> None:

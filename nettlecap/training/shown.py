@@ -14,9 +14,8 @@ from motion.training.questions import RATES, SIDES
 from nettlecap.marking.desk.measure_words import measure_of
 from nettlecap.marking.desk.played import played
 from nettlecap.marking.keys import finding_key, span_words
-from nettlecap.training import words
+from nettlecap.training import drills, words
 from nettlecap.training.drawing import SUFFIX
-from nettlecap.training.drills import codes_of
 from nettlecap.training.models import Question
 
 Told = dict[str, Any]
@@ -131,7 +130,7 @@ def _part_of(data: Told, first: int, last: int) -> Told:
 
 
 def _chapters(question: Question) -> list[Chapter]:
-    known, offered = faults(question.exercise), codes_of(question.exercise)
+    known, offered = faults(question.exercise), drills.offered(question)
     own = {p: tuple(known[c] for c in offered if known[c].principle == p) for p in PRINCIPLES}
     return [
         Chapter(principle=p, name=PRINCIPLE_NAMES[p], faults=own[p], key=number)

@@ -17,10 +17,11 @@ from motion.catalogue import faults
 from motion.exercises import EXERCISES
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.guard.caches import KEPT
+from nettlecap.takes.models import Take
 from nettlecap.takes.views import kept_file
-from nettlecap.training import ahead, answering, drills, learned, shown, words
+from nettlecap.training import ahead, answering, drills, earlier, learned, shown, words
 from nettlecap.training.drawing import CONTENT_TYPE, SUFFIX
-from nettlecap.training.models import Drill, Question, SetDrill
+from nettlecap.training.models import Consent, Drill, Question, SetDrill
 from nettlecap.training.tasks import draw_question
 
 SALT = "nettlecap.training.clip"
@@ -94,7 +95,7 @@ def _context(question: Question) -> dict[str, Any]:
         "shown": shown.of(question) if question.drawn else None,
         "drill": question.drill,
         "coming": coming.pk if coming and coming.drawn else None,
-        "token": token_of(question) if question.answered_at else "",
+        "token": token_of(question) if question.answered_at and not question.take_id else "",
     }
 
 
@@ -145,6 +146,16 @@ def token_of(own: Question) -> str:
     return signing.dumps(
         {k: getattr(own, k) for k in ("kind", "exercise", "code", "times", "busy", "seed")}, salt=SALT, compress=True
     )
+
+
+def consent(request: SignedIn, take_id: int) -> HttpResponse:
+    """Whether others may learn from a take of one's own; said, or taken back."""
+    take = get_object_or_404(Take.objects.own(request.user).select_related("sheet"), pk=take_id)
+    if request.method == "POST":
+        say = earlier.agree if request.POST.get("agree") == "1" else earlier.withdraw
+        say(request.user, take)
+    agreed = Consent.objects.filter(take=take).exists()
+    return render(request, "training/_consent.html", {"take": take, "agreed": agreed})
 
 
 def clip(request: SignedIn, token: str) -> HttpResponse:

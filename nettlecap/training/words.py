@@ -68,7 +68,8 @@ def verdict(question: Question) -> str:
 def _of_spot(question: Question) -> str:
     off, there = question.said["off"], question.known["finding"] is not None
     if not there:
-        return "Nothing is off in it, as you said." if not off else "This one is clean."
+        clean = "Its marker let it be." if question.take_id else "This one is clean."
+        return clean if off else "Nothing is off in it, as you said."
     if question.right:
         return "You saw it."
     return "Something was off; it was this." if off else "There was something to see."
@@ -99,7 +100,9 @@ def why(question: Question) -> str:
 def _why_spot(question: Question) -> str:
     said, found = question.said, question.known["finding"]
     if found is None:
-        return "" if not said["off"] else "The checks find nothing in it either: watch it once more, and let it be."
+        if not said["off"] or question.take_id:
+            return ""
+        return "The checks find nothing in it either: watch it once more, and let it be."
     parts = question.result["parts"]
     told = []
     if "fault" in parts:

@@ -19,11 +19,13 @@ from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from nettlecap.classroom.models import Person
+from nettlecap.marking.keys import finding_key
 from nettlecap.pages import keeping, sweep
-from nettlecap.training import answering, drills, learned
-from nettlecap.training.models import PICTURES, Drill, Question, SetDrill, Sight
+from nettlecap.takes.models import Take
+from nettlecap.training import answering, drills, earlier, learned
+from nettlecap.training.models import PICTURES, Consent, Drill, Question, SetDrill, Sight
 from nettlecap.training.tasks import draw_question
-from tests.web.school import SchoolTest, look_at_all
+from tests.web.school import SchoolTest, hanging_clip, look_at_all
 
 MOST_QUERIES = 12
 
@@ -309,6 +311,80 @@ class OfACourse(Drilling):
             with self.subTest(url), CaptureQueriesContext(connection) as asked:
                 self.client.get(url)
             self.assertLessEqual(len(asked), MOST_QUERIES + 3)
+
+
+class OfTakes(Drilling):
+    """A drill of takes whose students agreed to that."""
+
+    def agreed(self, student: Person) -> Take:
+        """A returned take with an agreed fault, from which others may learn."""
+        take = self.school.take(student, hanging_clip()[0])
+        self.as_person(self.school.instructor)
+        key = finding_key(take.analysis.findings["findings"][0])
+        self.client.post(reverse("say", args=[take.pk]), {"key": key, "verdict": "agreed"})
+        self.client.post(reverse("return-marks", args=[take.pk]))
+        self.as_person(student)
+        self.client.post(reverse("consent", args=[take.pk]), {"agree": "1"})
+        return take
+
+    def asked(self, takes: list[Take]) -> Question:
+        asked = SetDrill.objects.create(
+            course=self.school.course, title="From last year", exercise="bounce", kinds=["spot"], clips=len(takes),
+            due_at=timezone.now() + timedelta(days=1), created_by=self.school.instructor, of_takes=True,
+        )  # fmt: skip
+        drill = drills.begin_set(self.school.student, asked)
+        draw_question.call(drill.questions.all()[0].pk)
+        return drill.questions.select_related("drill").all()[0]
+
+    def test_it_asks_about_what_was_agreed_and_tells_nobodys_name(self) -> None:
+        take = self.agreed(self.school.classmate)
+        question = self.asked([take])
+        self.as_person(self.school.student)
+        page = self.client.get(reverse("drill", args=[question.drill_id])).content.decode()
+        for told in ("Kofi", "kofi", "take.zip", question.known["finding"]["message"]):
+            self.assertNotIn(told, page)
+        picture = self.client.get(reverse("question-picture", args=[question.pk, "shown", "1.webp"]))
+        self.assertEqual(picture.status_code, 200)
+        answer = self.answer(question, off="1", code=question.known["finding"]["code"])
+        self.assertContains(answer, "You saw it.")
+        self.assertNotContains(answer, "Show this clip to somebody")
+        self.assertFalse(Sight.objects.exists())
+        self.assertIsNotNone(Drill.objects.get(pk=question.drill_id).ended_at)
+
+    def test_nobody_is_asked_about_their_own(self) -> None:
+        own = self.agreed(self.school.student)
+        self.assertIsNone(earlier.next_for(self.school.instructor, self.school.student, "bounce"))
+        self.assertEqual(earlier.next_for(self.school.instructor, self.school.classmate, "bounce"), own)
+        self.assertIsNone(earlier.next_for(self.school.stranger, self.school.classmate, "bounce"))
+
+    def test_taken_back_it_is_shown_to_nobody_any_more(self) -> None:
+        take = self.agreed(self.school.classmate)
+        question = self.asked([take])
+        self.as_person(self.school.classmate)
+        self.client.post(reverse("consent", args=[take.pk]), {"agree": "0"})
+        self.assertFalse(Question.objects.filter(pk=question.pk).exists())
+        self.assertFalse(question.folder.exists())
+        self.assertIsNone(earlier.next_for(self.school.instructor, self.school.student, "bounce"))
+
+    def test_only_whose_take_it_is_may_say_so_and_only_once_it_is_returned(self) -> None:
+        take = self.school.take(self.school.student)
+        url = reverse("consent", args=[take.pk])
+        self.as_person(self.school.student)
+        self.assertEqual(self.client.post(url, {"agree": "1"}).status_code, 409)
+        for person in (self.school.classmate, self.school.instructor):
+            self.as_person(person)
+            self.assertEqual(self.client.post(url, {"agree": "1"}).status_code, 404)
+        self.assertFalse(Consent.objects.exists())
+
+    def test_with_too_few_takes_none_is_set(self) -> None:
+        self.agreed(self.school.classmate)
+        self.as_person(self.school.instructor)
+        sent = {"title": "Last year", "exercise": "bounce", "kinds": ["spot"], "clips": "6", "counts": "not",
+                "due_at": (timezone.localtime() + timedelta(days=3)).strftime("%Y-%m-%dT%H:%M"),
+                "of_takes": "1"}  # fmt: skip
+        answer = self.client.post(reverse("course-drills", args=[self.school.course.pk]), sent)
+        self.assertContains(answer, "Students of 1 take of this exercise", status_code=422)
+        self.assertFalse(SetDrill.objects.exists())
 
 
 class Learned(Drilling):
