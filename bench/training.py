@@ -14,7 +14,7 @@ from motion.analysis import analyse
 from motion.exercises import EXERCISES
 from motion.synth import draw, plant
 from motion.synth.look import LOOKS
-from motion.training.clips import Looked, NoRoomError, clip_of
+from motion.training.clips import Looked, NoRoomError, clip_of, may_show
 from motion.training.threshold import Threshold, seen_at
 
 CLIPS = 30
@@ -55,11 +55,12 @@ def off(told: Sequence[Threshold], threshold: float) -> list[float]:
 
 @dataclass(frozen=True, slots=True)
 class Seen:
-    """What the whole analysis finds in a clip's pictures: its own fault, and others."""
+    """What the whole analysis finds in a clip's pictures: its own fault, that alone as grave as it is, and others."""
 
     exercise: str
     code: str
     found: bool
+    alone: bool
     others: tuple[str, ...]
 
 
@@ -71,12 +72,17 @@ def in_pictures(job: tuple[str, str, int, float]) -> Seen | None:
     except NoRoomError:
         return None
     clip = draw.clip(exercise, looked.shown, LOOKS[looked.look], seed)
-    codes = [f.code for f in analyse(clip, looked.brief).findings]
-    return Seen(exercise, code, code in codes, tuple(c for c in codes if c != code))
+    findings = analyse(clip, looked.brief).findings
+    codes, planted = [f.code for f in findings], looked.finding
+    alone = planted is not None and [(f.code, f.severity) for f in findings] == [(code, planted.severity)]
+    return Seen(exercise, code, code in codes, alone, tuple(c for c in codes if c != code))
 
 
 def table(people: int, clips: int, workers: int | None = None) -> str:
-    """Both as Markdown: so many made-up people of each threshold, and so many clips a fault."""
+    """Both as Markdown: so many made-up people of each threshold, and so many clips a fault.
+
+    What is not alone in its pictures is not shown: the worker draws another seed.
+    """
     rows = [
         f"| sees, times the tolerance | people | told after {CLIPS} clips, off by (log 2) |",
         "| --- | ---: | --- |",
@@ -89,16 +95,20 @@ def table(people: int, clips: int, workers: int | None = None) -> str:
         (exercise, code, n, (1.5, 2.5, 4.0)[n % 3])
         for exercise in EXERCISES
         for code in plant.codes(exercise)
+        if may_show(exercise, code)
         for n in range(clips)
     ]
     with get_context("spawn").Pool(workers) as pool:
         seen = [s for s in pool.map(in_pictures, jobs, chunksize=1) if s is not None]
     rows += [
         "",
-        "| clips of | drawn | fault found in their pictures | others besides |",
-        "| --- | ---: | ---: | ---: |",
+        "| clips of | drawn | fault found in their pictures | others besides | alone and as grave: shown |",
+        "| --- | ---: | ---: | ---: | ---: |",
     ]
     for exercise in EXERCISES:
         own = [s for s in seen if s.exercise == exercise]
-        rows.append(f"| {exercise} | {len(own)} | {sum(s.found for s in own)} | {sum(bool(s.others) for s in own)} |")
+        found, others, alone = (
+            sum(map(bool, told)) for told in zip(*((s.found, s.others, s.alone) for s in own), strict=True)
+        )
+        rows.append(f"| {exercise} | {len(own)} | {found} | {others} | {alone} |")
     return "\n".join(rows)

@@ -34,6 +34,8 @@ NO_ROOM = {
     "walk": ("spacing.surges", "spacing.pops", "contact.scuffs", "timing.loop"),
 }
 """Faults for which no motion to start from has room."""
+UNFIT = {"walk": ("outline", "scan", "photographed")}
+"""Looks in which pictures seldom tell all of a motion."""
 LENGTHS, PLACES, OTHERS = 0.15, 0.05, 0.12
 """By such shares lengths, places and all else of a motion to start from are varied."""
 
@@ -74,7 +76,7 @@ def clip_of(seed: int, exercise: str, code: str | None = None, times: float = 2.
         looked_at += 1
         found = of_plan(wrong, brief).findings
         if [f.code for f in found] == [code] and not of_plan(plan, brief).findings:
-            look = str(rng.choice(BUSY if busy else PLAIN))
+            look = _look(rng, exercise, busy=busy)
             return Looked(seed=seed, brief=brief, right=plan, shown=wrong, finding=found[0], look=look)
         if looked_at == LOOKED_AT:
             break
@@ -87,7 +89,7 @@ def motion_of(rng: np.random.Generator, seed: int, exercise: str, *, busy: bool)
         brief = _varied(rng, exercise)
         plan = _drawn(brief)
         if plan is not None and not of_plan(plan, brief).findings:
-            look = str(rng.choice(BUSY if busy else PLAIN))
+            look = _look(rng, exercise, busy=busy)
             return Looked(seed=seed, brief=brief, right=plan, shown=plan, finding=None, look=look)
     raise NoRoomError(f"no {exercise} was found in which there is nothing to find")
 
@@ -110,6 +112,10 @@ def _moved(rng: np.random.Generator, ideal: Any) -> Any:
         told = min(declared.high, max(declared.low, value * float(rng.uniform(1 - share, 1 + share))))
         changed[name] = round(told) if declared.kind == "whole" else round(told, 3)
     return replace(ideal, **changed)
+
+
+def _look(rng: np.random.Generator, exercise: str, *, busy: bool) -> str:
+    return str(rng.choice([look for look in (BUSY if busy else PLAIN) if look not in UNFIT.get(exercise, ())]))
 
 
 def _drawn(brief: Brief) -> Plan | None:

@@ -22,7 +22,7 @@ def class_wall(request: SignedIn, course_id: int) -> HttpResponse:
     context = {
         "wall": shown,
         "may_lead": policy.may_lead(request.user, shown.course),
-        "drills": setting.of_course(shown.course),
+        "drills": setting.of_course(shown.course, shown.students),
     }
     return render(request, "classroom/wall.html", context)
 

@@ -13,13 +13,12 @@ from django.views.decorators.http import require_GET, require_POST
 from motion.catalogue import faults
 from motion.exercises import EXERCISES
 from nettlecap.classroom import policy
-from nettlecap.classroom.models import Course
 from nettlecap.classroom.set_brief import next_due
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
 from nettlecap.marking.comparing.views import visible
 from nettlecap.marking.desk.requests import small_number
-from nettlecap.pages.wall import wall
+from nettlecap.pages.wall import Wall, wall
 from nettlecap.training import drills, earlier, learned, setting, words
 from nettlecap.training.models import SetDrill
 from nettlecap.training.setting import Wanted
@@ -27,7 +26,8 @@ from nettlecap.training.setting import Wanted
 
 def course_drills(request: SignedIn, course_id: int) -> HttpResponse:
     """The drills of a course with how far its class is; the form to set one, with what the class gets wrong most."""
-    course = get_object_or_404(Course.objects.taught_by(request.user), pk=course_id)
+    shown = wall(request.user, course_id)
+    course = shown.course
     context: dict[str, Any] = {"course": course, "may_set": policy.may_set_briefs(request.user, course)}
     if request.method == "POST":
         try:
@@ -35,19 +35,19 @@ def course_drills(request: SignedIn, course_id: int) -> HttpResponse:
             return redirect("course-drills", course.pk)
         except Refusal as refused:
             context["problem"] = str(refused)
-    context |= _form(request, course) | {
-        "set_drills": setting.of_course(course),
+    context |= _form(request, shown) | {
+        "set_drills": setting.of_course(course, shown.students),
         "seen": learned.of_course(course).items(),
     }
     return render(request, "training/course.html", context, status=422 if "problem" in context else 200)
 
 
-def _form(request: SignedIn, course: Course) -> dict[str, Any]:
+def _form(request: SignedIn, shown: Wall) -> dict[str, Any]:
     asked = request.POST or request.GET
     exercise = asked.get("exercise", "")
     exercise = exercise if exercise in EXERCISES else next(iter(EXERCISES))
     own, known = drills.codes_of(exercise), faults(exercise)
-    common = {c.code: c.students for c in wall(request.user, course.pk).common}
+    common = {c.code: c.students for c in shown.common}
     chosen = asked.getlist("codes")
     return {
         "exercises": [(key, e.nouns.exercise) for key, e in EXERCISES.items()],

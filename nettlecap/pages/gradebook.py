@@ -9,10 +9,11 @@ from collections.abc import Iterator
 from typing import Any
 
 from motion.catalogue import PRINCIPLES
-from nettlecap.classroom.models import Course, Person
-from nettlecap.pages.wall import grades_of
+from nettlecap.classroom.models import Brief, Course, Person
+from nettlecap.pages.wall import Line, grades_of, wall
 from nettlecap.training import setting
 from nettlecap.training.models import SetDrill
+from nettlecap.training.setting import Went
 
 KINDS = ("csv", "ods", "json")
 SCHEMA = "nettlecap.grades/1"
@@ -38,35 +39,35 @@ def write(person: Person, course: Course, kind: str) -> tuple[bytes, str]:
 
 def _rows(person: Person, course: Course) -> Iterator[dict[str, Any]]:
     """One row a student and brief, without points where no marks are returned; and drills that count."""
-    yield from _of_briefs(person, course)
-    yield from _of_drills(course)
+    shown = wall(person, course.pk)
+    for brief, line in grades_of(shown):
+        yield _of_brief(brief, line)
+    for asked, class_ in setting.of_course(shown.course, shown.students):
+        if asked.counts != SetDrill.Counts.NOT:
+            yield from (_of_drill(asked, went) for went in class_)
 
 
-def _of_drills(course: Course) -> Iterator[dict[str, Any]]:
-    """One row a student and drill that counts; without points until it is done."""
-    counting = [(a, went) for a, went in setting.of_course(course) if a.counts != SetDrill.Counts.NOT]
-    for asked, went in counting:
-        for own in went:
-            row: dict[str, Any] = dict.fromkeys(COLUMNS)
-            row |= {"login": own.student.username, "name": own.student.name, "brief": f"Drill: {asked.title}"}
-            if own.done and own.drill is not None and own.drill.ended_at is not None:
-                row |= {"late": own.late, "returned": own.drill.ended_at.date().isoformat()}
-                row |= {"total": own.points, "most": asked.points}
-            yield row
+def _row(student: Person, brief: str) -> dict[str, Any]:
+    return dict.fromkeys(COLUMNS) | {"login": student.username, "name": student.name, "brief": brief}
 
 
-def _of_briefs(person: Person, course: Course) -> Iterator[dict[str, Any]]:
-    for brief, line in grades_of(person, course.pk):
-        take = line.takes[0] if line.takes else None
-        row: dict[str, Any] = dict.fromkeys(COLUMNS)
-        row |= {"login": line.student.username, "name": line.student.name, "brief": brief.title}
-        if take is not None:
-            row |= {"take": take.number, "late": take.late}
-        if take is not None and line.grade is not None:
-            returned = take.sheet.returned_at
-            row |= {"returned": returned.date().isoformat() if returned else None, **line.grade.points}
-            row |= {"total": line.grade.total, "most": line.grade.most}
-        yield row
+def _of_drill(asked: SetDrill, went: Went) -> dict[str, Any]:
+    row = _row(went.student, f"Drill: {asked.title}")
+    if went.drill is None or went.drill.ended_at is None:
+        return row
+    returned = went.drill.ended_at.date().isoformat()
+    return row | {"late": went.late, "returned": returned, "total": went.points, "most": asked.points}
+
+
+def _of_brief(brief: Brief, line: Line) -> dict[str, Any]:
+    row, take = _row(line.student, brief.title), line.takes[0] if line.takes else None
+    if take is not None:
+        row |= {"take": take.number, "late": take.late}
+    if take is not None and line.grade is not None:
+        returned = take.sheet.returned_at
+        row |= {"returned": returned.date().isoformat() if returned else None, **line.grade.points}
+        row |= {"total": line.grade.total, "most": line.grade.most}
+    return row
 
 
 def _safe(value: Any) -> Any:

@@ -81,7 +81,7 @@ def start_of(person: Person) -> Start:
         leads=leads,
         may_open=person.is_staff or bool(leads),
         invited=tuple(Invitation.objects.open().filter(person=person).select_related("course", "created_by")),
-        drills=tuple(SetDrill.objects.to_do_for(person)),
+        drills=tuple(SetDrill.objects.to_do_for(person)) if own or not courses else (),
     )
 
 

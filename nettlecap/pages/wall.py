@@ -90,6 +90,11 @@ class Wall:
     orders: tuple[tuple[str, str], ...]
     principles: tuple[tuple[str, str], ...]
 
+    @property
+    def students(self) -> list[Person]:
+        """Everybody in the class, by name."""
+        return sorted((line.student for line in self.lines), key=lambda s: s.name)
+
 
 ORDERS: dict[str, tuple[str, Callable[[Line], Any]]] = {
     "name": ("name", lambda line: 0),
@@ -126,9 +131,8 @@ def wall(person: Person, course_id: int, brief_id: int | None = None, by: str = 
     )
 
 
-def grades_of(person: Person, course_id: int) -> Iterator[tuple[Brief, Line]]:
+def grades_of(shown: Wall) -> Iterator[tuple[Brief, Line]]:
     """Each student's line for each brief of a course, from one look at all of its takes."""
-    shown = wall(person, course_id)
     cores = {b.pk: b.core for b in shown.briefs}
     for brief in shown.briefs:
         for line in shown.lines:

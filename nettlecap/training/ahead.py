@@ -9,10 +9,11 @@ from nettlecap.training.models import Drill, SetDrill
 from nettlecap.training.tasks import WHENEVER
 
 
-def for_person(person: Person) -> None:
-    """A drill of one's own like the last one, or like most."""
-    last = Drill.objects.own(person).begun().filter(set_drill=None, clips__in=LENGTHS).first()
-    exercise = last.exercise if last else next(iter(EXERCISES))
+def for_person(person: Person, exercise: str = "") -> None:
+    """A drill of one's own, about an exercise or the one that they were at last, like the last one or like most."""
+    own = Drill.objects.own(person).begun().filter(set_drill=None, clips__in=LENGTHS)
+    last = (own.filter(exercise=exercise) if exercise else own).first()
+    exercise = last.exercise if last else exercise or next(iter(EXERCISES))
     kinds, codes, clips = (last.kinds, last.codes, last.clips) if last else (kinds_of(exercise), [], LENGTHS[1])
     told = checked(exercise, kinds, codes, clips)
     if not Drill.objects.own(person).filter(begun_at=None, set_drill=None, **told).exists():

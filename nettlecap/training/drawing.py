@@ -63,7 +63,7 @@ def prepare(question_id: int) -> str:
         return "drawn again"
     asked, pictures = _seen(question)
     _keep(question, pictures)
-    question.told = _told(asked)
+    question.told = {**_told(asked), "same": _same(pictures)}
     question.state = Question.State.DRAWN
     question.save(update_fields=["told", "state", "kind", "code", "times", "busy", "seed"])
     return "drawn"
@@ -139,6 +139,23 @@ def _keep(question: Question, pictures: Pictures) -> None:
         part.replace(question.folder)
     finally:
         shutil.rmtree(part, ignore_errors=True)
+
+
+def _same(pictures: Pictures) -> dict[str, dict[str, int]]:
+    """Drawings of later clips that are pixel for pixel some of the first: by clip and number, the number there.
+
+    So a page that shows the first has most of the others at hand.
+    """
+    first, *others = pictures
+    known = {picture.tobytes(): number for number, (picture, _) in reversed([*enumerate(pictures[first], start=1)])}
+    return {
+        name: {
+            str(number): known[picture.tobytes()]
+            for number, (picture, _) in enumerate(pictures[name], start=1)
+            if picture.tobytes() in known
+        }
+        for name in others
+    }
 
 
 def _told(asked: questions.Question) -> dict[str, Any]:

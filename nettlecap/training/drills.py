@@ -7,6 +7,7 @@ import secrets
 from collections.abc import Sequence
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from motion.catalogue import faults
@@ -15,13 +16,14 @@ from motion.training import clips
 from motion.training.questions import KINDS, SHAPED, WITH_FAULT, Kind
 from motion.training.rule import next_wish
 from nettlecap.classroom.models import Person
-from nettlecap.errors import Refusal
+from nettlecap.errors import Conflict, Refusal
 from nettlecap.training import earlier
 from nettlecap.training.models import Drill, Question, SetDrill, Sight
 from nettlecap.training.tasks import SOON, draw_question
 
 AHEAD = 3
 """So many clips are laid out beyond what was answered: one is looked at, the others are drawn meanwhile."""
+MOST_OPEN = 6
 LENGTHS = (6, 8, 10, 12)
 MORE_OFTEN: dict[str, int] = {"spot": 4, "which": 2}
 """In a mix some kinds come more often than others."""
@@ -38,11 +40,30 @@ def kinds_of(exercise: str) -> list[Kind]:
 
 
 def begin(person: Person, exercise: str, kinds: Sequence[str], codes: Sequence[str], length: int) -> Drill:
-    """Begin a drill of one's own. Raises Refusal where there is no such exercise, kind, fault or length."""
+    """Begin a drill of one's own.
+
+    Raises Refusal where there is no such exercise, kind, fault or length, Conflict where too many are open.
+    """
     told = checked(exercise, kinds, codes, length)
-    ahead = Drill.objects.own(person).filter(begun_at=None, set_drill=None, **told).first()
-    drill = ahead or Drill.objects.create(person=person, **told)
+    _require_room(person)
+    ahead = Drill.objects.own(person).filter(begun_at=None, set_drill=None, exercise=exercise)
+    drill = ahead.filter(**told).first() or _of_others(Drill.objects.create(person=person, **told), ahead)
     return _begun(drill)
+
+
+def _require_room(person: Person) -> None:
+    """Clips are drawn for whoever begins; who has many drills open has enough. Raises Conflict."""
+    if Drill.objects.own(person).open().filter(set_drill=None).count() >= MOST_OPEN:
+        raise Conflict(f"You have {MOST_OPEN} drills open already. Go on with one of them first.")
+
+
+def _of_others(drill: Drill, ahead: QuerySet[Drill]) -> Drill:
+    """A new drill with what was laid out ahead for others that were not begun, as far as it is asked for."""
+    fit = Question.objects.filter(drill__in=ahead.exclude(pk=drill.pk), kind__in=drill.kinds).order_by("state", "pk")
+    fit = fit.filter(code__in=["", *drill.codes]) if drill.codes else fit
+    for number, question in enumerate(fit.defer("told")[:AHEAD], start=1):
+        Question.objects.filter(pk=question.pk).update(drill=drill, number=number)
+    return drill
 
 
 def begin_set(person: Person, asked: SetDrill) -> Drill:
@@ -54,6 +75,7 @@ def begin_set(person: Person, asked: SetDrill) -> Drill:
 
 def begin_with_clip(person: Person, shown: Question) -> Drill:
     """A drill of one clip that somebody else was shown: the same seed is the same clip."""
+    _require_room(person)
     drill = Drill.objects.create(
         person=person, exercise=shown.exercise, kinds=[shown.kind], codes=[], clips=1, begun_at=timezone.now()
     )

@@ -10,7 +10,7 @@ from datetime import datetime
 from django.utils import timezone
 
 from nettlecap.classroom import policy
-from nettlecap.classroom.models import Course, Membership, Person
+from nettlecap.classroom.models import Course, Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.training import earlier
 from nettlecap.training.drills import checked
@@ -106,10 +106,8 @@ def take_back(person: Person, asked: SetDrill) -> None:
     asked.delete()
 
 
-def of_course(course: Course) -> list[tuple[SetDrill, list[Went]]]:
-    """Every drill of a course with its students, by name, and how far they are; in a fixed number of questions."""
-    learning = Membership.objects.learning().filter(course=course)
-    students = list(Person.objects.filter(memberships__in=learning).order_by("name"))
+def of_course(course: Course, students: Sequence[Person]) -> list[tuple[SetDrill, list[Went]]]:
+    """Every drill of a course, and how far its students are; in a fixed number of questions."""
     begun = Drill.objects.begun().filter(set_drill__course=course).select_related("set_drill")
     drills = {(d.set_drill_id, d.person_id): d for d in begun}
     answers: dict[tuple[int | None, int], list[bool]] = defaultdict(list)

@@ -114,6 +114,7 @@ def _clip(question: Question, name: str, *, with_finding: bool) -> Clip:
     keys = {index + 1 for index in told["keys"][name]}
     exposures = [{**e, "mark": "key" if e["drawing"] in keys else "plain"} for e in player["clip"]["exposures"]]
     player = {**player, "clip": {**player["clip"], "exposures": exposures}, "ideal": [], "guide": []}
+    player["same"] = told.get("same", {}).get(name, {})
     base = reverse("question-pictures", args=[question.pk, name])
     return Clip(name=name, drawings=base, player=player)
 

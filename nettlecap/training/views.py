@@ -30,9 +30,9 @@ SALT = "nettlecap.training.clip"
 @require_GET
 def training(request: SignedIn) -> HttpResponse:
     """What is set, what one may choose, and what one has learned."""
-    ahead.for_person(request.user)
     exercise = request.GET.get("exercise", "")
     exercise = exercise if exercise in EXERCISES else next(iter(EXERCISES))
+    ahead.for_person(request.user, exercise)
     known = faults(exercise)
     context = {
         "open": Drill.objects.own(request.user).open().select_related("set_drill"),

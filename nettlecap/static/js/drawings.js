@@ -15,6 +15,14 @@ export class Drawings {
     return this.kept.get(number) || null;
   }
 
+  /** Have those that are the same as another clip's from there, by number; what is not there yet is fetched. */
+  share(others, same) {
+    Object.entries(same).forEach(([number, there]) => {
+      const picture = others.get(there);
+      if (picture) this.kept.set(Number(number), picture);
+    });
+  }
+
   /** Fetch all, the first ones first; `told` is called with how many are there. */
   async load(told) {
     const waiting = this.numbers.filter((number) => !this.kept.has(number));

@@ -28,6 +28,7 @@ export class Beside {
   }
 
   async load() {
+    this.drawings.share(this.player.drawings, this.data.same);
     await this.drawings.load(() => this.draw());
     this.draw();
   }

@@ -49,8 +49,8 @@ class Drill {
     const beside = holder.querySelector("[data-beside]");
     this.beside = beside ? new Beside(beside, player, kept) : null;
     player.setLayers({ neighbours: this.element.dataset.kind === "place", findings: true, shape: false });
-    const waits = [player.load(), this.beside?.load()];
-    Promise.all(waits).then(() => {
+    // Most of the second clip is in the first.
+    player.load().then(() => this.beside?.load()).then(() => {
       this.began = performance.now();
       if (this.answered) this.showAnswer();
       else if (this.element.dataset.kind !== "place" && !still) player.clock.play();
