@@ -14,7 +14,7 @@ from motion.analysis import analyse
 from motion.exercises import EXERCISES
 from motion.synth import draw, plant
 from motion.synth.look import LOOKS
-from motion.training.clips import Looked, NoRoomError, clip_of, may_show
+from motion.training.clips import Looked, NoRoomError, clip_of
 from motion.training.threshold import Threshold, seen_at
 
 CLIPS = 30
@@ -94,8 +94,7 @@ def table(people: int, clips: int, workers: int | None = None) -> str:
     jobs = [
         (exercise, code, n, (1.5, 2.5, 4.0)[n % 3])
         for exercise in EXERCISES
-        for code in plant.codes(exercise)
-        if may_show(exercise, code)
+        for code in plant.drilled(exercise)
         for n in range(clips)
     ]
     with get_context("spawn").Pool(workers) as pool:

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Mapping
-from dataclasses import replace
 from typing import Any, cast
 
 import numpy as np
 
 from motion.plan import Plan
+from motion.synth.bounce import drilled as drilled_bounce
 from motion.synth.bounce import faults as bounce
+from motion.synth.pendulum import drilled as drilled_pendulum
 from motion.synth.pendulum import faults as pendulum
+from motion.synth.walk import drilled as drilled_walk
 from motion.synth.walk import faults as walk
 
 BY_EXERCISE: dict[str, Mapping[str, Callable[[Any, np.random.Generator, float], Any]]] = {
@@ -19,6 +20,7 @@ BY_EXERCISE: dict[str, Mapping[str, Callable[[Any, np.random.Generator, float], 
     "pendulum": pendulum.FAULTS,
     "walk": walk.FAULTS,
 }
+DRILLED: dict[str, Any] = {"bounce": drilled_bounce, "pendulum": drilled_pendulum, "walk": drilled_walk}
 
 
 def codes(exercise: str) -> tuple[str, ...]:
@@ -26,16 +28,26 @@ def codes(exercise: str) -> tuple[str, ...]:
     return tuple(BY_EXERCISE[exercise])
 
 
+def drilled(exercise: str) -> tuple[str, ...]:
+    """The faults that a drill can ask about: those for which some motion to start from has room."""
+    return tuple(code for code in codes(exercise) if code not in DRILLED[exercise].NO_ROOM)
+
+
+def unfit(exercise: str) -> tuple[str, ...]:
+    """Looks in which pictures seldom tell all of a motion of that exercise."""
+    looks: tuple[str, ...] = DRILLED[exercise].UNFIT
+    return looks
+
+
+def one_shape(exercise: str) -> bool:
+    """Whether what moves in an exercise may be a single shape, which can be put elsewhere."""
+    shaped: bool = DRILLED[exercise].ONE_SHAPE
+    return shaped
+
+
 def put(exercise: str, plan: Plan, index: int, x: float, y: float) -> Plan | None:
     """The plan with what moves put at ``x``, ``y`` px in one drawing (from 0); None where it is no single shape."""
-    own = cast("Any", plan.poses[index])
-    if exercise == "walk" or (exercise == "pendulum" and own.joints):
-        return None
-    there = replace(own, x=x, y=y)
-    if exercise == "pendulum":
-        there = replace(there, hangs_at=math.degrees(math.atan2(x - own.top[0], y - own.top[1])))
-    poses = tuple(there if i == index else pose for i, pose in enumerate(plan.poses))
-    changed: Plan = replace(cast("Any", plan), poses=poses)
+    changed: Plan | None = DRILLED[exercise].put(cast("Any", plan), index, x, y)
     return changed
 
 

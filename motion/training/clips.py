@@ -19,7 +19,7 @@ from motion.exercises import EXERCISES, exercise_of
 from motion.exercises.exercise import start_from
 from motion.findings import Finding
 from motion.plan import Plan
-from motion.synth.plant import codes, planted
+from motion.synth import plant
 
 SIZE = (640, 360)
 MOST_FRAMES = 120
@@ -28,14 +28,6 @@ TRIED, LOOKED_AT = 400, 60
 """So many motions are drawn at most, and so many of them judged."""
 PLAIN = ("clean", "cel", "outline", "cut-out")
 BUSY = ("harbour", "night", "pencil", "scan", "hatched", "photographed")
-NO_ROOM = {
-    "bounce": ("timing.loop",),
-    "pendulum": ("overlap.stops_together",),
-    "walk": ("spacing.surges", "spacing.pops", "contact.scuffs", "timing.loop"),
-}
-"""Faults for which no motion to start from has room."""
-UNFIT = {"walk": ("outline", "scan", "photographed")}
-"""Looks in which pictures seldom tell all of a motion."""
 LENGTHS, PLACES, OTHERS = 0.15, 0.05, 0.12
 """By such shares lengths, places and all else of a motion to start from are varied."""
 
@@ -56,11 +48,6 @@ class Looked:
     look: str
 
 
-def may_show(exercise: str, code: str) -> bool:
-    """Whether a clip of an exercise may show a fault alone."""
-    return code in codes(exercise) and code not in NO_ROOM.get(exercise, ())
-
-
 def clip_of(seed: int, exercise: str, code: str | None = None, times: float = 2.5, *, busy: bool = False) -> Looked:
     """The clip of a seed: clean, or with a fault of that code at so many times its tolerance. Raises NoRoomError."""
     rng = np.random.default_rng([seed, zlib.crc32(f"{exercise} {code}".encode())])
@@ -70,7 +57,7 @@ def clip_of(seed: int, exercise: str, code: str | None = None, times: float = 2.
     for _ in range(TRIED):
         brief = _varied(rng, exercise)
         plan = _drawn(brief)
-        wrong = planted(exercise, code, plan, rng, times) if plan is not None else None
+        wrong = plant.planted(exercise, code, plan, rng, times) if plan is not None else None
         if plan is None or wrong is None:
             continue
         looked_at += 1
@@ -115,7 +102,7 @@ def _moved(rng: np.random.Generator, ideal: Any) -> Any:
 
 
 def _look(rng: np.random.Generator, exercise: str, *, busy: bool) -> str:
-    return str(rng.choice([look for look in (BUSY if busy else PLAIN) if look not in UNFIT.get(exercise, ())]))
+    return str(rng.choice([look for look in (BUSY if busy else PLAIN) if look not in plant.unfit(exercise)]))
 
 
 def _drawn(brief: Brief) -> Plan | None:

@@ -22,6 +22,7 @@ from motion.findings import Finding
 from motion.plan import Plan
 from motion.report.file import to_json
 from motion.report.report import Report
+from motion.synth import plant
 from motion.training.clips import MOST_FRAMES, TRIED, Looked, NoRoomError, clip_of, motion_of
 
 Kind = Literal["spot", "which", "rate", "order", "place", "count"]
@@ -30,8 +31,6 @@ WITH_FAULT: tuple[Kind, ...] = ("spot", "which")
 """Kinds that ask about a planted fault, and so tell how small a fault somebody sees."""
 SIDES = ("first", "second")
 """What the two clips are called of which one is right."""
-SHAPED = ("bounce", "pendulum")
-"""Exercises in which what moves is one shape, which can be put elsewhere."""
 ORDERED = 5
 """So many drawings are to be put in order, after one that is given."""
 CLEARER = 1.08
@@ -39,8 +38,8 @@ CLEARER = 1.08
 RATES: Mapping[int, tuple[float, Literal["ones", "twos"]]] = {24: (24.0, "ones"), 12: (24.0, "twos"), 6: (12.0, "twos")}
 """Drawings a second, and at which rate and exposure that is."""
 SHORTEST_PART = 5
-"""A hop, swing or step of fewer frames is over before it is seen."""
-MISPLACED = 6.0
+"""A part of fewer frames is over before it is seen."""
+MISPLACED, TRIED_PLACES = 6.0, 12
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -71,7 +70,7 @@ def ask(kind: Kind, seed: int, exercise: str, code: str | None, times: float, *,
         looked = clip_of(seed, exercise, code, times, busy=busy)
         return _spot(looked) if kind == "spot" else _which(looked)
     if kind == "place":
-        return _place(clip_of(seed, exercise, "spacing.jump", MISPLACED, busy=busy), exercise)
+        return _placed(seed, exercise, busy=busy)
     make = {"rate": _rate, "order": _order, "count": _count}[kind]
     rng = np.random.default_rng([seed, zlib.crc32(f"{kind} {exercise}".encode())])
     for _ in range(TRIED):
@@ -92,10 +91,19 @@ def _which(looked: Looked) -> Question:
     return _of(looked, "which", {name: clips[name] for name in SIDES}, right, side=right)
 
 
-def _place(looked: Looked, exercise: str) -> Question:
+def _placed(seed: int, exercise: str, *, busy: bool) -> Question:
+    """One with a single drawing that slipped; further seeds are tried where what moves in one is more than a shape."""
+    for more in range(TRIED_PLACES):
+        question = _place(clip_of(seed + more, exercise, "spacing.jump", MISPLACED, busy=busy))
+        if question is not None:
+            return replace(question, seed=seed)
+    raise NoRoomError(f"what moves in a {exercise} is no single shape")
+
+
+def _place(looked: Looked) -> Question | None:
     moved = [i for i, (a, b) in enumerate(zip(looked.shown.poses, looked.right.poses, strict=True)) if a != b]
-    if len(moved) != 1 or exercise not in SHAPED:
-        raise NoRoomError("more than one drawing lies elsewhere")
+    if len(moved) != 1 or plant.put(looked.brief.exercise, looked.shown, moved[0], 0, 0) is None:
+        return None
     return _of(looked, "place", {"shown": looked.shown, "right": looked.right}, "right", drawing=moved[0])
 
 

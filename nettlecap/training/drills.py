@@ -12,8 +12,8 @@ from django.utils import timezone
 
 from motion.catalogue import faults
 from motion.exercises import EXERCISES
-from motion.training import clips
-from motion.training.questions import KINDS, SHAPED, WITH_FAULT, Kind
+from motion.synth import plant
+from motion.training.questions import KINDS, WITH_FAULT, Kind
 from motion.training.rule import next_wish
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
@@ -31,12 +31,12 @@ MORE_OFTEN: dict[str, int] = {"spot": 4, "which": 2}
 
 def codes_of(exercise: str) -> list[str]:
     """The faults of an exercise that a drill can ask about, in the order of its catalogue."""
-    return [code for code in faults(exercise) if clips.may_show(exercise, code)]
+    return [code for code in faults(exercise) if code in plant.drilled(exercise)]
 
 
 def kinds_of(exercise: str) -> list[Kind]:
     """The kinds of question that an exercise has."""
-    return [kind for kind in KINDS if kind != "place" or exercise in SHAPED]
+    return [kind for kind in KINDS if kind != "place" or plant.one_shape(exercise)]
 
 
 def begin(person: Person, exercise: str, kinds: Sequence[str], codes: Sequence[str], length: int) -> Drill:

@@ -14,7 +14,7 @@ from motion.analysis import of_plan
 from motion.exercises import EXERCISES, exercise_of
 from motion.findings import Finding
 from motion.synth import plant
-from motion.training.clips import MOST_FRAMES, NoRoomError, clip_of, may_show
+from motion.training.clips import MOST_FRAMES, NoRoomError, clip_of
 from motion.training.judged import counted, placed, spotted
 from motion.training.questions import KINDS, RATES, SIDES, _one_way, ask
 from motion.training.returns import BACK_AFTER, Returns
@@ -46,7 +46,7 @@ class Clips(unittest.TestCase):
 
     def test_every_fault_that_a_drill_asks_about_has_room(self) -> None:
         for exercise in EXERCISES:
-            for seed, code in enumerate(c for c in plant.codes(exercise) if may_show(exercise, c)):
+            for seed, code in enumerate(plant.drilled(exercise)):
                 with self.subTest(exercise, code=code):
                     looked = clip_of(seed, exercise, code, 2.5)
                     self.assertEqual([f.code for f in of_plan(looked.shown, looked.brief).findings], [code])

@@ -1,0 +1,15 @@
+"""What drills may ask about a walk: where its motions have no room, and which looks hide what they have."""
+
+from __future__ import annotations
+
+from motion.exercises.walk.plan import Plan
+
+NO_ROOM = ("spacing.surges", "spacing.pops", "contact.scuffs", "timing.loop")
+ONE_SHAPE = False
+UNFIT = ("outline", "scan", "photographed")
+"""Hollow legs that look alike, and grain."""
+
+
+def put(plan: Plan, index: int, x: float, y: float) -> Plan | None:
+    """A figure is more than one shape."""
+    return None
