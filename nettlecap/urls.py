@@ -110,7 +110,9 @@ urlpatterns = [
     path("training/questions/<int:question_id>", training.question, name="question"),
     path("training/questions/<int:question_id>/answer", training.answer, name="answer-question"),
     path("training/questions/<int:question_id>/<slug:name>/", training.pictures, name="question-pictures"),
-    path("training/questions/<int:question_id>/<slug:name>/<str:file>", training.pictures, name="question-picture"),
+    path(
+        "training/questions/<int:question_id>/<slug:name>/<int:number>.webp", training.picture, name="question-picture"
+    ),
     path("takes/<int:take_id>/consent", training.consent, name="consent"),
     path("training/clips/<str:token>", training.clip, name="training-clip"),
     path("courses/<int:course_id>/drills", drills.course_drills, name="course-drills"),

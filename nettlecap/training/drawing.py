@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import shutil
 import tempfile
 from contextlib import ExitStack
@@ -23,10 +24,10 @@ from motion.training.verified import shows_it
 from nettlecap.takes import redraw
 from nettlecap.takes.models import Take
 from nettlecap.takes.work.draw import draw as draw_take
-from nettlecap.training import earlier
+from nettlecap.training import earlier, pack
 from nettlecap.training.models import PICTURES, Question
 
-SUFFIX, CONTENT_TYPE = ".webp", "image/webp"
+CONTENT_TYPE = "image/webp"
 QUALITY = 88
 SMALLER = (0.7, 0.7)
 """By such shares a fault is made smaller, one after the other, where no motion has room for it."""
@@ -96,10 +97,11 @@ def _seen(question: Question) -> tuple[questions.Question, Pictures]:
     for more in range(1 if question.given else SEEDS):
         question.seed, question.busy = first + more * APART, question.busy and more < SEEDS // 2
         asked = _with_room(question)
-        pictures = _drawn(asked)
-        if asked.kind not in questions.WITH_FAULT or shows_it(asked, pictures[_of_fault(asked)]):
+        name = _of_fault(asked)
+        shown = _clip(asked, name)
+        if asked.kind not in questions.WITH_FAULT or shows_it(asked, shown):
             break
-    return asked, pictures
+    return asked, {other: shown if other == name else _clip(asked, other) for other in asked.clips}
 
 
 def _of_fault(asked: questions.Question) -> str:
@@ -121,24 +123,31 @@ def _with_room(question: Question) -> questions.Question:
 
 def _drawn(asked: questions.Question) -> Pictures:
     """Every clip's drawings, by the clip's name."""
-    exercise, look = asked.brief.exercise, LOOKS[asked.look]
-    return {name: list(draw.frames(exercise, plan, look, asked.seed)) for name, plan in asked.clips.items()}
+    return {name: _clip(asked, name) for name in asked.clips}
+
+
+def _clip(asked: questions.Question, name: str) -> list[tuple[Picture, int]]:
+    return list(draw.frames(asked.brief.exercise, asked.clips[name], LOOKS[asked.look], asked.seed))
 
 
 def _keep(question: Question, pictures: Pictures) -> None:
-    """The drawings of all its clips, in a folder that is there whole or not at all."""
+    """The drawings of all its clips, a packed file each, in a folder that is there whole or not at all."""
     root = Path(settings.MEDIA_ROOT) / PICTURES
     root.mkdir(parents=True, exist_ok=True)
     part = Path(tempfile.mkdtemp(dir=root, prefix=".part-"))
     try:
         for name, drawn in pictures.items():
-            (part / name).mkdir()
-            for number, (picture, _) in enumerate(drawn, start=1):
-                Image.fromarray(picture).save(part / name / f"{number}{SUFFIX}", quality=QUALITY, method=2)
+            pack.write(part / name, [_as_webp(picture) for picture, _ in drawn])
         shutil.rmtree(question.folder, ignore_errors=True)
         part.replace(question.folder)
     finally:
         shutil.rmtree(part, ignore_errors=True)
+
+
+def _as_webp(picture: Picture) -> bytes:
+    stream = io.BytesIO()
+    Image.fromarray(picture).save(stream, "WEBP", quality=QUALITY, method=2)
+    return stream.getvalue()
 
 
 def _same(pictures: Pictures) -> dict[str, dict[str, int]]:

@@ -180,7 +180,7 @@ class Question(models.Model):
 
     @property
     def folder(self) -> Path:
-        """Where the pictures of its clips are kept, a folder a clip."""
+        """Where the pictures of its clips are kept, a packed file a clip."""
         return Path(settings.MEDIA_ROOT) / PICTURES / str(self.pk)
 
     @property

@@ -15,7 +15,6 @@ from nettlecap.marking.desk.measure_words import measure_of
 from nettlecap.marking.desk.played import played
 from nettlecap.marking.keys import finding_key, span_words
 from nettlecap.training import drills, words
-from nettlecap.training.drawing import SUFFIX
 from nettlecap.training.models import Question
 
 Told = dict[str, Any]
@@ -151,7 +150,7 @@ def _row(question: Question) -> list[int]:
 
 
 def _picture(question: Question, name: str, number: int) -> str:
-    return f"{reverse('question-pictures', args=[question.pk, name])}{number}{SUFFIX}"
+    return reverse("question-picture", args=[question.pk, name, number])
 
 
 def _handle(question: Question) -> Told:

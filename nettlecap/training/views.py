@@ -19,8 +19,8 @@ from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.guard.caches import KEPT
 from nettlecap.takes.models import Take
 from nettlecap.takes.views import kept_file
-from nettlecap.training import ahead, answering, drills, earlier, learned, shown, words
-from nettlecap.training.drawing import CONTENT_TYPE, SUFFIX
+from nettlecap.training import ahead, answering, drills, earlier, learned, pack, shown, words
+from nettlecap.training.drawing import CONTENT_TYPE
 from nettlecap.training.models import Consent, Drill, Question, SetDrill
 from nettlecap.training.tasks import draw_question
 
@@ -89,12 +89,12 @@ def _row(question: Question) -> dict[str, Any]:
 
 
 def _context(question: Question) -> dict[str, Any]:
-    coming = question.drill.questions.filter(number=question.number + 1).first()
+    coming = question.drill.questions.filter(number=question.number + 1).defer("told").first()
     return {
         "question": question,
         "shown": shown.of(question) if question.drawn else None,
         "drill": question.drill,
-        "coming": coming.pk if coming and coming.drawn else None,
+        "coming": coming.pk if coming else None,
         "token": token_of(question) if question.answered_at and not question.take_id else "",
     }
 
@@ -118,20 +118,36 @@ def answer(request: SignedIn, question_id: int) -> HttpResponse:
 
 
 @require_GET
-def pictures(request: SignedIn, question_id: int, name: str, file: str = "") -> HttpResponseBase:
-    """One drawing of a clip; it is drawn again where it is not kept any more."""
-    own = _own(request, question_id)
-    number = file.removesuffix(SUFFIX)
-    drawn = (own.told or {}).get("clips", {}).get(name)
-    if drawn is None or not number.isdecimal() or len(number) > 4:
-        raise Http404
-    path = own.folder / name / f"{int(number)}{SUFFIX}"
-    if not path.exists() and any(e["drawing"] == int(number) for e in drawn["clip"]["exposures"]):
-        _draw_again(own)
-        return HttpResponse("This drawing is being drawn again.", status=503, headers={"Retry-After": "1"})
-    answer = kept_file(request, path, CONTENT_TYPE)
+def pictures(request: SignedIn, question_id: int, name: str) -> HttpResponseBase:
+    """All drawings of a clip in one; they are drawn again where they are not kept any more."""
+    # What is told of a clip is large, and is asked for only where its pictures are not there.
+    own = get_object_or_404(Question.objects.filter(drill__person=request.user).defer("told"), pk=question_id)
+    if not (own.folder / name).exists():
+        return _being_drawn(own, name)
+    answer = kept_file(request, own.folder / name, "application/octet-stream")
     answer["Cache-Control"] = KEPT
     return answer
+
+
+@require_GET
+def picture(request: SignedIn, question_id: int, name: str, number: int) -> HttpResponse:
+    """One drawing of a clip."""
+    own = get_object_or_404(Question.objects.filter(drill__person=request.user).defer("told"), pk=question_id)
+    try:
+        found = pack.one(own.folder / name, number)
+    except FileNotFoundError:
+        return _being_drawn(own, name)
+    if found is None:
+        raise Http404
+    return HttpResponse(found, content_type=CONTENT_TYPE, headers={"Cache-Control": KEPT})
+
+
+def _being_drawn(own: Question, name: str) -> HttpResponse:
+    """Have pictures that are gone drawn again; Http404 where there never were any of that name."""
+    if name not in (own.told or {}).get("clips", {}):
+        raise Http404
+    _draw_again(own)
+    return HttpResponse("These drawings are being drawn again.", status=503, headers={"Retry-After": "1"})
 
 
 def _draw_again(own: Question) -> None:

@@ -320,7 +320,7 @@ class EveryAddress(SchoolTest):
             "question": [self.question.pk],
             "answer-question": [self.question.pk],
             "question-pictures": [self.question.pk, "shown"],
-            "question-picture": [self.question.pk, "shown", "1.webp"],
+            "question-picture": [self.question.pk, "shown", 1],
             "training-clip": [token_of(self.question)],
             "eyes-of-two": [self.comparison.pk],
             "checks": [],

@@ -23,7 +23,7 @@ from nettlecap.classroom.models import Person
 from nettlecap.marking.keys import finding_key
 from nettlecap.pages import keeping, sweep
 from nettlecap.takes.models import Take
-from nettlecap.training import answering, drawing, drills, earlier, learned
+from nettlecap.training import answering, drawing, drills, earlier, learned, pack
 from nettlecap.training.models import PICTURES, Consent, Drill, Question, SetDrill, Sight
 from nettlecap.training.tasks import draw_question
 from tests.web.school import SchoolTest, hanging_clip, look_at_all
@@ -64,8 +64,9 @@ class Begun(Drilling):
         for question in drill.questions.all():
             self.assertTrue(question.drawn)
             for name, data in question.known["clips"].items():
-                wanted = {f"{e['drawing']}.webp" for e in data["clip"]["exposures"]}
-                self.assertEqual({p.name for p in (question.folder / name).iterdir()}, wanted)
+                last = max(e["drawing"] for e in data["clip"]["exposures"])
+                self.assertIsNotNone(pack.one(question.folder / name, last))
+                self.assertIsNone(pack.one(question.folder / name, last + 1))
 
     def test_one_is_laid_out_before_it_is_asked_for_and_then_begun(self) -> None:
         self.client.get(reverse("training"))
@@ -211,19 +212,20 @@ class Answered(Drilling):
 class Pictures(Drilling):
     def test_they_are_its_own_persons_alone_and_drawn_again_where_they_are_gone(self) -> None:
         question = self.question(self.begin("spot"))
-        url = reverse("question-picture", args=[question.pk, "shown", "1.webp"])
+        url = reverse("question-picture", args=[question.pk, "shown", 1])
         answer = self.client.get(url)
         self.assertEqual((answer.status_code, answer["Content-Type"]), (200, "image/webp"))
-        before = b"".join(answer)  # type: ignore[arg-type]
+        before, whole = answer.content, reverse("question-pictures", args=[question.pk, "shown"])
+        self.assertIn(before, b"".join(self.client.get(whole)))  # type: ignore[arg-type]
         shutil.rmtree(question.folder)
-        self.assertEqual(self.client.get(url).status_code, 503)
-        self.assertEqual(self.client.get(url).status_code, 503)
+        self.assertEqual([self.client.get(u).status_code for u in (url, whole, url)], [503] * 3)
         self.assertEqual(DBTaskResult.objects.filter(status="READY", args_kwargs__args=[question.pk]).count(), 2)
         look_at_all()
-        self.assertEqual(b"".join(self.client.get(url)), before)  # type: ignore[arg-type]
-        for wrong in ("0.webp", "x.webp", "99999.webp", "1.png"):
-            missing = reverse("question-picture", args=[question.pk, "shown", wrong])
-            self.assertIn(self.client.get(missing).status_code, (404,))
+        self.assertEqual(self.client.get(url).content, before)
+        for name, number in (("shown", 0), ("shown", 9999), ("other", 1)):
+            missing = reverse("question-picture", args=[question.pk, name, number])
+            self.assertEqual(self.client.get(missing).status_code, 404)
+        self.assertEqual(self.client.get(reverse("question-pictures", args=[question.pk, "other"])).status_code, 404)
         self.as_person(self.school.classmate)
         self.assertEqual(self.client.get(url).status_code, 404)
 
@@ -368,7 +370,7 @@ class OfTakes(Drilling):
         page = self.client.get(reverse("drill", args=[question.drill_id])).content.decode()
         for told in ("Kofi", "kofi", "take.zip", question.known["finding"]["message"]):
             self.assertNotIn(told, page)
-        picture = self.client.get(reverse("question-picture", args=[question.pk, "shown", "1.webp"]))
+        picture = self.client.get(reverse("question-picture", args=[question.pk, "shown", 1]))
         self.assertEqual(picture.status_code, 200)
         answer = self.answer(question, off="1", code=question.known["finding"]["code"])
         self.assertContains(answer, "You saw it.")

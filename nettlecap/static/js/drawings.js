@@ -4,9 +4,8 @@ const AT_ONCE = 6;
 const MOST_TRIES = 120;
 
 export class Drawings {
-  constructor(base, numbers, suffix = ".png") {
+  constructor(base, numbers) {
     this.base = base;
-    this.suffix = suffix;
     this.numbers = numbers;
     this.kept = new Map();
   }
@@ -29,7 +28,7 @@ export class Drawings {
     const worker = async () => {
       while (waiting.length > 0) {
         const number = waiting.shift();
-        this.kept.set(number, await fetchPicture(`${this.base}${number}${this.suffix}`));
+        this.kept.set(number, await fetchPicture(`${this.base}${number}.png`));
         told(this.kept.size, this.numbers.length);
       }
     };
@@ -38,6 +37,11 @@ export class Drawings {
 }
 
 async function fetchPicture(url) {
+  return createImageBitmap(await (await fetchAgain(url)).blob());
+}
+
+/** Fetch pictures, and wait while they are drawn again. */
+export async function fetchAgain(url) {
   let answer = await fetch(url);
   // A drawing that was not kept is drawn again from the clip, which takes a moment.
   for (let tries = 0; answer.status === 503 && tries < MOST_TRIES; tries += 1) {
@@ -45,5 +49,5 @@ async function fetchPicture(url) {
     answer = await fetch(url);
   }
   if (!answer.ok) throw new Error(`a drawing could not be fetched (${answer.status})`);
-  return createImageBitmap(await answer.blob());
+  return answer;
 }

@@ -3,6 +3,7 @@
 import { Clock, FULL, QUARTER } from "./clock.js";
 import { Drawings } from "./drawings.js";
 import { Overlays } from "./overlays.js";
+import { Packed } from "./packed.js";
 import { Picture } from "./picture.js";
 import { Stepping } from "./stepping.js";
 import { drawingAt, indexAt } from "./exposures.js";
@@ -34,8 +35,9 @@ export class Player {
     this.clock = new Clock({ frames: this.data.clip.frames, fps: this.data.clip.fps });
     this.stepping = new Stepping(this);
     const numbers = [...new Set(this.data.clip.exposures.map((e) => e.drawing))];
-    this.drawings = kept?.base === element.dataset.drawings
-      ? kept : new Drawings(element.dataset.drawings, numbers, element.dataset.suffix);
+    const { drawings } = element.dataset;
+    const Kind = "packed" in element.dataset ? Packed : Drawings;
+    this.drawings = kept?.base === drawings ? kept : new Kind(drawings, numbers);
     this.picture = new Picture(element.querySelector("[data-canvas]"), element.querySelector("[data-overlay]"), this);
     this.overlays = new Overlays(element.querySelector("[data-overlay]"), this);
     this.looking = new Looking(this);

@@ -1,8 +1,8 @@
 // A second clip beside the first, in step with it; of another length it goes round by itself.
 
 import { Clock, keepStep } from "../clock.js";
-import { Drawings } from "../drawings.js";
 import { drawingAt } from "../exposures.js";
+import { Packed } from "../packed.js";
 
 export class Beside {
   constructor(element, player, kept) {
@@ -16,7 +16,7 @@ export class Beside {
     this.clock = new Clock({ frames: clip.frames, fps: clip.fps });
     const numbers = [...new Set(clip.exposures.map((e) => e.drawing))];
     const base = element.dataset.drawings;
-    this.drawings = kept?.base === base ? kept : new Drawings(base, numbers, ".webp");
+    this.drawings = kept?.base === base ? kept : new Packed(base, numbers);
     this.clock.addEventListener("frame", () => this.draw());
     ["frame", "state"].forEach((kind) => {
       player.clock.addEventListener(kind, () => {

@@ -8,6 +8,8 @@ import { Placing } from "./placing.js";
 import { Spotting } from "./spotting.js";
 
 const REACTION_S = 0.25;
+const MOST_TRIES = 20;
+const TRY_AGAIN_MS = 2500;
 const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
 
 let drill = null;
@@ -166,19 +168,19 @@ class Drill {
     event.detail.parameters.after_s = Math.max(0, (now - (this.began ?? now)) / 1000 - REACTION_S).toFixed(2);
   }
 
-  /** Have the next clip's pictures at hand before it is asked for. */
-  async fetchComing() {
+  /** Have the next clip's pictures at hand before it is asked for; it may still be drawn for a while. */
+  async fetchComing(tries = 0) {
     const { coming } = this.element.dataset;
-    if (!coming) return;
+    if (!coming || !this.element.isConnected || tries > MOST_TRIES) return;
     const answer = await fetch(coming);
     if (!answer.ok) return;
     const page = new DOMParser().parseFromString(await answer.text(), "text/html");
-    page.querySelectorAll("[data-drawings]").forEach((part, i) => {
-      const data = page.getElementById(i ? "beside-data" : "clip-data");
-      if (!data) return;
-      const numbers = new Set(JSON.parse(data.textContent).clip.exposures.map((e) => e.drawing));
-      numbers.forEach((number) => fetch(`${part.dataset.drawings}${number}.webp`));
-    });
+    if (!page.querySelector("[data-drill]")) {
+      setTimeout(() => this.fetchComing(tries + 1), TRY_AGAIN_MS);
+      return;
+    }
+    page.querySelectorAll("[data-drawings]").forEach((part) => fetch(part.dataset.drawings));
+    page.querySelectorAll("[data-ordering] img").forEach((picture) => fetch(picture.getAttribute("src")));
   }
 
   leave() {
