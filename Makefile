@@ -57,6 +57,9 @@ test-core: $(VENV)/.dev ## run the core's tests alone
 test-hard: $(VENV)/.dev ## fuzz, kill and overload the application as it is served (ten minutes)
 	@$(PY) -m tests.hard
 
+test-seeds: $(VENV)/.dev ## analyse three hundred clips as drills show them (ten minutes)
+	@$(PY) -W ignore -m tests.hard.seeds
+
 lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
 	@$(VENV)/bin/ruff check .
 	@$(VENV)/bin/ruff format --check .
@@ -72,4 +75,4 @@ account: $(VENV)/.dev ## write docs/checks.md and its pictures anew from the che
 bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables
 	@$(PY) -m bench
 
-.PHONY: help setup pango demo demo-reset chromium test test-core test-hard lint account bench
+.PHONY: help setup pango demo demo-reset chromium test test-core test-hard test-seeds lint account bench

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -25,7 +26,7 @@ COUNTED, COUNTED_SHARE = 1, 0.1
 class Judged:
     """Whether an answer is right, which parts of it are, and how often a guess would have been (0 to 1).
 
-    ``parts`` is by what was said: ``off``, ``principle``, ``fault``, ``frame``; only those that were said.
+    ``parts`` is by what was said: ``off``, ``principle``, ``fault``, ``frame``, ``place``; only those that were said.
     """
 
     right: bool
@@ -33,11 +34,14 @@ class Judged:
     parts: Mapping[str, bool]
 
 
-def spotted(finding: Finding | None, frames: int, said: Mapping[str, Any], offered: Sequence[str]) -> Judged:
+def spotted(
+    finding: Finding | None, frames: int, said: Mapping[str, Any], offered: Sequence[str], reach: float = 0.0
+) -> Judged:
     """Of one clip: whether what is off was seen, named or pointed at; or that nothing is.
 
-    ``said`` has ``off`` and, where something is, ``principle``, ``code`` and ``frame``; ``offered`` are the codes that
-    could be named.
+    ``said`` has ``off`` and, where something is, ``principle``, ``code``, ``frame`` and ``place`` (px); ``offered`` are
+    the codes that could be named. A place within ``reach`` px of what shows the fault is pointed at rightly, which is
+    told and no more: what moves is seen by everybody.
     """
     off = bool(said.get("off"))
     if finding is None:
@@ -51,6 +55,9 @@ def spotted(finding: Finding | None, frames: int, said: Mapping[str, Any], offer
         parts["fault"] = said["code"] == finding.code
     if off and said.get("frame"):
         parts["frame"] = first <= int(said["frame"]) <= last
+    shown = points_of(finding) if off and said.get("place") else []
+    if shown:
+        parts["place"] = min(math.dist(point, said["place"]) for point in shown) <= reach
     pointed = parts.get("frame", False) and share <= PART_OF_CLIP
     by_frame, by_name = share if share <= PART_OF_CLIP else 0.0, 1 / max(1, len(offered))
     return Judged(
@@ -58,6 +65,16 @@ def spotted(finding: Finding | None, frames: int, said: Mapping[str, Any], offer
         chance=SAYS_OFF * (by_frame + by_name - by_frame * by_name),
         parts=parts,
     )
+
+
+def points_of(finding: Finding) -> list[tuple[float, float]]:
+    """Where in the picture a finding shows, px; nowhere for what is told of frames alone."""
+    found: list[tuple[float, float]] = []
+    for mark in finding.overlay:
+        lines = [mark.get("points", ()), *mark.get("lines", ())]
+        found += [(float(x), float(y)) for line in lines for x, y in line]
+        found += [(float(mark[x]), float(mark[y])) for x, y in (("x", "y"), ("x1", "y1"), ("x2", "y2")) if x in mark]
+    return found
 
 
 def one_of(right: Any, said: Any, ways: int) -> Judged:

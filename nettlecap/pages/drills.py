@@ -47,7 +47,7 @@ def _form(request: SignedIn, shown: Wall) -> dict[str, Any]:
     exercise = asked.get("exercise", "")
     exercise = exercise if exercise in EXERCISES else next(iter(EXERCISES))
     own, known = drills.codes_of(exercise), faults(exercise)
-    common = {c.code: c.students for c in shown.common}
+    common = {c.code: c.students for c in shown.common if c.exercise == exercise}
     chosen = asked.getlist("codes")
     return {
         "exercises": [(key, e.nouns.exercise) for key, e in EXERCISES.items()],

@@ -69,6 +69,7 @@ class Line:
 class Common:
     """A fault of the class: how many have it, and the clips that show it best, as (take, first frame)."""
 
+    exercise: str
     code: str
     name: str
     principle: str
@@ -203,15 +204,16 @@ def _common(lines: list[Line], cores: dict[int, motion.brief.Brief]) -> list[Com
                 exercise = cores[take.brief_id].exercise
                 seen[exercise, fault["code"]].append((fault["times"], take, fault["first_frame"]))
     known = {(e, code): fault for e in catalogue.BY_EXERCISE for code, fault in catalogue.faults(e).items()}
-    told = [_told(known[which], cases) for which, cases in seen.items() if which in known]
+    told = [_told(which[0], known[which], cases) for which, cases in seen.items() if which in known]
     return sorted(told, key=lambda c: (-c.students, c.code))[:COMMONEST]
 
 
-def _told(fault: catalogue.Fault, cases: list[tuple[float, Take, int]]) -> Common:
+def _told(exercise: str, fault: catalogue.Fault, cases: list[tuple[float, Take, int]]) -> Common:
     best: dict[int, tuple[float, Take, int]] = {}
     for case in sorted(cases, key=lambda c: c[0], reverse=True):
         best.setdefault(case[1].student_id, case)
     return Common(
+        exercise=exercise,
         code=fault.code,
         name=fault.name,
         principle=fault.principle,

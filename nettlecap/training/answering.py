@@ -21,7 +21,9 @@ from nettlecap.training.drills import lay_out, offered
 from nettlecap.training.models import Drill, Question, Sight
 
 Said = dict[str, Any]
-MOST_TAPS, MOST_S = 200, 3600.0
+MOST_TAPS, MOST_S, MOST_PX = 200, 3600.0, 10_000.0
+NEAR = 0.12
+"""A place is pointed at rightly so close to it, as a share of the frame's height."""
 
 
 def answer(question: Question, sent: Mapping[str, str]) -> Question:
@@ -35,9 +37,11 @@ def answer(question: Question, sent: Mapping[str, str]) -> Question:
         own.answer, own.right, own.answered_at = said, result.right, timezone.now()
         own.judged = {"parts": dict(result.parts), **more, **_seen(own, result)}
         own.save(update_fields=["answer", "right", "answered_at", "judged"])
-    lay_out(own.drill)
-    if not own.drill.questions.filter(answered_at=None).exists():
-        Drill.objects.filter(pk=own.drill_id).update(ended_at=timezone.now())
+        lay_out(own.drill)
+        ended = not own.drill.questions.filter(answered_at=None).exists()
+        if ended:
+            Drill.objects.filter(pk=own.drill_id).update(ended_at=timezone.now())
+    if ended:
         ahead.for_person(own.drill.person)
     return own
 
@@ -74,6 +78,9 @@ def _read_spot(question: Question, sent: Mapping[str, str]) -> Said:
         said["code"] = sent["code"]
     if sent.get("frame"):
         said["frame"] = _whole(sent["frame"], "frame")
+        x, y = _length(sent.get("x", "")), _length(sent.get("y", ""))
+        if x is not None and y is not None:
+            said["place"] = [x, y]
     return said
 
 
@@ -120,9 +127,9 @@ def _judge(question: Question, said: Said) -> tuple[Judged, Said]:
     """How an answer stands, and what more is to be told of it."""
     truth = question.known["truth"]
     if question.kind == "spot":
-        frames = question.known["clips"]["shown"]["clip"]["frames"]
+        clip = question.known["clips"]["shown"]["clip"]
         findings: list[Finding | None] = [*findings_of(question)] or [None]
-        told = [judged.spotted(f, frames, said, offered(question)) for f in findings]
+        told = [judged.spotted(f, clip["frames"], said, offered(question), NEAR * clip["height"]) for f in findings]
         return next((t for t in told if t.right), told[0]), {}
     if question.kind == "which":
         return judged.one_of(truth["side"], said["choice"], 2), {}
@@ -143,7 +150,7 @@ def findings_of(question: Question) -> list[Finding]:
 
 
 def _whole(text: str, name: str) -> int:
-    if not text.isdecimal() or not 0 < int(text[:6]) < 10_000:
+    if not text.isdecimal() or len(text) > 4 or int(text) < 1:
         raise Refusal(f"Enter a {name}.")
     return int(text)
 
@@ -153,8 +160,17 @@ def _numbers(text: str) -> list[int]:
 
 
 def _seconds(text: str) -> float | None:
+    return _up_to(text, MOST_S)
+
+
+def _length(text: str) -> float | None:
+    return _up_to(text, MOST_PX)
+
+
+def _up_to(text: str, most: float) -> float | None:
+    """A number from nought; None for anything else."""
     try:
         value = float(text)
     except ValueError:
         return None
-    return round(value, 2) if 0 <= value <= MOST_S else None
+    return round(value, 2) if 0 <= value <= most else None

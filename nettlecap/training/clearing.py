@@ -12,15 +12,17 @@ from django.conf import settings
 from nettlecap.training.models import PICTURES, Question
 
 HOUR_S = 3600.0
-AFTER_S = 14 * 24 * HOUR_S
+AFTER_S, WAITING_S = 14 * 24 * HOUR_S, 45 * 24 * HOUR_S
+"""Clips that were answered or are gone, and those that nobody came to answer."""
 
 
 def not_looked_at(now: float) -> Iterator[Path]:
-    """Folders of clips that are gone, that were answered a while ago, or whose drawing was broken off."""
+    """Folders of clips that were drawn a while ago, or whose drawing was broken off."""
     waiting = {str(pk) for pk in Question.objects.filter(answered_at=None).values_list("pk", flat=True)}
     for folder in (Path(settings.MEDIA_ROOT) / PICTURES).glob("*"):
         age = now - folder.stat().st_mtime
-        if age > (AFTER_S if folder.name.isdecimal() else HOUR_S) and folder.name not in waiting:
+        kept = WAITING_S if folder.name in waiting else AFTER_S if folder.name.isdecimal() else HOUR_S
+        if age > kept:
             yield folder
 
 

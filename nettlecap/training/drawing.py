@@ -17,10 +17,8 @@ from motion.analysis import of_plan
 from motion.clip import Picture
 from motion.exercises import exercise_of
 from motion.report.file import to_json
-from motion.synth import draw
-from motion.synth.look import LOOKS
 from motion.training import clips, questions
-from motion.training.verified import shows_it
+from motion.training.verified import SEEDS, Drawn, Tried, clip_of, first_shown
 from nettlecap.takes import redraw
 from nettlecap.takes.models import Take
 from nettlecap.takes.work.draw import draw as draw_take
@@ -31,11 +29,9 @@ CONTENT_TYPE = "image/webp"
 QUALITY = 88
 SMALLER = (0.7, 0.7)
 """By such shares a fault is made smaller, one after the other, where no motion has room for it."""
-SEEDS, APART = 5, 1_000_003
-"""So many seeds are tried at most, so far apart."""
 OF_TAKE = ("take__analysis", "take__brief", "take__sheet")
-Pictures = dict[str, list[tuple[Picture, int]]]
-"""The drawings of clips by name, each with its exposure in frames."""
+Pictures = dict[str, Drawn]
+"""The drawings of clips, by name."""
 
 
 def made(question: Question) -> questions.Question:
@@ -60,7 +56,8 @@ def prepare(question_id: int) -> str:
     if question.take is not None:
         return _of_take(question, question.take)
     if question.drawn:
-        _keep(question, _drawn(made(question)))
+        asked = made(question)
+        _keep(question, {name: clip_of(asked, name) for name in asked.clips})
         return "drawn again"
     asked, pictures = _seen(question)
     _keep(question, pictures)
@@ -88,25 +85,21 @@ def _of_take(question: Question, take: Take) -> str:
 
 
 def _seen(question: Question) -> tuple[questions.Question, Pictures]:
-    """As it was wished for, of a seed whose pictures show the checks that fault and no other.
-
-    Where none of some seeds does, the last one: its fault is there all the same, as its motion tells. The later ones
-    are drawn in plain looks.
-    """
-    first = question.seed
-    for more in range(1 if question.given else SEEDS):
-        question.seed, question.busy = first + more * APART, question.busy and more < SEEDS // 2
-        asked = _with_room(question)
-        name = _of_fault(asked)
-        shown = _clip(asked, name)
-        if asked.kind not in questions.WITH_FAULT or shows_it(asked, shown):
-            break
-    return asked, {other: shown if other == name else _clip(asked, other) for other in asked.clips}
+    """As it was wished for, of a seed whose pictures show the checks that fault and no other; else a clean clip."""
+    tried = _tried(question)
+    if not (tried.shows or question.given):
+        question.kind, question.code, question.times = "spot", "", 0.0
+        tried = _tried(question)
+    question.seed, question.busy, asked = tried.seed, tried.busy, tried.question
+    return asked, {name: tried.drawn if name == tried.name else clip_of(asked, name) for name in asked.clips}
 
 
-def _of_fault(asked: questions.Question) -> str:
-    """The name of the clip that has the fault, or of the only one."""
-    return next((name for name in asked.clips if name != asked.right), asked.right)
+def _tried(question: Question) -> Tried:
+    def make(seed: int, busy: bool) -> questions.Question:
+        question.seed, question.busy = seed, busy
+        return _with_room(question)
+
+    return first_shown(make, question.seed, busy=question.busy, tries=1 if question.given else SEEDS)
 
 
 def _with_room(question: Question) -> questions.Question:
@@ -119,15 +112,6 @@ def _with_room(question: Question) -> questions.Question:
             continue
     question.kind, question.code, question.times = "spot", "", 0.0
     return made(question)
-
-
-def _drawn(asked: questions.Question) -> Pictures:
-    """Every clip's drawings, by the clip's name."""
-    return {name: _clip(asked, name) for name in asked.clips}
-
-
-def _clip(asked: questions.Question, name: str) -> list[tuple[Picture, int]]:
-    return list(draw.frames(asked.brief.exercise, asked.clips[name], LOOKS[asked.look], asked.seed))
 
 
 def _keep(question: Question, pictures: Pictures) -> None:

@@ -9,6 +9,7 @@ from collections.abc import Sequence
 from django.db import transaction
 from django.db.models import QuerySet
 from django.utils import timezone
+from django_tasks_db.models import DBTaskResult
 
 from motion.catalogue import faults
 from motion.exercises import EXERCISES
@@ -127,6 +128,16 @@ def lay_out(drill: Drill, priority: int = SOON) -> None:
                 break
             draw_question.using(priority=priority).enqueue(question.pk)
             laid.append(question)
+
+
+def draw_if_lost(question: Question) -> None:
+    """Have a clip that waits drawn by another seed where no job is about to draw it: the one that was has failed."""
+    jobs = DBTaskResult.objects.filter(task_path=draw_question.module_path, args_kwargs__args=[question.pk])
+    if question.drawn or jobs.filter(status__in=("READY", "RUNNING")).exists():
+        return
+    question.seed = _new_seed(question.drill, random.Random(secrets.randbits(64)))  # noqa: S311
+    question.save(update_fields=["seed"])
+    draw_question.enqueue(question.pk)
 
 
 def _laid(drill: Drill, number: int, coming: Sequence[str]) -> Question | None:

@@ -82,9 +82,7 @@ def of(question: Question) -> Shown:
     """A question that is drawn."""
     told, kind = question.known, question.kind
     done = question.answered_at is not None
-    names = list(told["clips"])
-    first = names[0]
-    other = next((n for n in names[1:] if done or kind == "which"), None)
+    first, other = _names(question)
     truth = told["truth"]
     return Shown(
         question=question,
@@ -100,6 +98,15 @@ def of(question: Question) -> Shown:
         handle=_handle(question) if kind == "place" else None,
         answered=_answered(question) if done else None,
     )
+
+
+def _names(question: Question) -> tuple[str, str | None]:
+    """Which of its clips plays first, and which beside it: once it is answered, the one that has the fault first."""
+    names, right = list(question.known["clips"]), question.known["right"]
+    if question.answered_at is not None:
+        names.sort(key=lambda name: name == right)
+        return names[0], names[1] if len(names) > 1 else None
+    return names[0], names[1] if question.kind == "which" else None
 
 
 def _clip(question: Question, name: str, *, with_finding: bool) -> Clip:

@@ -107,7 +107,9 @@ def _own(request: SignedIn, question_id: int) -> Question:
 @require_GET
 def question(request: SignedIn, question_id: int) -> HttpResponse:
     """One clip of a drill as a part of its page: while it is drawn, to be answered, or answered."""
-    return render(request, "training/_question.html", _context(_own(request, question_id)))
+    own = _own(request, question_id)
+    drills.draw_if_lost(own)
+    return render(request, "training/_question.html", _context(own))
 
 
 @require_POST
@@ -180,6 +182,8 @@ def clip(request: SignedIn, token: str) -> HttpResponse:
         told = signing.loads(token, salt=SALT)
     except signing.BadSignature as error:
         raise Http404 from error
+    if told["kind"] not in words.KINDS or told["exercise"] not in EXERCISES:
+        raise Http404
     if request.method == "POST":
         return redirect("drill", drills.begin_with_clip(request.user, Question(**told)).pk)
     about = {"kind": words.KINDS[told["kind"]], "exercise": EXERCISES[told["exercise"]].nouns.exercise}

@@ -112,5 +112,7 @@ def _why_spot(question: Question) -> str:
         named = PRINCIPLE_NAMES[said["principle"]]
         told.append(f"You put it to {named.lower()}" + (", rightly" if parts["principle"] else ""))
     if "frame" in parts:
-        told.append(f"pointed at frame {said['frame']}" + (", where it is" if parts["frame"] else ""))
+        place = {True: " and at its place", False: " at another place"}.get(parts.get("place"), "")
+        where = f", where it is{place}" if parts["frame"] and parts.get("place") is not False else place
+        told.append(f"pointed at frame {said['frame']}{where}")
     return f"{' and '.join(told)}." if told else ""

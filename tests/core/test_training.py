@@ -15,7 +15,7 @@ from motion.exercises import EXERCISES, exercise_of
 from motion.findings import Finding
 from motion.synth import plant
 from motion.training.clips import MOST_FRAMES, NoRoomError, clip_of
-from motion.training.judged import counted, placed, spotted
+from motion.training.judged import counted, placed, points_of, spotted
 from motion.training.questions import KINDS, RATES, SIDES, _one_way, ask
 from motion.training.returns import BACK_AFTER, Returns
 from motion.training.rule import CLEAN, Eye, next_wish
@@ -194,6 +194,15 @@ class Answers(unittest.TestCase):
                 self.assertEqual(spotted(found, 60, said, offered).right, right)
         told = spotted(found, 60, {"off": True, "code": "spacing.even", "principle": "contact", "frame": 3}, offered)
         self.assertEqual(told.parts, {"off": True, "principle": True, "fault": False, "frame": False})
+
+    def test_a_place_is_told_beside_what_shows_the_fault(self) -> None:
+        found = self.finding(20, 21)
+        x, y = points_of(found)[0]
+        for place, there in (((x + 5, y), True), ((x + 300, y + 300), False)):
+            told = spotted(found, 60, {"off": True, "frame": 20, "place": place}, ["a", "b"], 20.0)
+            self.assertEqual((told.parts["place"], told.right), (there, True))
+        of_frames = replace(found, overlay=({"kind": "frames", "frames": 2},))
+        self.assertNotIn("place", spotted(of_frames, 60, {"off": True, "place": (x, y)}, ["a"]).parts)
 
     def test_pointing_into_what_lasts_for_most_of_a_clip_shows_nothing(self) -> None:
         self.assertFalse(spotted(self.finding(1, 50), 60, {"off": True, "frame": 30}, ["a", "b"]).right)

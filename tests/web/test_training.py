@@ -19,6 +19,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
+from motion.training import verified
 from nettlecap.classroom.models import Person
 from nettlecap.marking.keys import finding_key
 from nettlecap.pages import keeping, sweep
@@ -104,6 +105,18 @@ class Begun(Drilling):
                 self.assertRegex(answer.content.decode(), "There is no such|Choose|A drill has")
         self.assertFalse(Drill.objects.exists())
 
+    def test_a_clip_whose_job_failed_is_drawn_by_another_seed_when_somebody_waits_for_it(self) -> None:
+        drill = self.begin("count")
+        question = drill.questions.all()[0]
+        url, seed = reverse("question", args=[question.pk]), question.seed
+        self.client.get(url)
+        self.assertEqual(drill.questions.all()[0].seed, seed)
+        DBTaskResult.objects.update(status="FAILED")
+        self.assertContains(self.client.get(url), "being drawn")
+        self.assertNotEqual(drill.questions.all()[0].seed, seed)
+        look_at_all()
+        self.assertContains(self.client.get(url), "data-drill")
+
     def test_who_has_many_open_goes_on_with_one_of_them_first(self) -> None:
         for _ in range(drills.MOST_OPEN):
             drills.begin(self.school.student, "bounce", ["count"], [], 6)
@@ -122,7 +135,7 @@ class Begun(Drilling):
         self.assertEqual(len(seeds), len(set(seeds)))
 
     def test_a_fault_that_has_no_room_at_that_size_is_shown_smaller(self) -> None:
-        with mock.patch.object(drawing, "SEEDS", 1):
+        with mock.patch.object(drawing, "SEEDS", 1), mock.patch.object(verified, "shows_it", return_value=True):
             question = self.question(self.begin("spot"), kind="spot", code="arc.leaning", times=6.0, seed=1)
         self.assertEqual(question.code, "arc.leaning")
         self.assertLess(question.times, 6.0)
@@ -234,6 +247,10 @@ class Pictures(Drilling):
         later = time.time() + 30 * 24 * 3600
         sweep.sweep(later)
         self.assertTrue(question.folder.exists())
+        half = question.folder.parent / ".part-of-a-stopped-worker"
+        half.mkdir()
+        sweep.sweep(time.time() + 2 * 3600)
+        self.assertFalse(half.exists())
         self.answer(question, frames="9")
         sweep.sweep(later)
         self.assertFalse(question.folder.exists())

@@ -17,7 +17,8 @@ export class Spotting {
     form.querySelectorAll("[data-principle]").forEach((part) => part.addEventListener("toggle", () => {
       if (part.open) this.field("principle").value = part.dataset.principle;
     }));
-    player.element.querySelector("[data-frame-box]").addEventListener("pointerup", () => this.touched());
+    this.box = player.element.querySelector("[data-frame-box]");
+    this.box.addEventListener("pointerup", (event) => this.touched(event));
     this.paint();
   }
 
@@ -39,9 +40,10 @@ export class Spotting {
     this.paint();
   }
 
-  /** A touch of the picture while it plays is a tap. */
-  touched() {
-    if (!this.naming && this.player.clock.playing) this.tap();
+  /** A touch of the picture while it plays is a tap; while it is named, it is there. */
+  touched(event) {
+    if (this.naming && !this.player.clock.playing) this.point(this.player.view.place(event, this.box.getBoundingClientRect()));
+    else if (!this.naming && this.player.clock.playing) this.tap();
   }
 
   clean() {
@@ -53,17 +55,31 @@ export class Spotting {
   /** Once more at speed, with what was named kept. */
   watch() {
     this.naming = false;
+    this.mark(null);
     this.player.clock.play();
     this.paint();
   }
 
-  /** It is on the frame that shows. */
-  point() {
+  /** It is on the frame that shows, perhaps at a place of it. */
+  point(place = null) {
     if (!this.naming) return;
     const { clock, data } = this.player;
     this.field("frame").value = clock.frame;
-    const told = `frame ${clock.frame}, drawing ${drawingAt(data.clip.exposures, clock.frame)}`;
+    this.field("x").value = place ? place[0].toFixed(1) : "";
+    this.field("y").value = place ? place[1].toFixed(1) : "";
+    const told = `frame ${clock.frame}, drawing ${drawingAt(data.clip.exposures, clock.frame)}${place ? ", here" : ""}`;
     this.form.querySelector("[data-pointed]").textContent = told;
+    this.mark(place);
+  }
+
+  /** A ring where it was pointed. */
+  mark(place) {
+    this.ring?.remove();
+    if (!place) return;
+    this.ring = document.createElementNS("http://www.w3.org/2000/svg", "circle");
+    const at = { class: "o-pointed", cx: place[0] + 0.5, cy: place[1] + 0.5, r: this.player.data.clip.width / 40 };
+    Object.entries(at).forEach(([name, value]) => this.ring.setAttribute(name, value));
+    this.player.element.querySelector("[data-overlay]").append(this.ring);
   }
 
   /** Open a principle by its number; whether there is one. */
