@@ -15,7 +15,7 @@ from motion.exercises import EXERCISES
 from nettlecap.classroom import policy
 from nettlecap.classroom.set_brief import next_due
 from nettlecap.classroom.signed_in import SignedIn
-from nettlecap.errors import Refusal
+from nettlecap.errors import NotAllowed, Refusal
 from nettlecap.marking.comparing.views import visible
 from nettlecap.marking.desk.requests import small_number
 from nettlecap.pages.wall import Wall, wall
@@ -33,6 +33,8 @@ def course_drills(request: SignedIn, course_id: int) -> HttpResponse:
         try:
             setting.set_drill(request.user, course, _wanted(request))
             return redirect("course-drills", course.pk)
+        except NotAllowed:
+            raise
         except Refusal as refused:
             context["problem"] = str(refused)
     context |= _form(request, shown) | {

@@ -315,6 +315,17 @@ class OfACourse(Drilling):
                 self.assertContains(answer, words, status_code=422)
         self.assertFalse(SetDrill.objects.exists())
 
+    def test_only_who_leads_the_course_sets_one(self) -> None:
+        url = reverse("course-drills", args=[self.school.course.pk])
+        self.set_it(title="")
+        for person, status in ((self.school.assistant, 403), (self.school.student, 404), (self.school.stranger, 404)):
+            self.as_person(person)
+            with self.subTest(str(person)):
+                due = (timezone.localtime() + timedelta(days=3)).strftime("%Y-%m-%dT%H:%M")
+                sent = {"title": "Mine", "exercise": "bounce", "kinds": ["rate"], "clips": "6", "due_at": due}
+                self.assertEqual(self.client.post(url, {**sent, "counts": "not"}).status_code, status)
+        self.assertFalse(SetDrill.objects.exists())
+
     def test_points_stand_in_the_grades_file_where_it_counts_and_on_the_wall(self) -> None:
         for title, counts in (("Done", "done"), ("Right", "right"), ("Free", "not")):
             self.set_it(title=title, counts=counts)
