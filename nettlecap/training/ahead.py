@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from motion.exercises import EXERCISES
 from nettlecap.classroom.models import Membership, Person
-from nettlecap.training.drills import LENGTHS, checked, kinds_of, lay_out
+from nettlecap.training.drills import LENGTHS, checked, codes_of, kinds_of, lay_out
 from nettlecap.training.models import Drill, SetDrill
 from nettlecap.training.tasks import WHENEVER
 
@@ -15,7 +15,9 @@ def for_person(person: Person, exercise: str = "") -> None:
     last = (own.filter(exercise=exercise) if exercise else own).first()
     exercise = last.exercise if last else exercise or next(iter(EXERCISES))
     kinds, codes, clips = (last.kinds, last.codes, last.clips) if last else (kinds_of(exercise), [], LENGTHS[1])
-    told = checked(exercise, kinds, codes, clips)
+    # What an earlier version asked about may be gone.
+    kinds, codes = [k for k in kinds if k in kinds_of(exercise)], [c for c in codes if c in codes_of(exercise)]
+    told = checked(exercise, kinds or kinds_of(exercise), codes, clips)
     if not Drill.objects.own(person).filter(begun_at=None, set_drill=None, **told).exists():
         lay_out(Drill.objects.create(person=person, **told))
 

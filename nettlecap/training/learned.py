@@ -18,8 +18,8 @@ from nettlecap.training.words import size_word
 
 WIDE, HIGH = 120.0, 28.0
 """The size of a fault's small picture."""
-NOT_SURE = 3
-"""With fewer clips nothing is said of how small a fault somebody sees."""
+NOT_SURE, FEW = 3, 3
+"""With fewer clips nothing is said of how small a fault somebody sees, with fewer people nothing of a class."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -95,7 +95,7 @@ def of_course(course: Course) -> dict[str, tuple[OfClass, ...]]:
     told = defaultdict(list)
     for (exercise, code), by_person in last.items():
         fault = faults(exercise).get(code)
-        if fault is not None:
+        if fault is not None and len(by_person) >= FEW:
             told[EXERCISES[exercise].nouns.exercise].append(
                 OfClass(
                     name=fault.name,

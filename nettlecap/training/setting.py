@@ -123,6 +123,6 @@ def of_course(course: Course, students: Sequence[Person]) -> list[tuple[SetDrill
 def _went(asked: SetDrill, student: Person, drill: Drill | None, answers: Sequence[bool]) -> Went:
     points = None
     if asked.counts != SetDrill.Counts.NOT and drill is not None and drill.ended_at is not None:
-        share = 1.0 if asked.counts == SetDrill.Counts.DONE else sum(answers) / asked.clips
+        share = 1.0 if asked.counts == SetDrill.Counts.DONE else sum(answers) / max(1, len(answers))
         points = round(asked.points * share, 2)
     return Went(student=student, drill=drill, answered=len(answers), right=sum(answers), points=points)

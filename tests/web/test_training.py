@@ -458,8 +458,16 @@ class Learned(Drilling):
         self.assertContains(self.client.get(reverse("training")), "4 of 4")
         self.as_person(self.school.classmate)
         self.assertNotContains(self.client.get(reverse("training")), "4 of 4")
+        # Of a class nothing is told that tells of one person.
+        self.assertEqual(learned.of_course(self.school.course), {})
+        for login in ("lind", "moss"):
+            other = self.school.person(login, "student")
+            drill = Drill.objects.create(person=other, exercise="bounce", kinds=["spot"], begun_at=timezone.now())
+            for row in Question.objects.filter(drill__person=self.school.student, code="contact.gap"):
+                row.pk, row.drill, row.number = None, drill, row.pk
+                row.save()
         of_class = learned.of_course(self.school.course)["bouncing ball"]
-        self.assertEqual([(c.name, c.people) for c in of_class], [(fault.name, 1)])
+        self.assertEqual([(c.name, c.people) for c in of_class], [(fault.name, 3)])
         ((own, other),) = learned.of_two(self.school.student, self.school.classmate, "bounce")
         self.assertEqual((own and own.seen, other), (4, None))
 
