@@ -45,6 +45,8 @@ class Answered:
 
     verdict: str
     why: str
+    because: str
+    """Why what is off is a fault, whatever clip it is in."""
     finding: Told | None
     measure: str
     name: str
@@ -184,6 +186,7 @@ def _answered(question: Question) -> Answered:
     return Answered(
         verdict=words.verdict(question),
         why=words.why(question),
+        because=faults(question.exercise)[finding["code"]].why if finding else "",
         finding=finding,
         measure=measure_of(finding) if finding else "",
         name=name_of(question.exercise, finding["code"]) if finding else "",

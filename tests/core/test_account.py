@@ -57,6 +57,12 @@ class Account(unittest.TestCase):
                 with self.subTest(exercise, code=entry.code):
                     self.assertTrue(entry.fault and entry.measured and entry.allowed)
 
+    def test_every_fault_says_in_one_sentence_why_it_is_one(self) -> None:
+        for exercise in EXERCISES:
+            for fault in faults(exercise).values():
+                with self.subTest(exercise, code=fault.code):
+                    self.assertRegex(fault.why, r"^[A-Z][^.]+\.$")
+
     def test_its_tolerances_are_those_of_the_code(self) -> None:
         for exercise in EXERCISES:
             known = constants(exercise)

@@ -19,6 +19,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
+from motion.catalogue import faults
 from motion.training import verified
 from nettlecap.classroom.models import Person
 from nettlecap.marking.keys import finding_key
@@ -149,6 +150,8 @@ class Answered(Drilling):
         answer = self.answer(question, off="1", taps="3", code="contact.gap", principle="contact", after_s="2.5")
         self.assertContains(answer, "You saw it.")
         self.assertContains(answer, found["message"])
+        # And one sentence why that is a fault at all.
+        self.assertContains(answer, faults("bounce")["contact.gap"].why)
         self.assertContains(answer, "as it belongs")
         told = Question.objects.get(pk=question.pk)
         self.assertTrue(told.right)
