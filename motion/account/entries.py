@@ -20,12 +20,13 @@ _PARTS = re.compile(r"\b(Measured|Expected|Tolerance):\s*")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Entry:
-    """One fault: its code, principle and name, what is wrong, what is measured, and how far off is too far."""
+    """One fault: its code, principle and name, what is wrong and why, what is measured, and how far off is too far."""
 
     code: str
     principle: Principle
     name: str
     fault: str
+    why: str
     measured: str
     allowed: str
 
@@ -65,6 +66,7 @@ def _entry(fault: Fault, text: str) -> Entry:
         principle=fault.principle,
         name=fault.name,
         fault=_sentence(words),
+        why=fault.why,
         measured=_sentence(told.get("Measured", "")) + wanted,
         allowed=_sentence(told.get("Tolerance", "")),
     )
