@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from django_tasks import task
+
 from motion.exercises import EXERCISES
 from nettlecap.classroom.models import Membership, Person
 from nettlecap.training.drills import LENGTHS, checked, codes_of, kinds_of, lay_out
@@ -22,8 +24,9 @@ def for_person(person: Person, exercise: str = "") -> None:
         lay_out(Drill.objects.create(person=person, **told))
 
 
+@task(priority=WHENEVER)
 def for_class(set_id: int) -> str:
-    """One that is set, for everybody who learns in its course; what became of it."""
+    """The worker's job: one that is set, for everybody who learns in its course; what became of it."""
     asked = SetDrill.objects.filter(pk=set_id).first()
     if asked is None:
         return "taken back"

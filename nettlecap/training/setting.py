@@ -12,10 +12,9 @@ from django.utils import timezone
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Course, Person
 from nettlecap.errors import Conflict, Refusal
-from nettlecap.training import earlier
+from nettlecap.training import ahead, earlier
 from nettlecap.training.drills import checked
 from nettlecap.training.models import Drill, Question, SetDrill
-from nettlecap.training.tasks import get_class_ready
 
 MOST_POINTS = 100.0
 LONGEST_TITLE = 120
@@ -83,7 +82,7 @@ def set_drill(person: Person, course: Course, wanted: Wanted) -> SetDrill:
         of_takes=wanted.of_takes,
         **told,
     )
-    get_class_ready.enqueue(made.pk)
+    ahead.for_class.enqueue(made.pk)
     return made
 
 

@@ -1,4 +1,4 @@
-"""The worker's jobs about drills."""
+"""The worker's job about a drill's clips."""
 
 from __future__ import annotations
 
@@ -14,11 +14,3 @@ SOON, WHENEVER = 8, -15
 def draw_question(question_id: int) -> str:
     """Draw the clips of a question."""
     return drawing.prepare(question_id)
-
-
-@task(priority=WHENEVER)
-def get_class_ready(set_id: int) -> str:
-    """Lay out the first clips of a drill that was set, for everybody in the course."""
-    from nettlecap.training import ahead
-
-    return ahead.for_class(set_id)
