@@ -166,8 +166,18 @@ def planted(code: str, hangs: str, number: int, times: float = TIMES) -> tuple[S
 
 
 Job = tuple[str, str, int, clips.Form | None]
-Found = tuple[str, str, bool, bool, tuple[str, ...]]
-"""Code and kind; whether from pictures; whether it was found; what else was."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Found:
+    """What came of one planted fault. ``form`` and ``drawn`` are None where it was judged as perfectly measured."""
+
+    code: str
+    hangs: str
+    form: clips.Form | None
+    drawn: str | None
+    hit: bool
+    others: tuple[str, ...]
 
 
 def found_in(job: Job) -> Found | None:
@@ -177,13 +187,21 @@ def found_in(job: Job) -> Found | None:
     if told is None:
         return None
     strand, (first, last) = told
+    drawn = None
     if form is None:
         findings = judged(strand)
     else:
         look = strands.look(random.Random(f"look {code} {hangs} {number}"), strand)
-        findings = analysed(strand, look, form, drags=True).findings
+        findings, drawn = analysed(strand, look, form, drags=True).findings, drawn_as(look)
     own = [f for f in findings if f.code == code and within_a_frame(f, (first, last))]
-    return code, hangs, form is not None, bool(own), tuple(f.code for f in findings if f.code != code)
+    others = tuple(f.code for f in findings if f.code != code)
+    return Found(code=code, hangs=hangs, form=form, drawn=drawn, hit=bool(own), others=others)
+
+
+def drawn_as(look: Look) -> str:
+    """How its parts are drawn, in words."""
+    hollow = look.outline and look.fill == look.paper
+    return "outlined only" if hollow else "outlined and filled" if look.outline else "filled"
 
 
 def within_a_frame(finding: Finding, frames: tuple[int, int]) -> bool:
@@ -201,24 +219,30 @@ def faults(perfect: int, pictures: int, workers: int | None = None) -> list[Foun
 
 
 def faults_table(told: Sequence[Found]) -> str:
-    """Recall of each code, and what else is found, as perfectly measured and from pictures."""
+    """Recall of each code, and what else is found, as perfectly measured and from pictures; then by form and look."""
     rows = [
         "| fault | of | perfectly measured | also found | from pictures | also found |",
         "| --- | --- | ---: | --- | ---: | --- |",
     ]
     for code in PLANTS:
         for hangs in ("chain", "tail"):
-            own = [t for t in told if t[:2] == (code, hangs)]
+            own = [t for t in told if (t.code, t.hangs) == (code, hangs)]
             if own:
-                cells = [_recall([t for t in own if t[2] is seen]) for seen in (False, True)]
+                cells = [_recall([t for t in own if (t.form is not None) is seen]) for seen in (False, True)]
                 rows.append(f"| {code} | {hangs} | {' | '.join(cells)} |")
+    seen = [t for t in told if t.form is not None]
+    rows += ["", "| from pictures | found | also found |", "| --- | ---: | --- |"]
+    for form in sorted({t.form for t in seen if t.form}):
+        rows.append(f"| form: {form} | {_recall([t for t in seen if t.form == form])} |")
+    for drawn in sorted({t.drawn for t in seen if t.drawn}):
+        rows.append(f"| {drawn} | {_recall([t for t in seen if t.drawn == drawn])} |")
     return "\n".join(rows)
 
 
 def _recall(told: Sequence[Found]) -> str:
-    codes = Counter(c for t in told for c in set(t[4]))
+    codes = Counter(c for t in told for c in set(t.others))
     others = ", ".join(f"{c} {n}" for c, n in codes.most_common()) or "nothing"
-    return f"{sum(t[3] for t in told)} of {len(told)} | {others}"
+    return f"{sum(t.hit for t in told)} of {len(told)} | {others}"
 
 
 def run(count: int, workers: int | None = None) -> list[Told]:
@@ -236,9 +260,7 @@ def table(told: Sequence[Told]) -> str:
     ]
     groups: dict[str, list[Told]] = {"all": list(told)}
     for t in told:
-        hollow = t.look.outline and t.look.fill == t.look.paper
-        drawn = "outlined only" if hollow else "outlined and filled" if t.look.outline else "filled"
-        for name in (t.kind, f"form: {t.form}", drawn):
+        for name in (t.kind, f"form: {t.form}", drawn_as(t.look)):
             groups.setdefault(name, []).append(t)
     return "\n".join([*rows, *(_row(name, own) for name, own in groups.items())])
 

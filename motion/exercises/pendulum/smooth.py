@@ -122,12 +122,15 @@ def _places(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     before, after = steps[index - 1], steps[index + 1]
     if before.angle == after.angle:
         return []
+    swing = next((s for s in reading.swings if s.start.step < index < s.end.step), None)
+    usual = _usual(reading, swing, index) if swing is not None else None
+    if usual is not None:
+        return [before.angle + usual * (after.angle - before.angle)]
     shares = (*_halves(reading, steps, index), *_mixed(before, steps[index]))
     places = [before.angle + share * (after.angle - before.angle) for share in shares]
     if index + 1 == resting:
         places.append(_eased(before, steps[index], after))
     places += _curves(steps, index, resting)
-    swing = next((s for s in reading.swings if s.start.step < index < s.end.step), None)
     if swing is not None:
         places += _sines(steps, index, swing)
     elif any(e.step == index for e in reading.extremes):
@@ -148,15 +151,23 @@ def _halves(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     shares = [1 / 2] if alike else []
     if not may_be_halved(reading):
         return shares
-    others = _as_elsewhere(reading, swing, index) if swing is not None else []
-    if len(others) >= 2 and max(others) - min(others) <= SAME_SHARE:
-        return [float(np.median(others))]
     for share, near, far in ((2 / 3, index + 1, index + 2), (1 / 3, index - 1, index - 2)):
         less = whole / 3
         on = abs(steps[far].angle - steps[near].angle) if 0 <= far < len(steps) else 0.0
         if near in turns or on <= GOES_ON * less:
             shares.append(share)
     return shares
+
+
+def _usual(reading: Reading, own: Swing, index: int) -> float | None:
+    """By halves: the share of its way at which two or more other swings agree that the drawing lies.
+
+    Then no other row excuses it.
+    """
+    if (last_gaps(reading) or 0.0) < LAST_ALIKE:
+        return None
+    others = _as_elsewhere(reading, own, index)
+    return float(np.median(others)) if len(others) >= 2 and max(others) - min(others) <= SAME_SHARE else None
 
 
 def _as_elsewhere(reading: Reading, own: Swing, index: int) -> list[float]:
@@ -173,11 +184,17 @@ def _as_elsewhere(reading: Reading, own: Swing, index: int) -> list[float]:
     return found
 
 
-@lru_cache(maxsize=8)
 def may_be_halved(reading: Reading) -> bool:
-    """Whether the clip may be spaced by halves: then the last two gaps into most of its extremes are about alike.
+    """Whether the clip may be spaced by halves, as far as can be told."""
+    last = last_gaps(reading)
+    return last is None or last >= LAST_ALIKE
 
-    By gravity and by a sine the last is a third of the one before, or half of it. Drawings exposed unalike do not tell.
+
+@lru_cache(maxsize=8)
+def last_gaps(reading: Reading) -> float | None:
+    """The last gap into an extreme over the one before it, usually: alike by halves.
+
+    By gravity and by a sine it is a third, or half of it. Drawings exposed unalike do not tell: None.
     """
     steps, ratios = reading.steps, list[float]()
     for extreme in reading.extremes:
@@ -186,10 +203,10 @@ def may_be_halved(reading: Reading) -> bool:
             if not 0 <= before < len(steps) or not 0 <= last < len(steps):
                 continue
             if len({steps[i].frames for i in (last, before)}) > 1:
-                return True
+                return None
             gaps = [abs(steps[a].angle - steps[b].angle) for a, b in ((extreme.step, last), (last, before))]
             ratios.append(gaps[0] / max(1e-6, gaps[1]))
-    return not ratios or float(np.median(ratios)) >= LAST_ALIKE
+    return float(np.median(ratios)) if ratios else None
 
 
 def _mixed(before: Step, own: Step) -> tuple[float, ...]:
