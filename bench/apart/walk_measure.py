@@ -27,6 +27,7 @@ LARGE, WIDEST = 1000, 960
 WRONG, SURE = 0.12, 0.7
 """A clip is read wrongly whose joints lie off by so much of the leg; surely, with more than such a confidence."""
 JOINTS = ("hip", "knee", "ankle", "heel", "toe")
+UPPER = ("neck", "head", "elbow", "hand")
 
 
 def brief_of(walk: Walk, look: Look | None = None) -> Brief:
@@ -36,6 +37,7 @@ def brief_of(walk: Walk, look: Look | None = None) -> Brief:
         fps=own.fps,
         loop=own.loop,
         asked=WalkBrief(
+            figure="legs" if own.upper is None else "whole",
             path="across" if own.across else "in_place",
             sides="same" if look is not None and look.far == "same" else "told",
         ),
@@ -208,7 +210,7 @@ def _analysed(walk: Walk, look: Look, form: Form) -> Analysis:
 
 def _errors(walk: Walk, found: Analysis, look: Look) -> tuple[dict[str, list[float]], int, tuple[int, int]]:
     """Errors by joint of what is told, how many are hidden, and in how many drawings near and far are right, of all."""
-    off: dict[str, list[float]] = {joint: [] for joint in JOINTS}
+    off: dict[str, list[float]] = {joint: [] for joint in (*JOINTS, *UPPER)}
     hidden, right, seen = 0, 0, 0
     scale = WIDEST / max(WIDEST, walk.manner.width)
     figures = found.track.figures(FIGURE)
@@ -222,11 +224,14 @@ def _errors(walk: Walk, found: Analysis, look: Look) -> tuple[dict[str, list[flo
         first += d.frames
         if figure is None or not figure.points:
             continue
-        ways = [{n: figure.points[_named(n, turned)] for n in d.points} for turned in (False, True)]
+        ways = [
+            {n: figure.points[own] for n in d.points if (own := _named(n, turned)) in figure.points}
+            for turned in (False, True)
+        ]
         apart = [sum(np.hypot(p[0] - d.points[n][0], p[1] - d.points[n][1]) for n, p in way.items()) for way in ways]
         turned = bool(apart[1] < apart[0])
         seen, right = seen + 1, right + int(not turned)
-        for n in d.points:
+        for n in ways[turned]:
             if _named(n, turned) in figure.hidden:
                 hidden += 1
                 continue

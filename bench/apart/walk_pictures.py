@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 import random
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -38,10 +38,26 @@ class Look:
     over: bool
     seed: int
     loose: float
+    hat: str = "none"
+    trunk: float = 1.0
+    carries: bool = False
 
 
-def look(rng: random.Random, *, grainy: bool) -> Look:
-    """Any look."""
+def look(rng: random.Random, *, grainy: bool, whole: bool = False) -> Look:
+    """Any look; that of a whole figure with a hat or hair, a trunk as thick as it may be, a thing in its hand."""
+    drawn = _look(rng, grainy=grainy)
+    if not whole:
+        return drawn
+    return replace(
+        drawn,
+        wide=drawn.wide * (0.8 if drawn.limbs == "strokes" else 0.72),
+        hat=rng.choice(["none", "none", "hat", "hair"]),
+        trunk=rng.uniform(1.0, 1.5) if drawn.limbs == "strokes" else rng.uniform(1.6, 2.6),
+        carries=rng.random() < 0.15,
+    )
+
+
+def _look(rng: random.Random, *, grainy: bool) -> Look:
     paper = rng.choice(["white", "white", "paper", "sky", "dark"])
     limbs = rng.choice(["strokes", "strokes", "filled", "both", "hollow"])
     return Look(
@@ -129,11 +145,18 @@ def _laid(behind: Picture, posed: Posed, drawn: Look, facing: float) -> Picture:
         if drawn.over
         else [("far", False), ("near", False), ("body", True)]
     )
+    if "neck" in posed.points:
+        _arm(pen, posed, drawn, "far")
     for what, is_body in order:
         if is_body:
+            if "neck" in posed.points:
+                _trunk(pen, posed, drawn)
+                _hat(pen, posed, drawn, facing)
             _body(pen, posed, drawn)
         else:
             _leg(pen, posed, drawn, what, facing)
+    if "neck" in posed.points:
+        _arm(pen, posed, drawn, "near")
     picture = behind.copy()
     small = cv2.resize(pen.picture, (right - left, bottom - top), interpolation=cv2.INTER_AREA)
     # Only what was drawn is taken over, so that grainless paper stays as it is.
@@ -178,18 +201,55 @@ def _toned(colour: Colour, what: str, drawn: Look) -> Colour:
 def _leg(pen: _Pen, posed: Posed, drawn: Look, side: str, facing: float) -> None:
     at = {name: posed.points[f"{name}_{side}"] for name in ("knee", "ankle", "heel", "toe")}
     hip = posed.points["hip"]
+    for inset, colour in _layers(drawn, side):
+        pen.limb(hip, at["knee"], drawn.wide - 2 * inset, colour)
+        pen.limb(at["knee"], at["ankle"], drawn.wide - 2 * inset, colour)
+        _foot(pen, at, drawn, inset, colour, facing)
+
+
+def _layers(drawn: Look, side: str) -> list[tuple[float, Colour]]:
+    """From the outside in: by how much smaller each layer of a limb is, px, and its colour."""
     ink, fill = _toned(drawn.ink, side, drawn), _toned(drawn.fill, side, drawn)
     paper = (26, 30, 42) if drawn.paper == "dark" else (252, 250, 246)
-    layers = {
+    return {
         "strokes": [(0.0, ink)],
         "filled": [(0.0, fill)],
         "both": [(0.0, ink), (drawn.edge, fill)],
         "hollow": [(0.0, ink), (drawn.edge, paper)],
     }[drawn.limbs]
-    for inset, colour in layers:
-        pen.limb(hip, at["knee"], drawn.wide - 2 * inset, colour)
-        pen.limb(at["knee"], at["ankle"], drawn.wide - 2 * inset, colour)
-        _foot(pen, at, drawn, inset, colour, facing)
+
+
+def _arm(pen: _Pen, posed: Posed, drawn: Look, side: str) -> None:
+    neck, elbow, hand = (posed.points[n] for n in ("neck", f"elbow_{side}", f"hand_{side}"))
+    wide = drawn.wide * (1.0 if drawn.limbs == "strokes" else 0.75)
+    if drawn.carries and side == "near":
+        pen.area([(hand[0] + dx, hand[1] + dy) for dx, dy in ((-13, 0), (13, 0), (15, 26), (-15, 26))], drawn.other)
+    for inset, colour in _layers(drawn, side):
+        pen.limb(neck, elbow, wide - 2 * inset, colour)
+        pen.limb(elbow, hand, wide - 2 * inset, colour)
+
+
+def _trunk(pen: _Pen, posed: Posed, drawn: Look) -> None:
+    for inset, colour in _layers(drawn, "near"):
+        pen.limb(posed.points["neck"], posed.points["hip"], drawn.wide * drawn.trunk - 2 * inset, colour)
+
+
+def _hat(pen: _Pen, posed: Posed, drawn: Look, facing: float) -> None:
+    x, y, wide, tall = posed.body
+    if drawn.hat == "hat":
+        brim, top = y - 0.28 * tall, y - 0.75 * tall
+        pen.area(
+            [(x + k * wide, brim) for k in (-0.75, 0.75)] + [(x + k * wide, brim - 5) for k in (0.75, -0.75)], drawn.ink
+        )
+        pen.area(
+            [(x - 0.4 * wide, brim), (x - 0.35 * wide, top), (x + 0.35 * wide, top), (x + 0.4 * wide, brim)],
+            drawn.other,
+        )
+    elif drawn.hat == "hair":
+        back = [
+            (x - facing * wide * k, y + tall * j) for k, j in ((0.3, -0.45), (0.62, -0.2), (0.75, 0.25), (0.45, 0.3))
+        ]
+        pen.area(back, drawn.ink)
 
 
 def _foot(

@@ -13,6 +13,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
+from bench.apart import walkers
+
 Point = tuple[float, float]
 # Degrees over a stride in tenths from a foot's own contact, as gait laboratories publish them for grown people who walk
 # at ease: thigh forward, knee bent, foot up.
@@ -57,11 +59,15 @@ class Manner:
     begins: float
     loop: bool
     wobble: float
+    upper: walkers.Upper | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Posed:
-    """One drawing: landmarks px in the frame, the body's centre and size, and for how many frames it shows."""
+    """One drawing: landmarks px in the frame, the centre and size of the body, or of the head where it has one.
+
+    ``frames`` is for how many it shows.
+    """
 
     points: dict[str, Point]
     body: tuple[float, float, float, float]
@@ -109,10 +115,12 @@ def manner(rng: random.Random) -> Manner:
     )
 
 
-def plan(rng: random.Random) -> Walk:
-    """A good walk that stays in the frame."""
+def plan(rng: random.Random, *, whole: bool = False) -> Walk:
+    """A good walk that stays in the frame, of a body on legs or of a whole figure."""
     while True:
         own = manner(rng)
+        if whole:
+            own = replace(own, upper=walkers.upper(rng), leg=0.72 * own.leg)
         walk = _walk(own, rng)
         if walk is not None and all(_inside(own, d) for d in walk.drawings):
             return walk
@@ -139,6 +147,8 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
         if places is None:
             return None
         shift = 0.0 if own.across else -speed * time
+        if own.upper is not None:
+            places |= walkers.above(own.upper, places["hip"], time, own.leg)
         poses.append({name: (x + shift, y) for name, (x, y) in places.items()})
     middle = own.width / 2 if not own.across else own.width * 0.16
     left = poses[0]["hip"][0]
@@ -149,15 +159,21 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
             moved = {n: _shaken(p, own.wobble * own.leg, rng) for n, p in moved.items()}
         if own.facing < 0:
             moved = {n: (own.width - 1 - x, y) for n, (x, y) in moved.items()}
-        tall = own.body * own.leg
-        hip = moved["hip"]
-        drawn.append(Posed(points=moved, body=(hip[0], hip[1] - 0.3 * tall, 0.8 * tall, tall), frames=shown[index]))
+        drawn.append(Posed(points=moved, body=_body(own, moved), frames=shown[index]))
     contacts = [
         (next(i for i, t in enumerate(times) if t >= k - 1e-6), SIDES[k % 2])
         for k in range(-1, own.steps + 3)
         if times[0] - 1e-6 <= k <= times[-1] + 1e-6
     ]
     return Walk(manner=own, drawings=tuple(drawn), contacts=tuple(contacts))
+
+
+def _body(own: Manner, points: dict[str, Point]) -> tuple[float, float, float, float]:
+    if own.upper is not None:
+        wide, tall = (v * own.leg for v in own.upper.head)
+        return *points["head"], wide, tall
+    (x, y), tall = points["hip"], own.body * own.leg
+    return x, y - 0.3 * tall, 0.8 * tall, tall
 
 
 def _frames(own: Manner, index: int) -> int:

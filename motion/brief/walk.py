@@ -62,8 +62,6 @@ class WalkBrief:
 
     def not_yet(self) -> dict[str, str]:
         """What is asked that cannot be judged yet, by key."""
-        if self.figure == "whole":
-            return {"figure": "Whole figures cannot be judged yet; a body on two legs (“legs”) can."}
         return {}
 
 

@@ -46,7 +46,7 @@ def track(
     found = scan(pictures, eye, tell, keep=ink.inked, compact=False)
     tell(0.9, "finding the figure")
     exposures = expose(found.numbers, clip.picture_frames)
-    direction = asked_of(brief).direction
+    direction, whole = asked_of(brief).direction, asked_of(brief).figure == "whole"
     told = figures(
         [s.kept for s in found.seen],
         found.empty(),
@@ -57,12 +57,13 @@ def track(
             {name: {n - 1: at for n, at in places.items()} for name, places in placement.landmarks.items()},
             {n - 1: body for n, body in placement.shapes.items()},
         ),
+        whole=whole,
     )
     ground = grounds.find_under(eye.background.light, _standing(told), brief.ground_y)
     drifts = pictures.steady.register is not None
     result = of_parts(
         exposures,
-        tuple(_shape(i + 1, d, told.lows[i], clip) for i, d in enumerate(told.drawings)),
+        tuple(_shape(i + 1, d.head if whole else d.body, told.lows[i], clip) for i, d in enumerate(told.drawings)),
         tuple(_down_to(ground, f) if f and ground and ground.drawn and drifts else f for f in _figures(told)),
         tuple(s.picture for s in found.seen),
         ground,
@@ -84,8 +85,7 @@ def _pace(exposures: Sequence[Exposure], drawings: int) -> list[float]:
     return [float(max(1, b - a)) for a, b in itertools.pairwise(starts)]
 
 
-def _shape(drawing: int, drawn: Drawn, low: float | None, clip: Clip) -> Shape | None:
-    body = drawn.body
+def _shape(drawing: int, body: Ellipse | None, low: float | None, clip: Clip) -> Shape | None:
     if body is None:
         return None
     wide, high = body.half_width, body.half_height

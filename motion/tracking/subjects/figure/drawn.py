@@ -15,9 +15,13 @@ TOLD = 0.5
 
 @dataclass(slots=True)
 class Drawn:
-    """One drawing's figure: places px in the frame by landmark, how sure each is, and each side's foot."""
+    """One drawing's figure: places px in the frame by landmark, how sure each is, and each side's foot.
+
+    The ``body`` of a whole figure is its trunk; it has a ``head`` besides.
+    """
 
     body: Ellipse | None
+    head: Ellipse | None = None
     places: dict[str, Place] = field(default_factory=dict)
     sure: dict[str, float] = field(default_factory=dict)
     firm: set[str] = field(default_factory=set)

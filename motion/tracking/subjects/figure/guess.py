@@ -15,6 +15,7 @@ from motion.tracking.subjects.figure.ink import Mask, Sheet
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.poses import Build
+from motion.tracking.subjects.figure.trunk import Trunk
 
 FAINT = 0.25
 """What covers so much of a pixel may be part of an outline."""
@@ -22,6 +23,8 @@ HOLLOW, SAMPLED_HOLLOW = 0.5, 9
 """Limbs are hollow where outlines mostly enclose so many times their own area below the body."""
 THICKEST = 0.22
 """Nothing thicker than so much of the legs' room, ground to hip, is a limb."""
+UNDER, THICKEST_WHOLE = 0.58, 0.12
+"""Of a whole figure's height: from where on down there are only legs, and what no limb or trunk is thicker than."""
 SAMPLED = 4
 LENGTHS = (0.94, 1.04, 1.14, 1.26)
 """How long legs may be, in rooms from hip to ground: bent ones are longer than they are high."""
@@ -32,33 +35,45 @@ FOOT = 0.24
 
 
 def first_guess(
-    looking: Looking, found: Sequence[Drawn], lows: Sequence[float | None], facing: float | None, helped: Help
+    looking: Looking,
+    found: Sequence[Drawn],
+    lows: Sequence[float | None],
+    facing: float | None,
+    helped: Help,
+    trunk: Trunk | None = None,
 ) -> Build | None:
-    """Proportions to begin with: as a person placed them, else those by which legs explain some drawings' ink best."""
+    """Proportions to begin with: as a person placed them, else those by which legs explain some drawings' ink best.
+
+    The body of a whole figure is its ``trunk``, at whose lower end the hip is.
+    """
     told = [(i, d.body, low) for i, (d, low) in enumerate(zip(found, lows, strict=True)) if d.body and low is not None]
     if len(told) < 3:
         return None
     seen = [i for i, _, _ in told]
     height = float(np.median([2 * body.half_height for _, body, _ in told]))
     ground = float(np.median([low for _, _, low in told]))
-    hips = float(np.median([body.y for _, body, _ in told])) + HIP * height
+    off = helped.hip_below({i: body for i, body, _ in told}) or (None if trunk is None else trunk.hip)
+    hips = float(np.median([body.y for _, body, _ in told])) + (HIP * height if trunk is None else trunk.hip[1])
     room = ground - hips
     if room < 24:
         return None
     some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
-    if _is_hollow(looking, found, [seen[round(k)] for k in np.linspace(0, len(seen) - 1, SAMPLED_HOLLOW)], room):
+    under = None if trunk is None else trunk.hip[1]
+    sampled = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, SAMPLED_HOLLOW)]
+    if not looking.hollow and _is_hollow(looking, found, sampled, room, under):
         looking.fill_outlines(THICKEST * room)
-    wide = _stroke(looking, found, some, room)
+    wide = _stroke(looking, found, some, room, under)
     known, facing = helped.lengths(), facing or helped.facing()
-    off = helped.hip_below({i: body for i, body, _ in told})
 
     def build(times: float, way: float) -> Build:
         leg = times * room / HIGH
         hip = (0.0, HIP * height) if off is None else (way * off[0], off[1])
+        tilt = None if trunk is None else trunk.tilt
         if known is None:
-            return Build(hip=hip, thigh=leg / 2, shin=leg / 2, foot=FOOT * leg, wide=wide, facing=way)
+            return Build(hip=hip, thigh=leg / 2, shin=leg / 2, foot=FOOT * leg, wide=wide, facing=way, tilt=tilt)
         thigh, shin, sole = known
-        return Build(hip=hip, thigh=thigh, shin=shin, foot=sole or FOOT * (thigh + shin), wide=wide, facing=way)
+        foot = sole or FOOT * (thigh + shin)
+        return Build(hip=hip, thigh=thigh, shin=shin, foot=foot, wide=wide, facing=way, tilt=tilt)
 
     ways = (1.0, -1.0) if facing is None else (facing,)
     tried = [build(times, way) for way in ways for times in (LENGTHS if known is None else (1.0,))]
@@ -78,20 +93,37 @@ def _likeliest(tried: Sequence[Build], shown: Sequence[tuple[Sheet, Ellipse]]) -
     return min(costs, key=costs.__getitem__)
 
 
-def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> bool:
+def fill_hollow(looking: Looking, heads: Sequence[Ellipse | None]) -> None:
+    """Where the limbs of whole figures are drawn by their outlines, what these enclose is ink from now on."""
+    shown = [n for n, head in enumerate(heads) if head is not None]
+    shares, talls = [], []
+    for number in (shown[round(k)] for k in np.linspace(0, len(shown) - 1, min(SAMPLED_HOLLOW, len(shown)))):
+        sheet = looking.sheet(number)
+        marked = sheet.cover > FAINT
+        rows = np.flatnonzero(marked.any(axis=1))
+        tall = int(rows[-1] - rows[0])
+        legs = np.s_[int(rows[0] + UNDER * tall) :]
+        filled = (ink.enclosed(marked, THICKEST_WHOLE * tall) & ~marked)[legs]
+        shares.append(float(np.count_nonzero(filled)) / max(1, int(np.count_nonzero(marked[legs]))))
+        talls.append(tall)
+    if shares and float(np.median(shares)) > HOLLOW:
+        looking.fill_outlines(THICKEST_WHOLE * float(np.median(talls)))
+
+
+def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> bool:
     """Whether limbs are drawn by their outlines, with nothing between them."""
     shares = []
-    for sheet, outside in _below(looking, found, some, room):
+    for sheet, outside in _below(looking, found, some, room, under):
         marked = sheet.cover > FAINT
         filled = ink.enclosed(marked, THICKEST * room) & outside & ~marked
         shares.append(float(np.count_nonzero(filled)) / max(1, int(np.count_nonzero(marked & outside))))
     return bool(shares) and float(np.median(shares)) > HOLLOW
 
 
-def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> float:
+def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> float:
     """How wide legs are drawn, px."""
     widths = []
-    for sheet, outside in _below(looking, found, some, room):
+    for sheet, outside in _below(looking, found, some, room, under):
         legs = ((sheet.solid > 0.5) & outside).astype(np.uint8)
         outlines, _ = cv2.findContours(legs, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_SIMPLE)
         around = sum(cv2.arcLength(o, closed=True) for o in outlines)
@@ -101,10 +133,15 @@ def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room:
     return max(1.5, float(np.median(widths))) if widths else 4.0
 
 
-def _below(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float) -> Iterator[tuple[Sheet, Mask]]:
-    """Each drawing of some that shows a body, and where that is not."""
+def _below(
+    looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None
+) -> Iterator[tuple[Sheet, Mask]]:
+    """Each drawing of some that shows a body, and where that is not; only ``under`` it by so many px and more."""
     for index in some:
         body = found[index].body
         if body is not None:
             sheet = looking.sheet(index)
-            yield sheet, bodies.without_body(sheet, body, 0.05 * room)
+            outside = bodies.without_body(sheet, body, 0.05 * room)
+            if under is not None:
+                outside[: max(0, round(body.y + under - sheet.top))] = False
+            yield sheet, outside

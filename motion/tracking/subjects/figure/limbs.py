@@ -52,7 +52,7 @@ def usual_width(found: Sequence[Across], build: Build) -> float:
 
 
 @dataclass(slots=True)
-class _Leg:
+class Leg:
     """One leg on its way from a pose to its landmarks."""
 
     knee: Place
@@ -72,7 +72,7 @@ class _Leg:
 class Limbs:
     """A drawing's two legs, near and far."""
 
-    def __init__(self, sheet: Sheet, body: Ellipse, build: Build, legs: list[_Leg]) -> None:
+    def __init__(self, sheet: Sheet, body: Ellipse, build: Build, legs: list[Leg]) -> None:
         self.origin = (sheet.left, sheet.top)
         self.body, self.legs, self.hip = body, legs, build.hip_of(body)
 
@@ -89,7 +89,7 @@ class Limbs:
             knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in leg)
             reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
             thigh, shin = settle.across(alone, origin, [(hip, knee, THIGH_TO), (knee, ankle, SHIN_TO)], reach)
-            legs.append(_Leg(knee, ankle, toe, cover, thigh, shin))
+            legs.append(Leg(knee, ankle, toe, cover, thigh, shin))
         return cls(sheet, body, build, legs)
 
     def across(self, part: str) -> list[Across]:
@@ -150,7 +150,7 @@ class Limbs:
         """Hand on every landmark with how sure it is."""
         into.places, into.sure, into.feet, into.firm = {"hip": self.hip}, {"hip": 0.95}, {}, {"hip"}
         for side, leg in zip(SIDES, self.legs, strict=True):
-            knee, ankle = _joints(leg, self.hip, build)
+            knee, ankle = joints_of(leg, self.hip, build)
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
             seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
             into.firm |= _firm(side, leg, seen, build)
@@ -158,8 +158,8 @@ class Limbs:
             knee_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
             ankle_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh))
             knee_seen, ankle_seen = max(seen) if leg.joint is None else min(seen), seen[1]
-            into.sure[f"knee_{side}"] = _sure(knee_seen if knee_known else 0.0, leg.joint is not None)
-            into.sure[f"ankle_{side}"] = _sure(ankle_seen if ankle_known else 0.0, leg.foot_joint is not None)
+            into.sure[f"knee_{side}"] = surety(knee_seen if knee_known else 0.0, crossed=leg.joint is not None)
+            into.sure[f"ankle_{side}"] = surety(ankle_seen if ankle_known else 0.0, crossed=leg.foot_joint is not None)
             heel, toe, sure = _foot_of(leg, knee, ankle, build)
             into.places |= {f"heel_{side}": heel, f"toe_{side}": toe}
             into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
@@ -170,13 +170,14 @@ def away(one: Place, other: Place) -> Place:
     return other[0] - one[0], other[1] - one[1]
 
 
-def _sure(seen: float, crossed: bool) -> float:
+def surety(seen: float, *, crossed: bool) -> float:
+    """How sure a joint is of limbs of which such a share shows by itself; ``crossed`` where two lines cross in it."""
     if seen <= 0:
         return 0.3
     return round(min(0.98, 0.45 + 0.45 * min(1.0, 1.6 * seen) + (0.1 if crossed else 0.0)), 3)
 
 
-def _firm(side: str, leg: _Leg, seen: Sequence[float], build: Build) -> set[str]:
+def _firm(side: str, leg: Leg, seen: Sequence[float], build: Build) -> set[str]:
     """The joints of a leg that show whole: thigh and shin both show by themselves, and so does all of the foot."""
     found = set()
     crosses = leg.thigh is not None and leg.shin is not None and _bend(leg.thigh, leg.shin) > CLEARLY_BENT
@@ -191,7 +192,7 @@ def _near(one: Place, other: Place, px: float) -> bool:
     return math.hypot(one[0] - other[0], one[1] - other[1]) <= px
 
 
-def _ankle_by_shin(leg: _Leg, build: Build) -> Place:
+def _ankle_by_shin(leg: Leg, build: Build) -> Place:
     """Where the ankle should be: along the shin, as far from the knee as that is long; else where the pose has it."""
     if leg.shin is None:
         return leg.ankle
@@ -200,7 +201,7 @@ def _ankle_by_shin(leg: _Leg, build: Build) -> Place:
     return leg.joint[0] + build.shin * leg.shin.dx, leg.joint[1] + build.shin * leg.shin.dy
 
 
-def _clear_of(leg: _Leg, other: _Leg, build: Build) -> bool:
+def _clear_of(leg: Leg, other: Leg, build: Build) -> bool:
     """Whether a leg's foot lies clear of the other leg, and of its foot."""
     shares = np.linspace(-0.3, 1.1, 15)[:, None]
     foot = np.array(leg.ankle) + shares * (np.array(leg.toe) - np.array(leg.ankle))
@@ -217,7 +218,7 @@ def _same(one: Stretch, other: Stretch) -> bool:
     return turned < 0.12 and abs(one.beside((other.x, other.y))) < 0.5 * one.wide + 1
 
 
-def _off(line: Stretch, leg: _Leg, part: str) -> float:
+def _off(line: Stretch, leg: Leg, part: str) -> float:
     ends = (leg.knee,) if part == "thigh" else (leg.knee, leg.ankle)
     return max(abs(line.beside(p)) for p in ends)
 
@@ -248,17 +249,12 @@ def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
                 continue
             lines.append(
                 Line(
-                    _forward(one.body, (leg.thigh.x, leg.thigh.y), build),
-                    (build.facing * leg.thigh.dx, leg.thigh.dy),
-                    None if leg.joint is None else _forward(one.body, leg.joint, build),
+                    build.on_body(one.body, (leg.thigh.x, leg.thigh.y)),
+                    build.way_on_body(one.body, (leg.thigh.dx, leg.thigh.dy)),
+                    None if leg.joint is None else build.on_body(one.body, leg.joint),
                 )
             )
     return turning_point(lines, build.hip, HIP_LOOSE * build.leg, NO_JOINT * build.leg) or build.hip
-
-
-def _forward(body: Ellipse, at: Place, build: Build) -> Place:
-    """A place from the body's centre, forward and down."""
-    return build.facing * (at[0] - body.x), at[1] - body.y
 
 
 def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
@@ -283,7 +279,7 @@ def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
     return found[0], min(ANKLE_MOST * build.leg, max(0.0, found[1]))
 
 
-def _joints(leg: _Leg, hip: Place, build: Build) -> tuple[Place, Place]:
+def joints_of(leg: Leg, hip: Place, build: Build) -> tuple[Place, Place]:
     """Knee and ankle: where lines cross; else as far along one as limbs are long; else as the pose has them."""
     ankle = leg.foot_joint or (leg.shin.nearest(leg.ankle) if leg.shin else leg.ankle)
     knee = leg.joint or _knee_along(leg, hip, ankle, build)
@@ -293,7 +289,7 @@ def _joints(leg: _Leg, hip: Place, build: Build) -> tuple[Place, Place]:
     return knee, ankle
 
 
-def _knee_along(leg: _Leg, hip: Place, ankle: Place, build: Build) -> Place:
+def _knee_along(leg: Leg, hip: Place, ankle: Place, build: Build) -> Place:
     """The knee of a leg whose thigh and shin do not cross: it is straight, or one of both does not show."""
     if leg.thigh and leg.shin:
         share = build.thigh / build.leg
@@ -307,7 +303,7 @@ def _knee_along(leg: _Leg, hip: Place, ankle: Place, build: Build) -> Place:
     return leg.shin.nearest(leg.knee) if leg.shin else leg.knee
 
 
-def _foot_of(leg: _Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, Place, float]:
+def _foot_of(leg: Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, Place, float]:
     """Heel and toe, and how sure they are; below the ankle as usual where the foot does not show by itself."""
     foot = leg.foot
     if foot is not None and leg.foot_alone and SOLE[0] * build.foot <= foot.length <= SOLE[1] * build.foot:

@@ -26,6 +26,9 @@ UNLIKE = 0.5
 OFF, OTHER_SIZE = 0.12, 0.15
 """A body was found amiss that lies off by so much of its length, or is so much larger or smaller."""
 
+ROOTS = ("hip", "neck")
+"""Landmarks that both sides have in common."""
+
 Floats = NDArray[np.float64]
 Places = Mapping[str, Mapping[int, Place]]
 
@@ -49,6 +52,11 @@ class Help:
         soles = self._apart("heel", "toe")
         return float(np.median(thighs)), float(np.median(shins)), float(np.median(soles)) if soles else None
 
+    def between(self, one: str, other: str) -> float | None:
+        """How far apart two joints of a limb were placed, px, the median; None where no such limb was."""
+        found = self._apart(one, other)
+        return float(np.median(found)) if found else None
+
     def facing(self) -> float | None:
         """1 where feet were placed that point to the right, -1 to the left."""
         ahead = [
@@ -70,7 +78,7 @@ class Help:
     def _apart(self, one: str, other: str) -> list[float]:
         found = []
         for side in SIDES:
-            first, second = (name if name == "hip" else f"{name}_{side}" for name in (one, other))
+            first, second = (name if name in ROOTS else f"{name}_{side}" for name in (one, other))
             for drawing, at in self.landmarks.get(first, {}).items():
                 to = self.at(second, drawing)
                 if to is not None and math.dist(at, to) > 2:

@@ -1,13 +1,16 @@
 """Poses of two legs that a drawing's ink allows, each leg a thigh, a shin and a foot from the hip.
 
+Two arms are posed in the same way: from the neck, with an upper arm, a forearm and no foot, the elbow bent forward.
+
 The ink is made small, so that a leg is some seventy px long; a leg's score says how well its middle lines lie on ink,
 a pair's cost how much ink it leaves unexplained and how much it claims that is not there.
 """
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import cv2
@@ -49,6 +52,7 @@ class Grid:
 
     ``lengths`` are (thigh, shin, cost): either may be drawn shorter or longer now and then, and what that costs; of
     each thigh length only the ``likely`` ones get shins, so many of them, and of all legs so many get ``feet``.
+    ``bent`` is 1 where the joint between them bends back as knees do, -1 where it bends forward as elbows do.
     """
 
     thighs: Floats
@@ -56,6 +60,7 @@ class Grid:
     lengths: tuple[tuple[float, float, float], ...]
     likely: Mapping[float, int]
     feet: int
+    bent: float = 1.0
 
 
 FINE = Grid(
@@ -73,11 +78,26 @@ COARSE = Grid(
     feet=45,
 )
 """By it proportions are told from each other."""
+ARMS = Grid(
+    thighs=np.radians(np.arange(-80.0, 101.0, 5.0)),
+    bends=-np.radians(np.concatenate([np.arange(-24.0, 0.0, 12.0), np.arange(0.0, 132.0, 7.0)])),
+    lengths=((1.0, 1.0, 0.0), (0.82, 1.0, 0.05), (1.2, 1.0, 0.05), (1.0, 0.82, 0.05), (1.0, 1.2, 0.05)),
+    likely={1.0: 20, 0.82: 9, 1.2: 9},
+    feet=90,
+    bent=-1.0,
+)
+COARSE_ARMS = replace(
+    ARMS, thighs=ARMS.thighs[::2], bends=ARMS.bends[2::2], lengths=((1.0, 1.0, 0.0),), likely={1.0: 12}, feet=45
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Build:
-    """A figure's proportions in px: ``hip`` from the body's centre forward and down; limbs; how ``wide`` they are."""
+    """A figure's proportions in px: ``hip`` from the body's centre forward and down; limbs; how ``wide`` they are.
+
+    ``tilt`` is how a long body usually lies, degrees: what hangs on it turns with it. None where it is too round to
+    tell. Of arms the ``hip`` is the neck, the thigh the upper arm, the shin the forearm; the ``foot`` is nought.
+    """
 
     hip: tuple[float, float]
     thigh: float
@@ -85,6 +105,7 @@ class Build:
     foot: float
     wide: float
     facing: float
+    tilt: float | None = None
 
     @property
     def leg(self) -> float:
@@ -92,7 +113,24 @@ class Build:
 
     def hip_of(self, body: Ellipse) -> tuple[float, float]:
         """Where the hip lies under a body."""
-        return body.x + self.facing * self.hip[0], body.y + self.hip[1]
+        x, y = self._turned(body, self.facing * self.hip[0], self.hip[1], 1.0)
+        return body.x + x, body.y + y
+
+    def on_body(self, body: Ellipse, at: tuple[float, float]) -> tuple[float, float]:
+        """A place from the body's centre, forward and down as the body usually lies."""
+        x, y = self._turned(body, at[0] - body.x, at[1] - body.y, -1.0)
+        return self.facing * x, y
+
+    def way_on_body(self, body: Ellipse, way: tuple[float, float]) -> tuple[float, float]:
+        """A direction, forward and down as the body usually lies."""
+        x, y = self._turned(body, *way, -1.0)
+        return self.facing * x, y
+
+    def _turned(self, body: Ellipse, x: float, y: float, sign: float) -> tuple[float, float]:
+        if self.tilt is None:
+            return x, y
+        turn = sign * math.radians((body.angle - self.tilt + 90.0) % 180.0 - 90.0)
+        return x * math.cos(turn) + y * math.sin(turn), y * math.cos(turn) - x * math.sin(turn)
 
 
 @dataclass(frozen=True, eq=False)
@@ -115,9 +153,7 @@ class Legs:
     @cached_property
     def pair_costs(self) -> Floats:
         """(k, k) what each pair costs, its first leg and its second."""
-        # What lies a pixel or two beside a stroke is claimed for it; a limb as wide as its line fits anyway.
-        reach = np.ones((5, 5) if self.small.thick == THINNEST else (3, 3), np.uint8)
-        near = bits(cv2.dilate(self.small.ink.view(np.uint8), reach) > 0)
+        near = bits(self.small.around(self.small.ink))
         # Ink that no leg takes at all costs every pair the same.
         ink = bits(self.small.ink) & np.bitwise_or.reduce(self.covers, axis=0)
         open_ink, claimed = ink & ~self.covers, self.covers & ~near
@@ -150,17 +186,32 @@ class Small:
     Its window reaches as far behind the hip as before it, and a little above it, since legs hang.
     """
 
-    def __init__(self, sheet: Sheet, body: Ellipse, build: Build) -> None:
+    def __init__(self, sheet: Sheet, body: Ellipse, build: Build, besides: Sequence[Ellipse] = ()) -> None:
+        """``besides`` the body some other things, a head, are no limbs."""
         self.scale = LEG_PX / build.leg
         self.half = max(0.8, 0.5 * build.wide * self.scale)
         self.thick = max(THINNEST, round(2 * self.half + 1.5))
         self._hip = build.hip_of(body)
         self._sheet, self._facing = sheet, build.facing
         self.sides: tuple[NDArray[np.bool_], NDArray[np.bool_]] | None = None
-        solid = self.ink_of(sheet.solid)
+        self.solid = solid = self.ink_of(sheet.solid)
+        self.covered = np.zeros((ROWS, COLUMNS), bool)
+        """What other limbs may hide."""
+        self.hidden = self._disc(body)
         self.ink = solid & ~self._disc(body, BODY_GROWN * build.leg)
+        for other in besides:
+            self.ink &= ~self._disc(other, BODY_GROWN * build.leg)
         # The upper thigh may lie within the body.
-        self._value = _value(solid | self._disc(body), self.half)
+        self._value = _value(solid | self.hidden, self.half)
+
+    def around(self, marked: NDArray[np.bool_]) -> NDArray[np.bool_]:
+        """What lies a pixel or two beside a stroke is claimed for it; a limb as wide as its line fits anyway."""
+        reach = np.ones((5, 5) if self.thick == THINNEST else (3, 3), np.uint8)
+        return np.asarray(cv2.dilate(marked.view(np.uint8), reach) > 0)
+
+    def dim(self, marked: NDArray[np.bool_], share: float) -> None:
+        """Let ink count for so much less where something else is drawn, too."""
+        self._value[marked] *= np.float32(share)
 
     def ink_of(self, cover: NDArray[np.float32]) -> NDArray[np.bool_]:
         """(rows, columns) which small pixels are ink of some cover of the same drawing."""
@@ -173,13 +224,19 @@ class Small:
         # A stroke thinner than a small pixel still is one.
         return np.asarray(small > 0.28 / max(1.0, min(3.0, 0.6 / s)))
 
-    def drawn(self, lines: Sequence[Sequence[tuple[float, float]]]) -> NDArray[np.uint8]:
-        """(rows, columns) 1 where lines through places in the frame lie, as wide as a limb."""
+    def drawn(self, lines: Sequence[Sequence[tuple[float, float]]], wide: float | None = None) -> NDArray[np.uint8]:
+        """(rows, columns) 1 where lines through places in the frame lie, as wide as a limb or so ``wide``, px."""
+        way = np.array([self._facing, 1.0])
+        return self.drawn_from_root([(np.array(line) - np.array(self._hip)) * way for line in lines], wide)
+
+    def drawn_from_root(self, lines: Sequence[Floats], wide: float | None = None) -> NDArray[np.uint8]:
+        """The same of lines (n, 2) from where the limbs hang, px, forward and down."""
+        thick = self.thick if wide is None else max(THINNEST, round(wide * self.scale + 1.5))
         found = np.zeros((ROWS, COLUMNS), np.uint8)
         for line in lines:
-            away = (np.array(line) - np.array(self._hip)) * np.array([self._facing, 1.0]) * self.scale
+            away = line * self.scale
             points = np.rint(away + np.array(ORIGIN)).astype(np.int32)
-            cv2.polylines(found, [points.reshape(-1, 1, 2)], False, 1, self.thick)
+            cv2.polylines(found, [points.reshape(-1, 1, 2)], False, 1, thick)
         return found
 
     def _disc(self, body: Ellipse, grown: float = 0.0) -> NDArray[np.bool_]:
@@ -243,14 +300,16 @@ class Search:
         self._on_shins = {
             (a, b): _pixels(self._thighs[a][:, None] + parts[..., None] * self._shins[b]) for a, b, _ in grid.lengths
         }
-        self._back = np.where(grid.bends < -0.05, BACKWARDS, 0.0)
+        self._back = np.where(grid.bent * grid.bends < -0.05, BACKWARDS, 0.0)
 
     def legs_of(self, small: Small) -> Legs:
         """Single legs that a drawing allows, best first."""
         knee, ankle, score = self._bent_legs(small)
         best = np.argpartition(-score, self._grid.feet)[: self._grid.feet]
-        toe, foot = _feet(small, ankle[best], self._build)
-        total = 0.82 * score[best] + 0.18 * foot
+        toe, total = ankle[best], score[best]
+        if self._build.foot:
+            toe, foot = _feet(small, ankle[best], self._build)
+            total = 0.82 * total + 0.18 * foot
         order = _spread(knee[best], ankle[best], total, APART_PX)
         chosen = best[order]
         return Legs(

@@ -43,16 +43,19 @@ class Pairs:
         return np.concatenate([joints, self.toes[self.legs[number]][:, None, :]], axis=1)
 
 
-def pairs_of(legs: Legs, leg: float, extra: Floats | None = None) -> Pairs:
-    """The pairs to follow; ``extra`` (k, 2) is what each leg costs as the first and as the second of a pair."""
-    costs = legs.pair_costs.copy()
+def pairs_of(legs: Legs, leg: float, extra: Floats | None = None, weight: float = 1.0) -> Pairs:
+    """The pairs to follow; ``extra`` (k, 2) is what each leg costs as the first and as the second of a pair.
+
+    What ink tells counts so many times, by ``weight``.
+    """
+    costs = weight * legs.pair_costs
     if extra is not None:
         costs = costs + extra[:, 0][:, None] + extra[:, 1][None, :]
     flat = np.argsort(costs, axis=None, kind="stable")[:STATES]
     one, other = np.unravel_index(flat, costs.shape)
     chosen = np.stack([one, other], axis=1)
     told = costs[one, other]
-    near = told <= told[0] + TOO_DEAR
+    near = told <= told[0] + weight * TOO_DEAR
     chosen, told = chosen[near], told[near]
     sides = [np.concatenate([legs.knees[chosen[:, k]], legs.ankles[chosen[:, k]]], axis=1) for k in (0, 1)]
     return Pairs(chosen, np.concatenate(sides, axis=1) / leg, told, legs.toes / leg)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -11,11 +10,12 @@ import cv2
 import numpy as np
 
 from motion.tracking.ellipse import Ellipse, axis_angle
+from motion.tracking.subjects.figure import arms, poses, run, tones
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import placed as placing
-from motion.tracking.subjects.figure import poses, run, tones
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn
-from motion.tracking.subjects.figure.guess import first_guess
+from motion.tracking.subjects.figure.guess import fill_hollow, first_guess
+from motion.tracking.subjects.figure.head import heads as find_heads
 from motion.tracking.subjects.figure.ink import Cover, Inked, Mask
 from motion.tracking.subjects.figure.limbs import Limbs, ankle_of, away, hip_of, lengths_of, sole_of, usual_width
 from motion.tracking.subjects.figure.looking import Looking, low_of, span_of
@@ -23,6 +23,7 @@ from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.run import Pairs
 from motion.tracking.subjects.figure.tones import Tones
+from motion.tracking.subjects.figure.trunk import Trunk, trunks
 
 Chosen = dict[int, tuple[Pairs, int]]
 """By drawing the pairs of legs that it allows, and which of them it is."""
@@ -35,6 +36,8 @@ ATTEMPTS, STRETCH, MEASURED = 3, 16, 6
 least."""
 REDONE, REDONE_HIP = 0.08, 0.05
 """Where limbs turn out to be of another length, poses are looked for again."""
+HIP_ROW = 2.0
+"""Of whole figures legs are looked for from so many small px below the hip."""
 ELLIPTIC = 0.93
 """A body is one where it and its ellipse share so much of what both cover; else it has the size of those that are."""
 
@@ -58,27 +61,42 @@ def figures(
     pace: Sequence[float],
     paper: Floats,
     helped: Help,
+    whole: bool = False,
 ) -> Figures:
     """The figure in every drawing. ``facing`` is 1 to the right, -1 to the left, None where that is to be found out.
 
     ``pace`` is how many frames pass from each drawing to the next, ``paper`` (3,) the colour behind; ``helped`` what a
-    person placed.
+    person placed. A ``whole`` figure has a head, a trunk and arms.
     """
     looking = Looking(kept, empty)
     lows, spans, cores = list[float | None](), list[tuple[float, float] | None](), list[bodies.Core | None]()
     for index in range(len(looking)):
         sheet = looking.sheet(index)
         nothing = looking.is_empty(index) or sheet.empty
-        cores.append(None if nothing else bodies.core(sheet))
+        cores.append(None if nothing or whole else bodies.core(sheet))
         lows.append(None if nothing else low_of(sheet))
         spans.append(None if nothing else span_of(sheet))
-    found = [Drawn(body=body) for body in _bodies(looking, cores, helped)]
-    build = first_guess(looking, found, lows, facing, helped)
+    if whole:
+        found, trunk = _upright(looking, helped)
+    else:
+        found, trunk = [Drawn(body=body) for body in _bodies(looking, cores, helped)], None
+    build = None if whole and trunk is None else first_guess(looking, found, lows, facing, helped, trunk)
     if build is None:
         return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans)
-    work = _Work(looking, found, helped, pace, paper)
+    work = _Work(looking, found, helped, pace, paper, trunk)
     build, told = work.settled(build)
     return Figures(drawings=found, build=build, told=told is not None, lows=lows, spans=spans)
+
+
+def _upright(looking: Looking, helped: Help) -> tuple[list[Drawn], Trunk | None]:
+    """Heads and trunks of whole figures; None where no trunk can be told."""
+    heads = find_heads(looking, helped.bodies)
+    fill_hollow(looking, heads)
+    told = trunks(looking, heads)
+    if told is None:
+        return [Drawn(body=None, head=head) for head in heads], None
+    trunk, laid = told
+    return [Drawn(body=body, head=head) for body, head in zip(laid, heads, strict=True)], trunk
 
 
 def _bodies(looking: Looking, cores: Sequence[bodies.Core | None], helped: Help) -> list[Ellipse | None]:
@@ -114,10 +132,16 @@ class _Work:
     """The second half: runs of poses, tones, limbs and feet."""
 
     def __init__(
-        self, looking: Looking, found: list[Drawn], helped: Help, pace: Sequence[float], paper: Floats
+        self,
+        looking: Looking,
+        found: list[Drawn],
+        helped: Help,
+        pace: Sequence[float],
+        paper: Floats,
+        trunk: Trunk | None,
     ) -> None:
         self._looking, self._found, self._helped = looking, found, helped
-        self._paper = paper
+        self._paper, self._trunk = paper, trunk
         self._covers: dict[int, tuple[Cover, Cover]] = {}
         self._seen = [i for i, d in enumerate(found) if d.body is not None]
         self._pace = pace
@@ -159,9 +183,25 @@ class _Work:
             chosen = self._run(self._pairs(legs, build, told))
         build = self._set(chosen, build, told)
         self._lead_feet()
+        if self._trunk is not None:
+            self._set_arms(build, self._trunk, told)
         for index, some_legs in legs.items():
             self._found[index].explained = _explained(some_legs.small, self._found[index])
         return build, told
+
+    def _set_arms(self, build: Build, trunk: Trunk, told: Tones | None) -> None:
+        arms.set_arms(
+            arms.Around(
+                looking=self._looking,
+                found=self._found,
+                seen=self._seen,
+                pace=lambda order: arms.paced(self._pace, order),
+                legs=build,
+                trunk=trunk,
+                sided=None if told is None else lambda index: self._covers_of(index, told),
+                helped=self._helped,
+            )
+        )
 
     def _stretch(self) -> list[int]:
         """Drawings that follow each other, around those that a person placed, else in the middle."""
@@ -192,9 +232,17 @@ class _Work:
             raise ValueError("a drawing without a body has no legs")
         return body
 
+    def _heads(self, index: int) -> list[Ellipse]:
+        head = self._found[index].head
+        return [] if head is None else [head]
+
     def _legs(self, build: Build, some: Sequence[int], *, anew: bool) -> dict[int, Legs]:
         """The legs that some drawings allow; what goes along with the body is none, which is told ``anew`` or known."""
-        smalls = {i: poses.Small(self._looking.sheet(i), self._body(i), build) for i in some}
+        smalls = {i: poses.Small(self._looking.sheet(i), self._body(i), build, self._heads(i)) for i in some}
+        if self._trunk is not None:
+            for small in smalls.values():
+                # Above the hip there are arms.
+                small.ink[: round(poses.ORIGIN[1] + HIP_ROW)] = False
         if anew or self._along is None:
             self._along = poses.going_along(list(smalls.values()))
         for small in smalls.values():
@@ -208,7 +256,7 @@ class _Work:
     def _run(self, pairs: Mapping[int, Pairs]) -> Chosen:
         order = sorted(pairs)
         some = [pairs[i] for i in order]
-        pace = [sum(self._pace[a:b]) for a, b in itertools.pairwise(order)]
+        pace = arms.paced(self._pace, order)
         return dict(zip(order, zip(some, run.best_run(some, pace), strict=True), strict=True))
 
     def _extra(self, index: int, legs: Legs, build: Build, told: Tones | None) -> Floats:
@@ -306,7 +354,7 @@ def _explained(small: poses.Small, drawn: Drawn) -> float:
     What lies a small pixel or two beside a thin stroke is on it.
     """
     lines = [[drawn.places[n] for n in ("hip", *(f"{j}_{side}" for j in CHAIN))] for side in SIDES]
-    both, ink_there = small.drawn(lines), small.ink.view(np.uint8)
+    both, ink_there = small.drawn(lines), (small.ink & ~(small.drawn(arms.lines_of(drawn)) > 0)).view(np.uint8)
     kernel = np.ones((5, 5), np.uint8)
     near, near_ink = cv2.dilate(both, kernel) > 0, cv2.dilate(ink_there, kernel) > 0
     told = float(np.count_nonzero(near & (ink_there > 0))) / max(1, int(np.count_nonzero(ink_there)))

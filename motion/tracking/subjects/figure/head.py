@@ -1,0 +1,149 @@
+"""The head of a whole figure: the uppermost thick part, as an ellipse in every drawing.
+
+A hat, hair, a neck or shoulders hang together with it. So its outline is met from its middle on all sides, and the
+ellipse is the one that most of it agrees on.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.conics import fit_robust
+from motion.tracking.ellipse import Ellipse, axis_angle
+from motion.tracking.subjects.figure.body import Core, usual_radius
+from motion.tracking.subjects.figure.ink import Sheet, whole
+from motion.tracking.subjects.figure.looking import Looking
+
+Floats = NDArray[np.float64]
+UPPER = 0.36
+"""The head's middle lies in this upper share of the figure."""
+THICK = 0.7
+"""It is the uppermost part so many times as thick as the thickest up there."""
+RAYS, STEP = 72, 0.5
+NEAREST, FARTHEST = 0.55, 1.8
+"""Its outline lies between so many times its thickness from its middle."""
+AGREED = 0.5
+"""A head is one where so much of its outline agrees on an ellipse, ..."""
+LIKE = (0.75, 1.33)
+"""... whose axes are about as long as they usually are. Else it has the size of those that are."""
+ROUNDS, SETTLED = 12, 0.01
+
+
+def heads(looking: Looking, placed: Mapping[int, Ellipse]) -> list[Ellipse | None]:
+    """The head in each drawing: as placed, else as most of its outline has it; None where there is none."""
+    cores = [None if looking.is_empty(n) else core(looking.sheet(n)) for n in range(len(looking))]
+    radius = usual_radius(cores)
+    if radius is None:
+        return [placed.get(n) for n in range(len(looking))]
+    cores = [c and _as_thick(looking.sheet(n), c, radius) for n, c in enumerate(cores)]
+    seen = [(n, c) for n, c in enumerate(cores) if c is not None]
+    outlines = [_outline(looking.sheet(n), c, radius) for n, c in seen]
+    points, there = (np.array([o[k] for o in outlines]) for k in (0, 1))
+    fits = fit_robust(points, there)
+    clear = [_is_clear(fits.ellipses[k], fits.weights[k]) for k in range(len(seen))]
+    usual = _usual([fits.ellipses[k] for k, well in enumerate(clear) if well])
+    found: list[Ellipse | None] = [None] * len(looking)
+    for k, (number, _) in enumerate(seen):
+        own = fits.ellipses[k]
+        if own is not None and clear[k] and (usual is None or _is_like(own, usual)):
+            found[number] = own
+        elif usual is not None:
+            found[number] = _of_size(points[k], there[k], seen[k][1], usual)
+    return [placed.get(n) or head for n, head in enumerate(found)]
+
+
+def core(sheet: Sheet) -> Core | None:
+    """The uppermost thick place of a drawing's figure; None where nothing is drawn."""
+    marked = sheet.cover > 0.5
+    rows = np.flatnonzero(marked.any(axis=1))
+    if len(rows) < 16:
+        return None
+    upper = _depth(sheet)[: int(rows[0] + UPPER * (rows[-1] - rows[0])) + 1]
+    return _uppermost(upper, THICK * float(upper.max()), sheet)
+
+
+def _as_thick(sheet: Sheet, at: Core, radius: float) -> Core | None:
+    """The same place where it is about as thick as heads usually are, else the uppermost that is, if any."""
+    if LIKE[0] * radius <= at.radius <= LIKE[1] * radius:
+        return at
+    return _uppermost(_depth(sheet), LIKE[0] * radius, sheet)
+
+
+def _depth(sheet: Sheet) -> NDArray[np.float32]:
+    """(height, width) how far each pixel is from the figure's edge, what outlines enclose being the figure's."""
+    return np.asarray(cv2.distanceTransform(whole(sheet.cover > 0.5).astype(np.uint8), cv2.DIST_L2, 5))
+
+
+def _uppermost(depth: NDArray[np.float32], least: float, sheet: Sheet) -> Core | None:
+    """The thickest place of the uppermost part that is so thick."""
+    thick = (depth > max(2.0, least)).astype(np.uint8)
+    count, parts, about, _ = cv2.connectedComponentsWithStats(thick, connectivity=8)
+    if count < 2:
+        return None
+    first = 1 + int(about[1:, cv2.CC_STAT_TOP].argmin())
+    at = int(np.where(parts == first, depth, np.float32(0)).argmax())
+    y, x = divmod(at, depth.shape[1])
+    return Core(x + sheet.left, y + sheet.top, float(depth[y, x]))
+
+
+def _outline(sheet: Sheet, at: Core, radius: float) -> tuple[Floats, NDArray[np.bool_]]:
+    """(rays, 2) where the figure first ends on all sides of a place, px, and which of them may be the head's edge."""
+    inner = cv2.erode(whole(sheet.cover > 0.5).astype(np.uint8), np.ones((3, 3), np.uint8))
+    solid = np.maximum(sheet.cover, inner.astype(np.float32))
+    turns = np.linspace(0, 2 * math.pi, RAYS, endpoint=False)
+    ways = np.stack([np.cos(turns), np.sin(turns)], axis=1)
+    far = np.arange(0.0, (FARTHEST + 0.1) * radius, STEP)
+    start = np.array([at.x - sheet.left, at.y - sheet.top])
+    x, y = np.moveaxis(start + far[None, :, None] * ways[:, None], -1, 0).astype(np.float32)
+    profile = cv2.remap(solid, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+    out = profile < 0.5
+    first = np.maximum(1, out.argmax(axis=1))
+    rows = np.arange(RAYS)
+    before, after = profile[rows, first - 1], profile[rows, first]
+    reach = far[first - 1] + STEP * (before - 0.5) / np.maximum(1e-6, before - after)
+    there = out.any(axis=1) & (reach > NEAREST * radius) & (reach < FARTHEST * radius)
+    return np.array([at.x, at.y]) + reach[:, None] * ways, there
+
+
+def _is_clear(fitted: Ellipse | None, weights: Floats) -> bool:
+    return fitted is not None and float(weights.sum()) > AGREED * RAYS
+
+
+def _usual(found: Sequence[Ellipse | None]) -> Ellipse | None:
+    """A head as large as they mostly are."""
+    clear = [e for e in found if e is not None]
+    if not clear:
+        return None
+    major, minor = (float(np.median([getattr(e, axis) for e in clear])) for axis in ("major", "minor"))
+    turns = np.exp(2j * np.radians([e.angle for e in clear])).mean()
+    return replace(clear[0], major=major, minor=minor, angle=axis_angle(math.degrees(float(np.angle(turns))) / 2))
+
+
+def _is_like(one: Ellipse, usual: Ellipse) -> bool:
+    return all(LIKE[0] <= getattr(one, axis) / getattr(usual, axis) <= LIKE[1] for axis in ("major", "minor"))
+
+
+def _of_size(points: Floats, there: NDArray[np.bool_], at: Core, usual: Ellipse) -> Ellipse | None:
+    """A head of a known size where most of an outline has it."""
+    edge = points[there]
+    if len(edge) < 6:
+        return None
+    found = replace(usual, x=at.x, y=at.y)
+    for _ in range(ROUNDS):
+        off = found.residuals(edge)
+        away = edge - np.array([found.x, found.y])
+        ways = away / np.maximum(1e-6, np.hypot(away[:, 0], away[:, 1]))[:, None]
+        spread = max(0.5, 1.5 * float(np.median(np.abs(off))))
+        weights = 1 / (1 + (off / spread) ** 2) ** 2
+        normal = (weights[:, None] * ways).T @ ways + 1e-6 * np.eye(2)
+        step = np.linalg.solve(normal, (weights * off) @ ways)
+        found = replace(found, x=found.x + float(step[0]), y=found.y + float(step[1]))
+        if float(np.abs(step).max()) < SETTLED:
+            break
+    return found

@@ -1,0 +1,220 @@
+"""The trunk of a whole figure, from the neck under its head to the hip.
+
+Laid together by their heads, all drawings show ink where the trunk is; arms and legs swing away from there. So it is
+told from the clip where neck and hip lie about; in each drawing the trunk lies on the middle line of its own stroke.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.ellipse import Ellipse, axis_angle
+from motion.tracking.subjects.figure import body as bodies
+from motion.tracking.subjects.figure import settle
+from motion.tracking.subjects.figure.drawn import Place
+from motion.tracking.subjects.figure.looking import Looking
+from motion.tracking.subjects.figure.settle import Across, Stretch
+
+Floats = NDArray[np.float64]
+HEAD_PX = 30.0
+"""How tall a head is when drawings are laid together."""
+ORIGIN, ROWS, COLUMNS = (96.0, 24.0), 320, 192
+SAMPLED = 25
+ALWAYS = 0.8
+"""Ink is the trunk's that so many of the drawings show."""
+JUMPS, GAP = 5.0, 16
+"""From row to row it goes no farther aside, px; between head and trunk so many rows may be empty."""
+LEAST_ROWS = 14
+WIDER, NARROWER = 1.3, 0.7
+"""It is no wider, and no narrower, than so many times as wide as it mostly is; ..."""
+OFF = (2.5, 0.08)
+"""... and lies no farther beside its own line, px, and so much more for every row that was left out."""
+CROTCH = 0.25
+"""It ends so much of its width above where both thighs are always drawn."""
+UNTIL = 0.92
+"""Up to which share of its length it is looked at."""
+LEANS = 25.0
+"""A trunk leans no more than so many degrees from how it mostly does."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Trunk:
+    """A clip's trunk: neck and hip from its middle as it mostly lies (px, right and down), how ``wide`` it is, px.
+
+    ``tilt`` is how it mostly lies, degrees.
+    """
+
+    neck: Place
+    hip: Place
+    wide: float
+    tilt: float
+
+
+def trunks(looking: Looking, heads: Sequence[Ellipse | None]) -> tuple[Trunk, list[Ellipse | None]] | None:
+    """The trunk, and where it is in each drawing as a long ellipse; None where none can be told."""
+    seen = [n for n, head in enumerate(heads) if head is not None]
+    if len(seen) < 3:
+        return None
+    ends = _about(looking, heads, seen)
+    if ends is None:
+        return None
+    (neck, hip), wide = ends
+    lines = _lines(looking, heads, seen, neck, hip, wide)
+    length = math.dist(neck, hip)
+    tilts = np.array([_lean(line.dx, line.dy) for line in lines.values()])
+    usual = float(np.median(tilts)) if len(tilts) else _lean(hip[0] - neck[0], hip[1] - neck[1])
+    found: list[Ellipse | None] = [None] * len(heads)
+    middle = (neck[0] + hip[0]) / 2, (neck[1] + hip[1]) / 2
+    leans, asides = _led(seen, lines, heads, middle, usual)
+    for k, number in enumerate(seen):
+        head = heads[number]
+        if head is not None:
+            found[number] = _laid(head, middle, float(leans[k]), float(asides[k]), length, max(2.0, wide))
+    turn = math.radians(usual)
+    half = length / 2 * math.sin(turn), length / 2 * math.cos(turn)
+    own = Trunk(neck=(-half[0], -half[1]), hip=half, wide=wide, tilt=axis_angle(usual - 90.0))
+    return own, found
+
+
+def _lean(dx: float, dy: float) -> float:
+    """How far right of straight down a direction goes, degrees."""
+    return math.degrees(math.atan2(dx, dy))
+
+
+def _about(
+    looking: Looking, heads: Sequence[Ellipse | None], seen: Sequence[int]
+) -> tuple[tuple[Place, Place], float] | None:
+    """Neck and hip from the head's middle, and how wide the trunk is, px."""
+    some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
+    tall = float(np.median([2 * h.half_height for h in heads if h is not None]))
+    scale = HEAD_PX / tall
+    total = np.zeros((ROWS, COLUMNS), np.float32)
+    for number in some:
+        head, sheet = heads[number], looking.sheet(number)
+        if head is None:
+            continue
+        x, y = head.x - sheet.left, head.y - sheet.top
+        matrix = np.array([[scale, 0.0, ORIGIN[0] - scale * x], [0.0, scale, ORIGIN[1] - scale * y]])
+        blurred = cv2.blur(sheet.solid, (max(1, round(1 / scale)),) * 2) if scale < 0.8 else sheet.solid
+        small = cv2.warpAffine(blurred, matrix, (COLUMNS, ROWS), flags=cv2.INTER_LINEAR)
+        total += cv2.dilate((small > 0.25).astype(np.uint8), np.ones((3, 3), np.uint8))
+    rows = _downwards(total >= ALWAYS * len(some))
+    if rows is None:
+        return None
+    ys, middles, widths = rows
+    wide = float(np.median(widths[len(widths) // 6 : max(2, len(widths) * 2 // 3)]))
+    last = ys[-1] - CROTCH * wide
+    inside = ys <= last
+    if np.count_nonzero(inside) < LEAST_ROWS / 2:
+        return None
+    slope, start = np.polyfit(ys[inside], middles[inside], 1)
+    ends = [(float(slope * y + start), float(y)) for y in (ys[0] + 0.5 * min(wide, 8.0), last)]
+    neck, hip = (((x - ORIGIN[0]) / scale, (y - ORIGIN[1]) / scale) for x, y in ends)
+    return (neck, hip), max(1.5, (wide - 2.0) / scale)
+
+
+def _downwards(always: NDArray[np.bool_]) -> tuple[Floats, Floats, Floats] | None:
+    """Rows below the head in which there always is ink, from the first to the last, their middles and their widths."""
+    first = round(ORIGIN[1] + HEAD_PX / 2) + 1
+    found: list[tuple[float, float, float]] = []
+    aside, empty = ORIGIN[0], 0
+    for y in range(first, ROWS):
+        run = _run_near(always[y], aside, JUMPS if found else HEAD_PX / 2)
+        if run is None:
+            empty += 1
+            if empty > (2 if found else GAP):
+                break
+            continue
+        empty = 0
+        aside = (run[0] + run[1]) / 2
+        found.append((float(y), aside, run[1] - run[0] + 1))
+    if len(found) < LEAST_ROWS:
+        return None
+    ys, middles, widths = np.array(found).T
+    last = _straight(ys, middles, widths)
+    return ys[:last], middles[:last], widths[:last]
+
+
+def _straight(ys: Floats, middles: Floats, widths: Floats) -> int:
+    """How many rows are the trunk's: those as wide as it, up to the last that lies straight on.
+
+    Where arms lie over it, it is wider; below the hip thighs go another way, or only what both have in common is left.
+    """
+    usual = float(np.percentile(widths[: 2 * round(HEAD_PX)], 35))
+    alike = np.flatnonzero((widths <= WIDER * usual + 1) & (widths >= NARROWER * usual - 1))
+    own = list(alike[:LEAST_ROWS])
+    for row in alike[LEAST_ROWS:]:
+        slope, start = np.polyfit(ys[own], middles[own], 1)
+        if abs(middles[row] - slope * ys[row] - start) <= OFF[0] + OFF[1] * (ys[row] - ys[own[-1]]):
+            own.append(row)
+    return int(own[-1]) + 1 if own else len(ys)
+
+
+def _run_near(row: NDArray[np.bool_], aside: float, far: float) -> tuple[float, float] | None:
+    """Where the run of ink begins and ends whose middle, or edge, is nearest to a place."""
+    places = np.flatnonzero(row)
+    if not len(places):
+        return None
+    runs = np.split(places, 1 + np.flatnonzero(np.diff(places) > 1))
+    near = min(runs, key=lambda r: abs((r[0] + r[-1]) / 2 - aside))
+    return (float(near[0]), float(near[-1])) if abs((near[0] + near[-1]) / 2 - aside) <= far else None
+
+
+def _lines(
+    looking: Looking, heads: Sequence[Ellipse | None], seen: Sequence[int], neck: Place, hip: Place, wide: float
+) -> dict[int, Stretch]:
+    """The trunk's middle line in those drawings in which enough of it shows by itself."""
+    told: dict[int, Across] = {}
+    reach = 0.9 * wide + 0.14 * math.dist(neck, hip) + 3
+    for number in seen:
+        head, sheet = heads[number], looking.sheet(number)
+        if head is None:
+            continue
+        cover = np.where(bodies.without_body(sheet, head, 1.0), sheet.solid, np.float32(0))
+        ends = (head.x + neck[0], head.y + neck[1]), (head.x + hip[0], head.y + hip[1])
+        told[number] = settle.across(cover, (sheet.left, sheet.top), [(*ends, UNTIL)], reach)[0]
+    widths = np.concatenate([a.widths for a in told.values()] or [np.zeros(0)])
+    usual = float(np.percentile(widths, 35)) if len(widths) else wide
+    lines = {n: line for n, across in told.items() if (line := settle.stretch(across, usual)) is not None}
+    if len(lines) < 3:
+        return lines
+    mostly = float(np.median([_lean(line.dx, line.dy) for line in lines.values()]))
+    return {n: line for n, line in lines.items() if abs(_lean(line.dx, line.dy) - mostly) < LEANS}
+
+
+def _led(
+    seen: Sequence[int],
+    lines: dict[int, Stretch],
+    heads: Sequence[Ellipse | None],
+    middle: Place,
+    usual: float,
+) -> tuple[Floats, Floats]:
+    """(n,) how each drawing's trunk leans, and how far right of where its head has it it lies; led where unseen."""
+    told = []
+    for k, number in enumerate(seen):
+        line, head = lines.get(number), heads[number]
+        if line is None or head is None:
+            continue
+        at = line.nearest((head.x + middle[0], head.y + middle[1]))
+        told.append((float(k), _lean(line.dx, line.dy), at[0] - head.x - middle[0]))
+    if not told:
+        return np.full(len(seen), usual), np.zeros(len(seen))
+    where, leans, asides = np.array(told).T
+    order = np.arange(len(seen))
+    return np.interp(order, where, leans), np.interp(order, where, asides)
+
+
+def _laid(head: Ellipse, middle: Place, lean: float, aside: float, length: float, wide: float) -> Ellipse:
+    return Ellipse(
+        x=head.x + middle[0] + aside,
+        y=head.y + middle[1],
+        major=max(length, wide + 1e-3),
+        minor=wide,
+        angle=axis_angle(lean - 90.0),
+    )
