@@ -18,7 +18,7 @@ from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import poses, run
 from motion.tracking.subjects.figure.drawn import SIDES, Drawn, Place
-from motion.tracking.subjects.figure.ink import Cover
+from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, lengths_of, surety, usual_width
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help
@@ -43,6 +43,8 @@ SHOWN, LEAST_SHOWN = 0.5, 0.12
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
 OTHER_END = 0.45
+NECK_LOOSE = 0.03
+"""The neck lies so much of an arm from where the trunk begins."""
 WHOLE = 0.5
 BENT = 20.0
 KNEES = ("knee", "ankle", "heel", "toe")
@@ -139,9 +141,9 @@ def _small(around: Around, index: int, build: Build) -> poses.Small:
     ]
     legs = small.drawn(lines, LEGS_GROWN * around.legs.wide) > 0
     trunk = small.drawn([[build.hip_of(_trunk_of(drawn)), drawn.places["hip"]]], TRUNK_GROWN * around.trunk.wide) > 0
-    small.covered = legs | trunk
+    small.covered = legs | trunk | small.hidden
     small.ink &= ~small.covered
-    small.dim((small.covered | small.hidden) & ~small.ink, DIMMED)
+    small.dim(small.covered, DIMMED)
     return small
 
 
@@ -177,7 +179,7 @@ def _are_there(smalls: Mapping[int, poses.Small], chosen: Mapping[int, tuple[Pai
         pairs, number = chosen[index]
         lines = [np.concatenate([np.zeros((1, 2)), arm[:2]]) for arm in pairs.of(number) * build.leg]
         both = small.drawn_from_root(lines) > 0
-        beside = both & ~small.covered & ~small.hidden
+        beside = both & ~small.covered
         drawn = beside & small.around(small.solid)
         shown.append(float(np.count_nonzero(drawn)) / max(1, int(np.count_nonzero(beside))))
         taken.append(float(np.count_nonzero(drawn)) / max(1, int(np.count_nonzero(both))))
@@ -187,12 +189,20 @@ def _are_there(smalls: Mapping[int, poses.Small], chosen: Mapping[int, tuple[Pai
 def _limbs(around: Around, index: int, pair: tuple[Pairs, int], build: Build) -> Limbs:
     sheet, drawn = around.looking.sheet(index), around.found[index]
     covers = (sheet.solid, sheet.solid) if around.sided is None else around.sided(index)
-    if drawn.head is not None:
-        outside = bodies.without_body(sheet, drawn.head, 1.0)
-        near = np.where(outside, covers[0], np.float32(0))
-        covers = (near, near if covers[1] is covers[0] else np.where(outside, covers[1], np.float32(0)))
+    outside = _beside_trunk(sheet, drawn, build, around.trunk.wide)
+    near = np.where(outside, covers[0], np.float32(0))
+    covers = (near, near if covers[1] is covers[0] else np.where(outside, covers[1], np.float32(0)))
     pairs, number = pair
     return Limbs.of(sheet, _trunk_of(drawn), build, pairs.of(number) * build.leg, covers)
+
+
+def _beside_trunk(sheet: Sheet, drawn: Drawn, build: Build, wide: float) -> Mask:
+    """Where a drawing's ink is neither its trunk's nor its head's."""
+    trunk = np.zeros(sheet.cover.shape, np.uint8)
+    ends = np.array([build.hip_of(_trunk_of(drawn)), drawn.places["hip"]]) - np.array([sheet.left, sheet.top])
+    cv2.polylines(trunk, [np.rint(ends).astype(np.int32).reshape(-1, 1, 2)], False, 1, max(1, round(wide + 1)))
+    outside = np.asarray(trunk == 0)
+    return outside if drawn.head is None else np.asarray(outside & bodies.without_body(sheet, drawn.head, 1.0))
 
 
 def _set(around: Around, limbs: Sequence[Limbs], build: Build) -> Build:
@@ -201,7 +211,7 @@ def _set(around: Around, limbs: Sequence[Limbs], build: Build) -> Build:
     for one in limbs:
         one.fit(wide)
         one.place_knees(build)
-    build = replace(build, hip=hip_of(limbs, build), wide=wide["thigh"])
+    build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
     ends: list[float] = []
     for one in limbs:
         one.place_hip(build)

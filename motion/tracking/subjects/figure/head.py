@@ -29,9 +29,11 @@ RAYS, STEP = 72, 0.5
 NEAREST, FARTHEST = 0.55, 1.8
 """Its outline lies between so many times its thickness from its middle."""
 AGREED = 0.5
-"""A head is one where so much of its outline agrees on an ellipse, ..."""
-LIKE = (0.75, 1.33)
-"""... whose axes are about as long as they usually are. Else it has the size of those that are."""
+"""A head is one where so much of its outline agrees on an ellipse."""
+LIKE, SAME_FORM = (0.75, 1.33), 0.1
+"""A head is about as thick as it usually is, and of the same form; else it has the size of those that are."""
+SMALLEST, ABOUT = 30, 1.06
+"""What hangs together with it makes it longer: those so small, of all percent, are as large as it usually is."""
 ROUNDS, SETTLED = 12, 0.01
 
 
@@ -120,13 +122,16 @@ def _usual(found: Sequence[Ellipse | None]) -> Ellipse | None:
     clear = [e for e in found if e is not None]
     if not clear:
         return None
+    most = ABOUT * float(np.percentile([e.major for e in clear], SMALLEST))
+    clear = [e for e in clear if e.major <= most]
     major, minor = (float(np.median([getattr(e, axis) for e in clear])) for axis in ("major", "minor"))
     turns = np.exp(2j * np.radians([e.angle for e in clear])).mean()
     return replace(clear[0], major=major, minor=minor, angle=axis_angle(math.degrees(float(np.angle(turns))) / 2))
 
 
 def _is_like(one: Ellipse, usual: Ellipse) -> bool:
-    return all(LIKE[0] <= getattr(one, axis) / getattr(usual, axis) <= LIKE[1] for axis in ("major", "minor"))
+    long, wide = (getattr(one, axis) / getattr(usual, axis) for axis in ("major", "minor"))
+    return bool(LIKE[0] <= wide <= LIKE[1] and abs(long / wide - 1) <= SAME_FORM)
 
 
 def _of_size(points: Floats, there: NDArray[np.bool_], at: Core, usual: Ellipse) -> Ellipse | None:

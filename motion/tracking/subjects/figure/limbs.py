@@ -240,8 +240,11 @@ def _drawn_to(guess: Place, thighs: Sequence[Stretch], build: Build) -> Place:
     return float(x), float(y)
 
 
-def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
-    """The hip from the body's centre, forward and down: where the thighs turn about."""
+def hip_of(limbs: Sequence[Limbs], build: Build, loose: float = HIP_LOOSE) -> Place:
+    """The hip from the body's centre, forward and down: where the thighs turn about.
+
+    It may lie so ``loose``, a share of the leg, from where it is looked for.
+    """
     lines = []
     for one in limbs:
         for leg in one.legs:
@@ -254,7 +257,7 @@ def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
                     None if leg.joint is None else build.on_body(one.body, leg.joint),
                 )
             )
-    return turning_point(lines, build.hip, HIP_LOOSE * build.leg, NO_JOINT * build.leg) or build.hip
+    return turning_point(lines, build.hip, loose * build.leg, NO_JOINT * build.leg) or build.hip
 
 
 def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:

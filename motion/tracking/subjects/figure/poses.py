@@ -153,7 +153,7 @@ class Legs:
     @cached_property
     def pair_costs(self) -> Floats:
         """(k, k) what each pair costs, its first leg and its second."""
-        near = bits(self.small.around(self.small.ink))
+        near = bits(self.small.around(self.small.ink) | self.small.covered)
         # Ink that no leg takes at all costs every pair the same.
         ink = bits(self.small.ink) & np.bitwise_or.reduce(self.covers, axis=0)
         open_ink, claimed = ink & ~self.covers, self.covers & ~near
@@ -196,7 +196,7 @@ class Small:
         self.sides: tuple[NDArray[np.bool_], NDArray[np.bool_]] | None = None
         self.solid = solid = self.ink_of(sheet.solid)
         self.covered = np.zeros((ROWS, COLUMNS), bool)
-        """What other limbs may hide."""
+        """Where something else is drawn over which a limb may lie."""
         self.hidden = self._disc(body)
         self.ink = solid & ~self._disc(body, BODY_GROWN * build.leg)
         for other in besides:

@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from motion.tracking.ellipse import Ellipse, axis_angle
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import settle
+from motion.tracking.subjects.figure.crotch import hip_from_head
 from motion.tracking.subjects.figure.drawn import Place
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.settle import Across, Stretch
@@ -25,7 +26,8 @@ Floats = NDArray[np.float64]
 HEAD_PX = 30.0
 """How tall a head is when drawings are laid together."""
 ORIGIN, ROWS, COLUMNS = (96.0, 24.0), 320, 192
-SAMPLED = 25
+SAMPLED, GROWN = 25, 5
+"""So many drawings are laid together, what each shows grown to so many px, since a trunk leans a little."""
 ALWAYS = 0.8
 """Ink is the trunk's that so many of the drawings show."""
 JUMPS, GAP = 5.0, 16
@@ -33,7 +35,7 @@ JUMPS, GAP = 5.0, 16
 LEAST_ROWS = 14
 WIDER, NARROWER = 1.3, 0.7
 """It is no wider, and no narrower, than so many times as wide as it mostly is; ..."""
-OFF = (2.5, 0.08)
+OFF = (1.6, 0.05)
 """... and lies no farther beside its own line, px, and so much more for every row that was left out."""
 CROTCH = 0.25
 """It ends so much of its width above where both thighs are always drawn."""
@@ -103,28 +105,33 @@ def _about(
         matrix = np.array([[scale, 0.0, ORIGIN[0] - scale * x], [0.0, scale, ORIGIN[1] - scale * y]])
         blurred = cv2.blur(sheet.solid, (max(1, round(1 / scale)),) * 2) if scale < 0.8 else sheet.solid
         small = cv2.warpAffine(blurred, matrix, (COLUMNS, ROWS), flags=cv2.INTER_LINEAR)
-        total += cv2.dilate((small > 0.25).astype(np.uint8), np.ones((3, 3), np.uint8))
-    rows = _downwards(total >= ALWAYS * len(some))
+        total += cv2.dilate((small > 0.25).astype(np.uint8), np.ones((GROWN, GROWN), np.uint8))
+    hip = hip_from_head(looking, heads, some)
+    last_row = ROWS if hip is None else min(ROWS, round(ORIGIN[1] + scale * hip[1]))
+    rows = _downwards(total >= ALWAYS * len(some), last_row, known=hip is not None)
     if rows is None:
         return None
     ys, middles, widths = rows
     wide = float(np.median(widths[len(widths) // 6 : max(2, len(widths) * 2 // 3)]))
-    last = ys[-1] - CROTCH * wide
+    last = ys[-1] - CROTCH * wide if hip is None else float(last_row)
     inside = ys <= last
     if np.count_nonzero(inside) < LEAST_ROWS / 2:
         return None
     slope, start = np.polyfit(ys[inside], middles[inside], 1)
     ends = [(float(slope * y + start), float(y)) for y in (ys[0] + 0.5 * min(wide, 8.0), last)]
-    neck, hip = (((x - ORIGIN[0]) / scale, (y - ORIGIN[1]) / scale) for x, y in ends)
-    return (neck, hip), max(1.5, (wide - 2.0) / scale)
+    neck, low = (((x - ORIGIN[0]) / scale, (y - ORIGIN[1]) / scale) for x, y in ends)
+    return (neck, hip or low), max(1.5, (wide - (GROWN - 1)) / scale)
 
 
-def _downwards(always: NDArray[np.bool_]) -> tuple[Floats, Floats, Floats] | None:
-    """Rows below the head in which there always is ink, from the first to the last, their middles and their widths."""
+def _downwards(always: NDArray[np.bool_], end: int, *, known: bool) -> tuple[Floats, Floats, Floats] | None:
+    """Rows below the head in which there always is ink, their middles and their widths.
+
+    Down to a row that is ``known``, else as far as they are the trunk's.
+    """
     first = round(ORIGIN[1] + HEAD_PX / 2) + 1
     found: list[tuple[float, float, float]] = []
     aside, empty = ORIGIN[0], 0
-    for y in range(first, ROWS):
+    for y in range(first, end):
         run = _run_near(always[y], aside, JUMPS if found else HEAD_PX / 2)
         if run is None:
             empty += 1
@@ -137,7 +144,7 @@ def _downwards(always: NDArray[np.bool_]) -> tuple[Floats, Floats, Floats] | Non
     if len(found) < LEAST_ROWS:
         return None
     ys, middles, widths = np.array(found).T
-    last = _straight(ys, middles, widths)
+    last = len(ys) if known else _straight(ys, middles, widths)
     return ys[:last], middles[:last], widths[:last]
 
 
