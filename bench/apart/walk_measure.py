@@ -86,6 +86,7 @@ def track_of(walk: Walk) -> Track:
         tuple(figures),
         tuple(range(len(figures))),
         Ground(y_left=own.ground, y_right=own.ground, width=own.width, confidence=0.99, drawn=True),
+        whole=own.upper is not None,
     )
 
 

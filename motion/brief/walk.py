@@ -95,7 +95,16 @@ class Stride:
         group="thing",
         meaning="from hip to ankle when straight",
     )
-    body: float = number(110.0, 16, 2000, px="fit", label="Body high (px)", group="thing", meaning="the body's height")
+    body: float = number(
+        110.0,
+        16,
+        2000,
+        px="fit",
+        label="Body high (px)",
+        help="Of a whole figure its trunk, from hip to neck.",
+        group="thing",
+        meaning="the body's height; of a whole figure its trunk's, from hip to neck",
+    )
     step: float = number(
         150.0,
         10,
@@ -156,4 +165,13 @@ class Stride:
         help="Forward.",
         group="thing",
         meaning="how far the body leans forward, degrees",
+    )
+    arms: float = number(
+        22.0,
+        0,
+        70,
+        label="Arms swing by (degrees)",
+        help="Either way, of a whole figure; each against the leg of its own side.",
+        group="thing",
+        meaning="of a whole figure, by how many degrees its arms swing either way",
     )

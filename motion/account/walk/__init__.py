@@ -10,5 +10,13 @@ EXAMPLES = Examples(
     "which a standing foot goes back; travel is told against the ground.",
     example=example,
     panel=panel.draw,
-    all_over=("arc.flat", "spacing.stride", "timing.limps", "timing.down_up", "timing.passing", "timing.tempo"),
+    all_over=(
+        "arc.flat",
+        "spacing.stride",
+        "timing.limps",
+        "timing.down_up",
+        "timing.passing",
+        "timing.opposite",
+        "timing.tempo",
+    ),
 )

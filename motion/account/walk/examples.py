@@ -23,11 +23,15 @@ SEEDS = 60
 SIZE = (640, 360)
 USUAL = Stride(start_x=320, ground=310, leg=140, body=90, step=100, frames=12, steps=4, rise=8, lift=12, bend=0.04)
 ACROSS = replace(USUAL, start_x=90, step=96)
+WHOLE = replace(USUAL, leg=120, body=74, step=90, arms=26)
+OF_WHOLE = ("spacing.even", "timing.opposite")
 _STRIDES: Mapping[str, Stride] = MappingProxyType(
     {
+        "spacing.even": WHOLE,
         "spacing.surges": ACROSS,
         "spacing.pops": replace(USUAL, bend=0.004, step=110),
         "timing.limps": replace(USUAL, frames=14, steps=5),
+        "timing.opposite": WHOLE,
     }
 )
 _ASKED: Mapping[str, tuple[Stride, Stride, Brief]] = MappingProxyType(
@@ -66,7 +70,10 @@ def _planted(code: str) -> tuple[Plan, Plan, Brief]:
     """The first way of planting the fault that is told as that fault and nothing else."""
     stride = _STRIDES.get(code, USUAL)
     brief = Brief(
-        loop=code == "timing.loop", asked=WalkBrief(path="across" if code == "spacing.surges" else "in_place")
+        loop=code == "timing.loop",
+        asked=WalkBrief(
+            figure="whole" if code in OF_WHOLE else "legs", path="across" if code == "spacing.surges" else "in_place"
+        ),
     )
     right = _plan(stride, brief)
     for seed in range(SEEDS):

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from motion import ink
 from motion.account.picture import GRAVE, HEIGHT, PANEL
-from motion.exercises.walk.figure import SIDES
+from motion.exercises.walk.figure import SIDES, Place, Side
 from motion.exercises.walk.plan import Plan
 from motion.findings import Finding
 from motion.ink import Element, line, say
@@ -21,7 +23,7 @@ def draw(panel: Element, plan: Plan, finding: Finding | None, window: tuple[int,
     told = {i for i in indices if _told(plan, finding, i)}
     shown = [i for k, i in enumerate(indices) if k % every == 0 or (i in told and len(told) <= 3)][: MOST + 3]
     room = PANEL / max(1, len(shown))
-    tall = recipe.gait.leg * 1.08 + recipe.body
+    tall = recipe.gait.leg * (1.5 if recipe.whole else 1.08) + recipe.body
     scale = min((HEIGHT - 22) / tall, 1.7 * room / recipe.gait.leg)
     ground = HEIGHT - 14.0
     line(panel, 0, ground, PANEL, ground, stroke=ink.EARTH, stroke_width=1.2)
@@ -39,7 +41,7 @@ def draw(panel: Element, plan: Plan, finding: Finding | None, window: tuple[int,
             joints = [pose.landmarks["hip"], *(pose.landmarks[f"{j}_{side}"] for j in ("knee", "ankle"))]
             foot = [pose.landmarks[f"{j}_{side}"] for j in ("ankle", "heel", "toe", "ankle")]
             dashes = "3 2" if side == "far" else "none"
-            for points in (joints, foot):
+            for points in (joints, foot, *_above(plan, pose.landmarks, side)):
                 ink.polyline(
                     panel,
                     [at(p) for p in points],
@@ -55,6 +57,14 @@ def draw(panel: Element, plan: Plan, finding: Finding | None, window: tuple[int,
         )
         said = str(plan.first_frame(index)) + (f" ({pose.frames} fr.)" if pose.frames > max(2, recipe.exposure) else "")
         say(panel, said, x=x, y=HEIGHT - 2, font_size=9, fill=ink.INK, text_anchor="middle")
+
+
+def _above(plan: Plan, landmarks: Mapping[str, Place], side: Side) -> list[list[Place]]:
+    """Of a whole figure an arm, and with the near one the trunk."""
+    if not plan.recipe.whole:
+        return []
+    arm = [landmarks[n] for n in ("neck", f"elbow_{side}", f"hand_{side}")]
+    return [arm, [landmarks["hip"], landmarks["neck"]]] if side == "near" else [arm]
 
 
 def _told(plan: Plan, finding: Finding | None, index: int) -> bool:

@@ -34,10 +34,12 @@ def _contacts(plan: Plan) -> list[float]:
 
 def _facts(brief: Brief) -> list[tuple[str, str]]:
     asked = asked_of(brief)
-    said = ["a body on two legs", "in place" if asked.path == "in_place" else "across the picture"]
+    figure = "head, trunk, arms and legs" if asked.figure == "whole" else "a body on two legs"
+    said = [figure, "in place" if asked.path == "in_place" else "across the picture"]
     if asked.direction:
         said.append(f"to the {asked.direction}")
-    said.append("near and far leg in two tones" if asked.sides == "told" else "both legs alike")
+    limbs = "side" if asked.figure == "whole" else "leg"
+    said.append(f"near and far {limbs} in two tones" if asked.sides == "told" else f"both {limbs}s alike")
     if asked.step_frames:
         low, high = asked.step_frames
         said.append(f"{low:g} frames a step" if low == high else f"{low:g} to {high:g} frames a step")

@@ -52,6 +52,8 @@ def recipe_of(brief: Brief, stride: Stride) -> Recipe:
             roll=stride.roll,
         ),
         body=stride.body,
+        whole=asked.figure == "whole",
+        arms=stride.arms,
         lean=stride.lean,
         step_frames=float(max(1, round(stride.frames / exposure)) * exposure),
         exposure=exposure,

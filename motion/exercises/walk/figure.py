@@ -1,4 +1,4 @@
-"""The jointed figure: its landmarks, its proportions, and the two-link leg between hip and ankle."""
+"""The jointed figures: their landmarks, their proportions, and the two-link leg between hip and ankle."""
 
 from __future__ import annotations
 
@@ -14,8 +14,15 @@ JOINTS = ("knee", "ankle", "heel", "toe")
 LEG_LANDMARKS = tuple(f"{joint}_{side}" for side in SIDES for joint in JOINTS)
 LANDMARKS = ("hip", *LEG_LANDMARKS)
 """What of a body on legs is told of each drawing."""
+ARM_JOINTS = ("elbow", "hand")
+"""The landmarks of an arm, from the neck down."""
+UPPER_LANDMARKS = ("neck", "head", *(f"{joint}_{side}" for side in SIDES for joint in ARM_JOINTS))
+"""What is told of a whole figure besides."""
 NAMES: Mapping[str, str] = {
     "hip": "Hip",
+    "neck": "Neck",
+    "head": "Head",
+    **{f"{joint}_{side}": f"{joint.capitalize()}, {side}" for side in SIDES for joint in ARM_JOINTS},
     **{f"{joint}_{side}": f"{joint.capitalize()}, {side}" for side in SIDES for joint in JOINTS},
 }
 OTHER: Mapping[Side, Side] = {"near": "far", "far": "near"}
@@ -26,6 +33,16 @@ FOOT, HEEL_BACK, ANKLE_HIGH = 0.30, 0.07, 0.085
 """Shares of the leg: from heel to toe, the heel behind the ankle, and the ankle above the sole."""
 BODY_WIDE, HIP_UP = 0.78, 0.14
 """Shares of the body's height: how wide it is, and how high above its lowest point the hip lies."""
+HEAD, HEAD_WIDE, HEAD_UP = 0.34, 0.86, 0.06
+"""Of a whole figure, shares of the leg: its head's height, and how far above the neck that begins; how wide the head is
+for its height."""
+UPPER_ARM, FOREARM = 0.36, 0.34
+"""Shares of the leg: from neck to elbow, and from elbow to hand."""
+
+
+def landmarks_of(figure: str) -> tuple[str, ...]:
+    """What is told of each drawing of a figure, ``legs`` or ``whole``."""
+    return (*LANDMARKS, *UPPER_LANDMARKS) if figure == "whole" else LANDMARKS
 
 
 def swapped(name: str) -> str:

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from motion import ink
 from motion.brief import Brief
-from motion.exercises.walk.figure import FOOT, SIDES, THIGH, Place
+from motion.exercises.walk.figure import FOOT, FOREARM, HEAD, HEAD_UP, SIDES, THIGH, UPPER_ARM, Place
 from motion.exercises.walk.plan import PHASES, Plan, Pose
 from motion.ink import Element, add, line, say
 
 WIDTH, HEIGHT, MARGIN = 960.0, 420.0, 40.0
 TONES = {"near": ink.INK, "far": ink.RULE}
 """What the near and the far side are drawn in."""
-LIMB, SOLE = 0.085, 0.05
-"""Of the leg: how wide legs and feet are drawn."""
+LIMB, SOLE, ARM, TRUNK = 0.085, 0.05, 0.065, 0.13
+"""Of the leg: how wide legs, feet, arms and trunks are drawn."""
 
 
 def draw(brief: Brief, plan: Plan) -> Element:
@@ -54,6 +54,8 @@ def _figure(root: Element, plan: Plan, pose: Pose, scale: float, foot: Place) ->
         return foot[0] + scale * (point[0] - hip[0]), foot[1] + scale * (point[1] - plan.recipe.ground)
 
     leg = scale * plan.recipe.gait.leg
+    if plan.recipe.whole:
+        _arm(root, [at(pose.landmarks[n]) for n in ("neck", "elbow_far", "hand_far")], ARM * leg, TONES["far"])
     for side in reversed(SIDES):
         places = {n: at(pose.landmarks[f"{n}_{side}"]) for n in ("knee", "ankle", "heel", "toe")}
         stroke = {"fill": "none", "stroke": TONES[side], "stroke_linecap": "round", "stroke_linejoin": "round"}
@@ -61,9 +63,19 @@ def _figure(root: Element, plan: Plan, pose: Pose, scale: float, foot: Place) ->
         ink.polyline(root, joints, stroke_width=LIMB * leg, **stroke)
         raised = [(x, y - SOLE * leg / 2) for x, y in (places["heel"], places["toe"])]
         ink.polyline(root, [places["ankle"], *raised], stroke_width=SOLE * leg, **stroke)
+    if plan.recipe.whole:
+        trunk = [at(pose.landmarks["hip"]), at(pose.landmarks["neck"])]
+        _arm(root, trunk, TRUNK * leg, ink.SAND)
+        _arm(root, [at(pose.landmarks[n]) for n in ("neck", "elbow_near", "hand_near")], ARM * leg, TONES["near"])
     x, y = at((pose.x, pose.y))
     ink.ellipse(
         root, x, y, scale * pose.major, scale * pose.minor, pose.angle, fill=ink.SAND, stroke=ink.INK, stroke_width=2
+    )
+
+
+def _arm(root: Element, points: list[Place], wide: float, colour: str) -> None:
+    ink.polyline(
+        root, points, fill="none", stroke=colour, stroke_width=wide, stroke_linecap="round", stroke_linejoin="round"
     )
 
 
@@ -75,10 +87,10 @@ def _proportions(root: Element, plan: Plan, pose: Pose, scale: float, foot: Plac
     parts = (
         ("shin", sole, (1 - THIGH) * leg),
         ("thigh", sole + (1 - THIGH) * leg, THIGH * leg),
-        ("body", sole + 0.86 * leg, scale * recipe.body),
+        *_above(plan, leg, scale * recipe.body, sole),
     )
     for order, (name, low, high) in enumerate(parts):
-        at = x - 30 + 34 * order
+        at = x - 30 + 34 * min(order, 2)
         top, bottom = ground - low - high, ground - low
         line(root, at, top, at, bottom, stroke=ink.LEAF, stroke_width=2)
         for y in (top, bottom):
@@ -88,5 +100,13 @@ def _proportions(root: Element, plan: Plan, pose: Pose, scale: float, foot: Plac
     foot_long = FOOT * leg
     line(root, x - 30, ground + 14, x - 30 + foot_long, ground + 14, stroke=ink.LEAF, stroke_width=2)
     say(root, f"foot {FOOT:.2f}", x=x - 30, y=ground + 34, font_size=14, fill=ink.INK)
-    say(root, "in legs", x=x - 30, y=ground + 54, font_size=14, fill=ink.SOFT)
+    arms = f"upper arm {UPPER_ARM:.2f}, forearm {FOREARM:.2f}, " if recipe.whole else ""
+    say(root, f"{arms}in legs", x=x - 30, y=ground + 54, font_size=14, fill=ink.SOFT)
     add(root, "circle", cx=x - 30, cy=ground - sole, r=3, fill=ink.LEAF)
+
+
+def _above(plan: Plan, leg: float, body: float, sole: float) -> list[tuple[str, float, float]]:
+    """What is above the legs: its name, how high it begins, and how high it is, px of the sheet."""
+    if not plan.recipe.whole:
+        return [("body", sole + 0.86 * leg, body)]
+    return [("trunk", sole + leg, body), ("head", sole + leg + body + HEAD_UP * leg, HEAD * leg)]

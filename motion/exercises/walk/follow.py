@@ -11,7 +11,7 @@ import numpy as np
 from motion.brief import Brief
 from motion.clip import Clip, Exposure
 from motion.exercises.walk.asked import asked_of
-from motion.exercises.walk.figure import LANDMARKS, SIDES, Side, swapped
+from motion.exercises.walk.figure import LANDMARKS, SIDES, UPPER_LANDMARKS, Side, swapped
 from motion.exercises.walk.truth import FIGURE, of_parts
 from motion.track import Figure, Ground, Oversights, Shape, Track
 from motion.tracking import ground as grounds
@@ -72,6 +72,7 @@ def track(
             bare=frozenset(i + 1 for i, s in enumerate(found.seen) if s.bare),
             empty=frozenset(i + 1 for i in found.empty()),
         ),
+        whole=whole,
     )
     return applied(result, placement)
 
@@ -186,7 +187,7 @@ def applied(track: Track, placement: Placement) -> Track:
         return track
     by_drawing: dict[int, dict[str, tuple[float, float]]] = {}
     for name, places in placement.landmarks.items():
-        for drawing, at in places.items() if name in LANDMARKS else ():
+        for drawing, at in places.items() if name in (*LANDMARKS, *UPPER_LANDMARKS) else ():
             by_drawing.setdefault(drawing, {})[name] = at
     own = []
     for number, figure in enumerate(track.figures(FIGURE), start=1):

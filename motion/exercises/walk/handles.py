@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Any
 
 from motion.brief import Brief
 from motion.exercises.exercise import Handle, Place
 from motion.exercises.walk.figure import HIP_UP
-from motion.exercises.walk.plan import Plan, Recipe, pose
+from motion.exercises.walk.plan import Plan, Pose, Recipe, pose
 
-SOLVED = 40
+SOLVED, MOST_SWING = 40, 70.0
 MOST_RISE = 0.25
 """Of the leg: more rise and fall than that is no walk."""
 
 
 def handles(brief: Brief, plan: Plan) -> list[Handle]:
-    """Hips, ground, step, lift, rise and fall, and the body's height."""
+    """Hips, ground, step, lift, rise and fall, the body's height, and how far arms swing."""
     recipe, gait = plan.recipe, plan.recipe.gait
     contact = pose(recipe, 0.0, 1)
     passing = pose(recipe, recipe.step_frames / 2, 1)
@@ -52,20 +53,41 @@ def handles(brief: Brief, plan: Plan) -> list[Handle]:
         ),
         Handle(
             name="rise",
-            x=contact.x + recipe.facing * contact.minor / 2,
-            y=contact.y - gait.rise,
+            x=_rise_at(recipe, contact)[0],
+            y=_rise_at(recipe, contact)[1] - gait.rise,
             ways="y",
             label="Rise and fall",
             value=f"{gait.rise:.0f} px",
         ),
         Handle(
             name="body",
-            x=contact.x,
-            y=contact.y - contact.major / 2,
+            x=contact.landmarks["neck"][0] if recipe.whole else contact.x,
+            y=contact.landmarks["neck"][1] if recipe.whole else contact.y - contact.major / 2,
             ways="y",
-            label="Height of the body",
-            value=f"{contact.major:.0f} px high",
+            label="Length of the trunk" if recipe.whole else "Height of the body",
+            value=f"{recipe.body:.0f} px {'from hip to neck' if recipe.whole else 'high'}",
         ),
+        *_arms(recipe, contact),
+    ]
+
+
+def _rise_at(recipe: Recipe, contact: Pose) -> Place:
+    """What the handle of rise and fall lies above: the body's side, of a whole figure its trunk's middle."""
+    if not recipe.whole:
+        return contact.x + recipe.facing * contact.minor / 2, contact.y
+    (x, y), (nx, ny) = contact.landmarks["hip"], contact.landmarks["neck"]
+    return (x + nx) / 2 + recipe.facing * 0.2 * recipe.gait.leg, (y + ny) / 2
+
+
+def _arms(recipe: Recipe, contact: Pose) -> list[Handle]:
+    """The hand that is in front at the contact tells how far arms swing."""
+    if not recipe.whole:
+        return []
+    x, y = contact.landmarks["hand_far"]
+    return [
+        Handle(
+            name="arms", x=x, y=y, ways="x", label="Swing of the arms", value=f"{recipe.arms:.0f} degrees either way"
+        )
     ]
 
 
@@ -89,8 +111,25 @@ def drag(brief: Brief, plan: Plan, name: str, to: Place) -> dict[str, Any]:
         return {"lift": round(min(600.0, max(0.0, gait.lift + now - to[1])), 1)}
     if name == "rise":
         return {"rise": round(_rise_to(recipe, to[1]), 1)}
+    if name == "arms":
+        return {"arms": round(_swing_to(recipe, to[0]), 1)}
+    if recipe.whole:
+        return {"body": round(max(16.0, (hip[1] - to[1]) / math.cos(math.radians(recipe.lean))), 1)}
     # The hip lies within the body, which grows from there up and down.
     return {"body": round(max(16.0, (hip[1] - to[1]) / (1 - HIP_UP)), 1)}
+
+
+def _swing_to(recipe: Recipe, x: float) -> float:
+    """The swing of the arms, degrees, at which the hand in front lies at ``x`` px."""
+    least, most = 0.0, MOST_SWING
+    for _ in range(SOLVED):
+        middle = (least + most) / 2
+        there = pose(replace(recipe, arms=middle), 0.0, 1).landmarks["hand_far"][0]
+        if recipe.facing * (there - x) < 0:
+            least = middle
+        else:
+            most = middle
+    return (least + most) / 2
 
 
 def _rise_to(recipe: Recipe, y: float) -> float:
@@ -98,5 +137,5 @@ def _rise_to(recipe: Recipe, y: float) -> float:
     rise = recipe.gait.rise
     for _ in range(SOLVED):
         contact = pose(replace(recipe, gait=replace(recipe.gait, rise=rise)), 0.0, 1)
-        rise = min(MOST_RISE * recipe.gait.leg, max(0.0, rise + contact.y - rise - y))
+        rise = min(MOST_RISE * recipe.gait.leg, max(0.0, rise + _rise_at(recipe, contact)[1] - rise - y))
     return rise

@@ -18,10 +18,15 @@ from motion.exercises.walk.figure import (
     ANKLE_HIGH,
     BODY_WIDE,
     FOOT,
+    FOREARM,
+    HEAD,
+    HEAD_UP,
+    HEAD_WIDE,
     HEEL_BACK,
     HIP_UP,
     LANDMARKS,
     THIGH,
+    UPPER_ARM,
     Place,
     knee_of,
 )
@@ -158,6 +163,38 @@ def landmarks(gait: Gait, time: float) -> dict[str, Place]:
             f"toe_{side}": toe,
         }
     return {name: found[name] for name in LANDMARKS}
+
+
+ARMS_HANG, ELBOW, ELBOW_MORE = -2.0, 10.0, 16.0
+"""Degrees: arms swing about so much forward of straight down; elbows are bent by so much, and more so in front."""
+
+
+def arms(neck: Place, time: float, leg: float, swing: float) -> dict[str, Place]:
+    """Elbows and hands of one who walks to the right, y up: each arm swings against the leg of its own side.
+
+    ``swing`` is by how many degrees either way, ``time`` in steps.
+    """
+    found = {}
+    for side, late in (("near", 1), ("far", 0)):
+        forward = math.cos(math.pi * (time - late))
+        upper = math.radians(ARMS_HANG + swing * forward)
+        fore = upper + math.radians(ELBOW + ELBOW_MORE * (1 + forward) / 2)
+        elbow = neck[0] + UPPER_ARM * leg * math.sin(upper), neck[1] - UPPER_ARM * leg * math.cos(upper)
+        found[f"elbow_{side}"] = elbow
+        found[f"hand_{side}"] = elbow[0] + FOREARM * leg * math.sin(fore), elbow[1] - FOREARM * leg * math.cos(fore)
+    return found
+
+
+def neck_at(hip: Place, trunk: float, lean: float) -> Place:
+    """The neck above a hip, px, y down, of a trunk that leans right by degrees."""
+    turn = math.radians(lean)
+    return hip[0] + trunk * math.sin(turn), hip[1] - trunk * math.cos(turn)
+
+
+def head_at(neck: Place, leg: float, lean: float) -> tuple[float, float, float, float, float]:
+    """The head as an ellipse (x, y, major, minor, angle) above a neck in px, y down, leaning right by degrees."""
+    x, y = neck_at(neck, (HEAD_UP + HEAD / 2) * leg, lean)
+    return x, y, HEAD * leg, HEAD_WIDE * HEAD * leg, 90.0 - lean
 
 
 def body_at(hip: Place, height: float, lean: float) -> tuple[float, float, float, float, float]:

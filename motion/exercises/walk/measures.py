@@ -18,6 +18,8 @@ CHARTS: tuple[tuple[str, str, str, str], ...] = (
     ("travel_far", "travel_far", "Far foot ahead of the hips", "px"),
     ("legs", "angle_near", "Near leg forward from straight down", "°"),
     ("legs_far", "angle_far", "Far leg forward from straight down", "°"),
+    ("arms", "arm_near", "Near arm forward from straight down", "°"),
+    ("arms_far", "arm_far", "Far arm forward from straight down", "°"),
     ("knees", "knee_near", "Near knee’s bend", "°"),
     ("knees_far", "knee_far", "Far knee’s bend", "°"),
     ("limbs", "thigh_near", "Near thigh beside its middle length", "times"),
@@ -71,7 +73,7 @@ def _volume(told: Told, brief: Brief) -> Measure | None:
     allowed = VOLUME * brief.leniency
     return Measure(
         key="volume",
-        name="Volume of the body, beside its middle value",
+        name=f"Volume of the {told['track'].get('subject', 'body')}, beside its middle value",
         unit="times",
         values=tuple((f, s["major"] * s["minor"] / usual) for f, s in seen),
         band=(1 - allowed, 1 + allowed),

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from motion.exercises.walk.figure import SIDES, Place, Side
-from motion.exercises.walk.ideal import BOTH, Gait, body_at, landmarks
+from motion.exercises.walk.ideal import BOTH, Gait, arms, body_at, head_at, landmarks, neck_at
 
 Role = Literal["contact", "down", "passing", "up", "between"]
 PHASES: tuple[tuple[Role, float], ...] = (("contact", 0.0), ("down", 0.2), ("passing", 0.5), ("up", 0.75))
@@ -21,7 +21,7 @@ PHASES: tuple[tuple[Role, float], ...] = (("contact", 0.0), ("down", 0.2), ("pas
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Pose:
-    """One drawing: the body's ellipse in px and degrees, and every landmark in px.
+    """One drawing: the ellipse of its body, or of a whole figure's head, in px and degrees; every landmark in px.
 
     ``step`` counts from 0; ``phase`` is how much of it has gone by, 0 to 1. ``support`` names the sides that stand.
     """
@@ -44,7 +44,8 @@ class Recipe:
     """A walk to plan. Lengths in px, ``facing`` 1 to the right and -1 to the left, ``step_frames`` frames a step.
 
     ``start_x`` is where the hips are on the first frame; ``across`` whether they travel; ``belt`` by how many px a
-    frame the ground passes under them where they do not, below 0 to the left.
+    frame the ground passes under them where they do not, below 0 to the left. ``body`` is how high the body of a figure
+    on legs is; of a ``whole`` one how long its trunk is, and ``arms`` by how many degrees its arms swing either way.
     """
 
     gait: Gait
@@ -56,6 +57,8 @@ class Recipe:
     facing: float = 1.0
     across: bool = False
     body: float = 110.0
+    whole: bool = False
+    arms: float = 0.0
     lean: float = 0.0
     step_frames: float = 12.0
     exposure: int = 1
@@ -104,7 +107,12 @@ def pose(recipe: Recipe, time: float, frames: int, role: Role = "between") -> Po
     model = landmarks(recipe.gait, steps)
     hips = recipe.gait.hips(0.0)[0] if recipe.across else model["hip"][0]
     places = {name: (recipe.start_x + recipe.facing * (x - hips), recipe.ground - y) for name, (x, y) in model.items()}
-    x, y, major, minor, angle = body_at(places["hip"], recipe.body, recipe.facing * recipe.lean)
+    lean = recipe.facing * recipe.lean
+    if recipe.whole:
+        places |= _upper(recipe, places["hip"], steps)
+        x, y, major, minor, angle = head_at(places["neck"], recipe.gait.leg, lean)
+    else:
+        x, y, major, minor, angle = body_at(places["hip"], recipe.body, lean)
     step = math.floor(steps + 1e-9)
     phase = max(0.0, steps - step)
     landed = SIDES[step % 2]
@@ -122,6 +130,18 @@ def pose(recipe: Recipe, time: float, frames: int, role: Role = "between") -> Po
         landmarks=places,
         support=tuple(sorted(support, reverse=True)),
     )
+
+
+def _upper(recipe: Recipe, hip: Place, steps: float) -> dict[str, Place]:
+    """Neck, head, elbows and hands above a hip, px in the frame."""
+    neck = neck_at(hip, recipe.body, recipe.facing * recipe.lean)
+    hung = arms((0.0, 0.0), steps, recipe.gait.leg, recipe.arms)
+    x, y, *_ = head_at(neck, recipe.gait.leg, recipe.facing * recipe.lean)
+    return {
+        "neck": neck,
+        "head": (x, y),
+        **{name: (neck[0] + recipe.facing * dx, neck[1] - dy) for name, (dx, dy) in hung.items()},
+    }
 
 
 def role_of(time: float, recipe: Recipe) -> Role:

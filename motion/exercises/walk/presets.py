@@ -42,6 +42,13 @@ PRESETS = (
         ideal=Stride(start_x=150, step=140, steps=5),
     ),
     Preset(
+        key="postwoman",
+        name="Postwoman, all of her",
+        words="Head, trunk, arms and legs: her arms swing against her legs, and she has letters to bring.",
+        asked=WalkBrief(figure="whole", direction="right"),
+        ideal=Stride(leg=165, body=105, step=130, rise=8, bend=0.035, lean=3, arms=24),
+    ),
+    Preset(
         key="child",
         name="Small steps home",
         words="Short legs that have to hurry: many quick, bouncy steps.",

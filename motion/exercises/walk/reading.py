@@ -16,8 +16,8 @@ from motion.exercises.walk.figure import OTHER, SIDES, Place, Side
 from motion.exercises.walk.sides import sorted_sides
 from motion.exercises.walk.soles import ahead_of, landed, lower_end, sole_height, stands_of, support_of
 from motion.exercises.walk.steps import Contact, Pace, Stand, Step
-from motion.exercises.walk.truth import BODY, FIGURE
-from motion.track import Ground, Shape, Track
+from motion.exercises.walk.truth import FIGURE
+from motion.track import Ground, Track
 
 FEWEST = 4
 NEARS = 0.06
@@ -127,7 +127,7 @@ def read(track: Track, brief: Brief) -> Reading | None:
 
 
 def _steps(track: Track) -> list[Step]:
-    figures, bodies = track.figures(FIGURE), track.marks[BODY]
+    figures, bodies = track.figures(FIGURE), track.shapes
     found = []
     for index, e in enumerate(track.exposures):
         body = bodies[e.drawing - 1]
@@ -139,7 +139,7 @@ def _steps(track: Track) -> list[Step]:
                 frames=e.frames,
                 clock=float(e.first_frame - 1),
                 figure=figures[e.drawing - 1],
-                body=body if isinstance(body, Shape) else None,
+                body=body,
             )
         )
     return found

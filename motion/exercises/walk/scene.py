@@ -25,8 +25,14 @@ from motion.track import Track
 SLIDES, SLIDES_PX = 0.03, 2.0
 LEAVING = 1.5
 """So many times as far a foot may go in the last drawing before it swings."""
-LIMB, LIMB_PX = 0.08, 2.0
-"""A limb off its own median by more than the larger of this share and px is shorter or longer."""
+LIMB, ARM, LIMB_PX = 0.08, 0.12, 2.0
+"""A limb off its own median by more than the larger of this share (of arms the latter) and px is shorter or longer."""
+UPPER = (
+    ("trunk", "hip", "neck", LIMB),
+    *((f"{side} upper arm", "neck", f"elbow_{side}", ARM) for side in SIDES),
+    *((f"{side} forearm", f"elbow_{side}", f"hand_{side}", ARM) for side in SIDES),
+)
+"""What a whole figure has besides its legs that keeps its length: its name, from where to where it goes, how much."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +40,7 @@ class LimbOff:
     """A limb of another length in one drawing: its length, its usual one, and how many times the tolerance that is."""
 
     name: str
-    side: Side
+    side: Side | None
     length: float
     usual: float
     times: float
@@ -99,6 +105,33 @@ class Scene:
         return found
 
     @cached_property
+    def upper_off(self) -> dict[tuple[str, int], LimbOff]:
+        """Trunk and parts of arms that are shorter or longer than they usually are, by name and drawing (index)."""
+        found: dict[tuple[str, int], LimbOff] = {}
+        for name, start, end, share in UPPER:
+            lengths = {s.index: v for s in self.reading.steps if (v := _between(s, start, end)) is not None}
+            if len(lengths) < 3:
+                continue
+            usual = float(np.median(list(lengths.values())))
+            allowed = max(share * usual, LIMB_PX * max(1.0, self.width / 960)) * self.leniency
+            for index, length in lengths.items():
+                if abs(length - usual) > allowed:
+                    found[name, index] = LimbOff(name, None, length, usual, abs(length - usual) / allowed)
+        return found
+
+    def explained(self, name: str, index: int, within: int = 2) -> bool:
+        """Whether a limb of another length, in a drawing or in one so near to it, explains where a landmark is."""
+        if name == "head":
+            return self._is_off_upper("trunk", index, within)
+        side: Side = "near" if name.endswith("near") else "far"
+        if name.startswith("hand"):
+            return any(self._is_off_upper(f"{side} {part}", index, within) for part in ("upper arm", "forearm"))
+        return self.limb_near(side, index, within)
+
+    def _is_off_upper(self, name: str, index: int, within: int) -> bool:
+        return any((name, i) in self.upper_off for i in range(index - within, index + within + 1))
+
+    @cached_property
     def usual(self) -> dict[str, float]:
         """How long thigh and shin usually are, px: the medians of both sides where they show whole."""
         found = {}
@@ -108,6 +141,22 @@ class Scene:
             ]
             found[name] = float(np.median(lengths)) if lengths else self.reading.leg / 2
         return found
+
+    @cached_property
+    def usual_arm(self) -> tuple[float, float]:
+        """How long upper arm and forearm usually are, px: the medians of both sides, whether they show or not."""
+        found = []
+        for start, end in (("neck", "elbow"), ("elbow", "hand")):
+            lengths = [
+                math.dist(points[one], points[other])
+                for s in self.reading.steps
+                for side in SIDES
+                if (points := s.figure.points if s.figure else {})
+                and (one := start if start == "neck" else f"{start}_{side}") in points
+                and (other := f"{end}_{side}") in points
+            ]
+            found.append(float(np.median(lengths)) if lengths else self.reading.leg / 3)
+        return found[0], found[1]
 
     @cached_property
     def slid(self) -> dict[tuple[Side, int], float]:
@@ -177,8 +226,13 @@ class Scene:
 
 
 def _length(step: Step, start: str, end: str, side: Side) -> float | None:
-    """How long a limb is that shows whole, px."""
-    names = ("hip" if start == "hip" else f"{start}_{side}", f"{end}_{side}")
+    """How long a part of a leg is that shows whole, px."""
+    return _between(step, "hip" if start == "hip" else f"{start}_{side}", f"{end}_{side}")
+
+
+def _between(step: Step, start: str, end: str) -> float | None:
+    """How far apart two joints are that show whole, px."""
+    names = (start, end)
     if step.figure is None or not step.figure.firm.issuperset(names):
         return None
     one, other = (step.figure.points[name] for name in names)

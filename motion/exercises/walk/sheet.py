@@ -50,7 +50,7 @@ class WalkSketch:
         return first or list(keys[:1])
 
     def figure(self, group: Element, plan: Plan, index: int) -> None:
-        """Body, both legs and their feet; the far leg in dashes."""
+        """Body, both legs and their feet, of a whole figure trunk, head and arms; the far side in dashes."""
         one = plan.poses[index]
         scale = plan.recipe.gait.leg / 190
         for side in reversed(SIDES):
@@ -59,6 +59,11 @@ class WalkSketch:
             leg = [one.landmarks["hip"], at["knee"], at["ankle"]]
             ink.polyline(group, leg, fill="none", stroke_dasharray=dashes)
             ink.polyline(group, [at["ankle"], at["heel"], at["toe"], at["ankle"]], fill="none", stroke_dasharray=dashes)
+            if plan.recipe.whole:
+                arm = [one.landmarks[n] for n in ("neck", f"elbow_{side}", f"hand_{side}")]
+                ink.polyline(group, arm, fill="none", stroke_dasharray=dashes)
+        if plan.recipe.whole:
+            ink.polyline(group, [one.landmarks["hip"], one.landmarks["neck"]], fill="none")
         ink.ellipse(group, one.x, one.y, one.major, one.minor, one.angle)
 
     def number_places(self, plan: Plan, drawing: Numbered, size: float) -> list[Place]:

@@ -23,16 +23,20 @@ NEAR_PHASE = 1.2
 """Drawings of another step that lie so many drawings from this one's phase, or less, show what belongs to the walk."""
 UNCOMPARED = 2.0
 """So many times as far off a landmark must lie where no other step shows what it does at that moment."""
+ALL_ALONG = ("head", *(f"hand_{side}" for side in SIDES))
+"""What besides hips and swinging feet goes on smooth curves, in figures that have it."""
+OF_A_STEP = ("hip", "head")
+"""Landmarks that do the same in each step; the others do so in each stride, on their own side."""
 AT_ONCE = 4
 """So many drawings of a landmark may be off, each told on its own; more are another fault."""
-SHARES = (0.5, 1.6)
-"""The whole figure is off where its parts are off by so many times what the hips are."""
+SHARES, SHARES_ABOVE = (0.5, 1.6), (0.25, 2.0)
+"""The whole figure is off where its feet, or what is above the hips, are off by so many times what these are."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Off:
     """How far a landmark lies from where it is led, px: along its path, and across it; and where it is led, px in the
-    frame.
+    frame. ``forward`` and ``up`` are the same as seen from where it is led.
     """
 
     name: str
@@ -42,6 +46,8 @@ class Off:
     along_allowed: float
     across_allowed: float
     belongs: Place
+    forward: float
+    up: float
 
     @property
     def along_times(self) -> float:
@@ -70,7 +76,9 @@ def off_places(
     reading: Reading, px: Callable[[float, float], float], judged: frozenset[int], *, cycle: bool
 ) -> dict[tuple[str, int], Off]:
     """By landmark and drawing (index). ``px`` gives a tolerance from a share of the leg and a least number of px."""
-    rows = [*_hips(reading), *_swings(reading)]
+    rows = [*_all_along("hip", reading), *_swings(reading)]
+    for name in ALL_ALONG:
+        rows += _all_along(name, reading)
     pattern = _Pattern(reading, rows)
     found: dict[tuple[str, int], Off] = {}
     for row in rows:
@@ -80,9 +88,10 @@ def off_places(
     return found
 
 
-def _hips(reading: Reading) -> list[_Row]:
-    places = {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at("hip")) is not None}
-    return _rows("hip", places, reading, [(0, len(reading.steps) - 1)])
+def _all_along(name: str, reading: Reading) -> list[_Row]:
+    """A landmark from the first drawing to the last."""
+    places = {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at(name)) is not None}
+    return _rows(name, places, reading, [(0, len(reading.steps) - 1)])
 
 
 def _swings(reading: Reading) -> list[_Row]:
@@ -193,7 +202,8 @@ def _off_at(
         parts.append(less if abs(raw) > most * 0.8 and raw * less > 0 else 0.0)
     if max(abs(p) / m for p, m in zip(parts, allowed, strict=True)) <= 1:
         return None
-    led = places[at] - parts[0] * way - parts[1] * aside
+    away = parts[0] * way + parts[1] * aside
+    led = places[at] - away
     step = reading.steps[index]
     belongs = reading.facing * led[0] + reading.belt * step.clock
     return Off(
@@ -204,6 +214,8 @@ def _off_at(
         along_allowed=allowed[0],
         across_allowed=allowed[1],
         belongs=(float(belongs), reading.ground.y_at(float(belongs)) - float(led[1])),
+        forward=float(away[0]),
+        up=float(away[1]),
     )
 
 
@@ -235,7 +247,7 @@ class _Pattern:
         when, told = self._phase(name, index), self._told.get(_joint(name))
         if when is None or told is None:
             return None
-        period = 2.0 if name != "hip" else 1.0
+        period = 1.0 if name in OF_A_STEP else 2.0
         apart = np.abs((told.phases - when[1] + period / 2) % period - period / 2)
         same_step = (told.names == name) & ((told.steps == when[0]) | (told.indices == index))
         near = np.flatnonzero((apart < NEAR_PHASE * _spacing(index, self._reading)) & ~same_step)
@@ -275,9 +287,9 @@ def _spacing(index: int, reading: Reading) -> float:
 
 
 def _stride_phase(name: str, index: int, reading: Reading) -> tuple[int, float] | None:
-    """Which step it is, and for a foot how long ago (in steps) the other one landed, which is when it may leave."""
+    """Which step it is, and for a limb how long ago (in steps) the other foot landed: then its own may leave."""
     clock = reading.steps[index].clock
-    if name == "hip":
+    if name in OF_A_STEP:
         return reading.phase(index)
     side = name.split("_")[1]
     landed = [c.time for c in reading.contacts if c.side != side and c.time <= clock + 1e-6]

@@ -153,9 +153,9 @@ def _gaps(reading: Reading) -> list[Told]:
 
 
 def _arcs(reading: Reading) -> list[Told]:
-    """The quiet paths of hips and ankles, px in the frame."""
+    """The quiet paths of hips, head and ankles, px in the frame."""
     found = []
-    for name in ("hip", "ankle_near", "ankle_far"):
+    for name in ("hip", "head", "ankle_near", "ankle_far"):
         points = [[round(v, 1) for v in at] for s in reading.steps if (at := s.at(name)) is not None]
         if len(points) > 1:
             found.append({"name": name, "points": points})
@@ -193,6 +193,9 @@ def _add_side(
         _add(rows, f"knee_{side}", step, bend_of(hip, knee, ankle, reading.facing))
         for name, one, other in (("thigh", hip, knee), ("shin", knee, ankle)):
             _add(rows, f"{name}_{side}", step, math.dist(one, other) / usual[name])
+    neck, hand = step.at("neck"), step.at(f"hand_{side}")
+    if neck is not None and hand is not None:
+        _add(rows, f"arm_{side}", step, swing_of(neck, hand, reading.facing))
 
 
 def _add(rows: dict[str, list[list[float]]], name: str, step: Step, value: float) -> None:

@@ -7,8 +7,8 @@ from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.plan import Plan, Pose
 from motion.track import Figure, Ground, Shape, Track
 
-KIND, BODY, FIGURE = "walk", "body", "figure"
-"""What the track of a walk is called, and its parts."""
+KIND, BODY, HEAD, FIGURE = "walk", "body", "head", "figure"
+"""What the track of a walk is called, and its parts: of a whole figure its head stands for it."""
 
 
 def track_of(plan: Plan) -> Track:
@@ -30,6 +30,7 @@ def track_of(plan: Plan) -> Track:
             confidence=0.99,
             drawn=True,
         ),
+        whole=plan.recipe.whole,
     )
 
 
@@ -39,14 +40,17 @@ def of_parts(
     figures: tuple[Figure | None, ...],
     pictures: tuple[int, ...],
     ground: Ground | None,
+    *,
+    whole: bool = False,
     **more: object,
 ) -> Track:
-    """The track of a figure over its ground."""
+    """The track of a figure over its ground; the ``bodies`` of ``whole`` ones are their heads."""
+    subject = HEAD if whole else BODY
     return Track(
         kind=KIND,
-        subject=BODY,
+        subject=subject,
         exposures=exposures,
-        marks={BODY: bodies, FIGURE: figures},
+        marks={subject: bodies, FIGURE: figures},
         pictures=pictures,
         fixtures={"ground": ground} if ground else {},
         **more,  # type: ignore[arg-type]

@@ -21,7 +21,8 @@ PACES = (
 
 def sentences(brief: Brief, plan: Plan) -> list[str]:
     """What the choice means: pace, rise and fall, steps, knees, feet, way and length of the clip."""
-    said = [_pace(plan), _rise(plan), _step(plan), _knees(plan), _foot(plan), _way(brief, plan), _length(plan)]
+    said = [_pace(plan), _rise(plan), _step(plan), _knees(plan), _foot(plan), _arms(plan)]
+    said += [_way(brief, plan), _length(plan)]
     return [s for s in said if s]
 
 
@@ -58,6 +59,16 @@ def _foot(plan: Plan) -> str:
     if roll < 3:
         return "The feet land and leave flat."
     return f"The heel lands with the toes up by {roll:.0f}°, and the foot leaves over its toe."
+
+
+def _arms(plan: Plan) -> str:
+    recipe = plan.recipe
+    if not recipe.whole:
+        return ""
+    if recipe.arms < 5:
+        return "The arms hang still."
+    wide = "widely" if recipe.arms > 32 else "a little" if recipe.arms < 14 else "easily"
+    return f"The arms swing {wide}, {recipe.arms:.0f}° either way, each against the leg of its own side."
 
 
 def _way(brief: Brief, plan: Plan) -> str:

@@ -5,6 +5,7 @@ Limbs lie around the lines between their joints; heel and toe are on the lower e
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
@@ -22,6 +23,8 @@ from motion.synth.paint import Canvas, Outline, Window
 
 FOOT_PX = 9.0
 """How thick feet are drawn in a frame 960 px wide, at least as thick as a stroke."""
+TRUNK = 0.16
+"""Of the leg: how wide a trunk is that is no stroke."""
 PAPER: Colour = (250, 250, 248)
 
 
@@ -65,9 +68,16 @@ def _paint(canvas: Canvas, plan: Plan, pose: Pose, look: Look, rng: np.random.Ge
         off = look.jitter * plan.recipe.gait.leg
         places = {name: (x + rng.normal(0, off), y + rng.normal(0, off)) for name, (x, y) in places.items()}
         pose = replace(pose, x=pose.x + rng.normal(0, off), y=pose.y + rng.normal(0, off))
-    for side in reversed(SIDES):
-        _leg(canvas, plan, places, side, look)
-    if look.bundle:
+    if plan.recipe.whole:
+        _arm(canvas, plan, places, "far", look)
+        _leg(canvas, plan, places, "far", look)
+        _trunk(canvas, plan, places, look)
+        _leg(canvas, plan, places, "near", look)
+        _arm(canvas, plan, places, "near", look)
+    else:
+        for side in reversed(SIDES):
+            _leg(canvas, plan, places, side, look)
+    if look.bundle and not plan.recipe.whole:
         _bundle(canvas, plan, pose, look)
     _body(canvas, pose, look, rng)
 
@@ -127,6 +137,31 @@ def _leg(canvas: Canvas, plan: Plan, places: dict[str, Place], side: Side, look:
         capsule(at["knee"], at["ankle"], wide - 2 * edge, narrow - 2 * edge),
         *_inside(at, thick, edge),
     ]
+    _shape(canvas, outlines, inner, look, ink if edge else None, side)
+
+
+def _trunk(canvas: Canvas, plan: Plan, places: dict[str, Place], look: Look) -> None:
+    """A trunk of strokes is as thin as they are."""
+    wide = look.limb_px * plan.width / 960 if look.strokes else TRUNK * plan.recipe.gait.leg
+    _limb(canvas, [places["neck"], places["hip"]], wide, look, "near")
+
+
+def _arm(canvas: Canvas, plan: Plan, places: dict[str, Place], side: Side, look: Look) -> None:
+    wide = look.limb_px * plan.width / 960 * (0.85 if look.strokes else 1.5)
+    _limb(canvas, [places["neck"], places[f"elbow_{side}"], places[f"hand_{side}"]], wide, look, side)
+
+
+def _limb(canvas: Canvas, points: Sequence[Place], wide: float, look: Look, side: Side) -> None:
+    """A limb through some joints."""
+    pairs = list(itertools.pairwise(points))
+    outlines = [capsule(one, other, wide) for one, other in pairs]
+    ink = _toned(look.outline or look.fill or (40, 44, 40), side, look)
+    if look.strokes:
+        window = _window(canvas, outlines)
+        window.paint_cover(window.union(outlines), ink)
+        return
+    edge = look.outline_px if look.outline is not None else 0.0
+    inner = [capsule(one, other, wide - 2 * edge) for one, other in pairs]
     _shape(canvas, outlines, inner, look, ink if edge else None, side)
 
 

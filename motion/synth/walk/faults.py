@@ -9,13 +9,27 @@ from dataclasses import replace
 
 import numpy as np
 
-from motion.exercises.walk.figure import JOINTS, OTHER, SIDES, THIGH, Place, Side, bend_of, knee_of
+from motion.exercises.walk.figure import (
+    FOREARM,
+    JOINTS,
+    OTHER,
+    SIDES,
+    THIGH,
+    UPPER_ARM,
+    UPPER_LANDMARKS,
+    Place,
+    Side,
+    bend_of,
+    knee_of,
+)
 from motion.exercises.walk.ideal import BOTH, HIGHEST
 from motion.exercises.walk.plan import Plan, Pose, Recipe, pose
 
 Plant = Callable[[Plan, np.random.Generator, float], Plan | None]
 FOOT = ("ankle", "heel", "toe")
 REACH = 0.9995
+LEAST_SWING = 6.0
+"""Even steps show in swings of so many drawings."""
 
 
 def with_poses(plan: Plan, changed: dict[int, Pose]) -> Plan:
@@ -40,10 +54,9 @@ def foot_moved(plan: Plan, one: Pose, side: Side, dx: float, dy: float) -> Pose 
 
 
 def hips_moved(plan: Plan, one: Pose, dx: float, dy: float) -> Pose | None:
-    """The pose with its body and hips moved by so many px while the feet stay; None where a leg does not reach."""
-    moved: Pose | None = replace(
-        one, x=one.x + dx, y=one.y + dy, landmarks={**one.landmarks, "hip": _by(one.landmarks["hip"], dx, dy)}
-    )
+    """The pose with its hips, and all above them, moved by so many px while the feet stay; None: a leg is too short."""
+    upper = {name: _by(at, dx, dy) for name, at in one.landmarks.items() if name in ("hip", *UPPER_LANDMARKS)}
+    moved: Pose | None = replace(one, x=one.x + dx, y=one.y + dy, landmarks={**one.landmarks, **upper})
     for side in SIDES:
         moved = moved and _kneed(plan, moved, side)
     return moved
@@ -398,8 +411,70 @@ def legs_swapped(plan: Plan, rng: np.random.Generator, times: float) -> Plan | N
     return with_poses(plan, changed)
 
 
+def even_arms(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    """Both arms go from one extreme to the other in even steps."""
+    if not plan.recipe.whole or plan.recipe.step_frames / plan.recipe.exposure < LEAST_SWING:
+        return None
+    return _rearmed(plan, lambda time: time // 1 + math.acos(1 - 2 * (time % 1)) / math.pi)
+
+
+def same_arms(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    """Both arms swing with the legs of their own sides."""
+    return _rearmed(plan, lambda time: time + 1) if plan.recipe.whole and plan.recipe.arms >= 5 else None
+
+
+def _rearmed(plan: Plan, when: Callable[[float], float]) -> Plan:
+    """Each drawing with its arms as they are at another time, in steps."""
+    recipe, changed = plan.recipe, {}
+    for index, own in enumerate(plan.poses):
+        there = pose(recipe, when(own.step + own.phase) * recipe.step_frames, own.frames).landmarks
+        (x, y), (nx, ny) = own.landmarks["neck"], there["neck"]
+        arms = {name: _by(there[name], x - nx, y - ny) for side in SIDES for name in (f"elbow_{side}", f"hand_{side}")}
+        changed[index] = replace(own, landmarks={**own.landmarks, **arms})
+    return with_poses(plan, changed)
+
+
+def head_jump(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    """The head of one drawing too far along or back."""
+    if not plan.recipe.whole:
+        return None
+    at = int(rng.integers(2, len(plan.poses) - 2))
+    own = plan.poses[at]
+    speed = plan.recipe.gait.step / plan.recipe.step_frames * own.frames
+    off = times * max(0.18 * speed, _px(plan, 0.03, 2)) * _way(rng)
+    moved = {**own.landmarks, "head": _by(own.landmarks["head"], off, 0.0)}
+    return with_poses(plan, {at: replace(own, x=own.x + off, landmarks=moved)})
+
+
+def elbow_backwards(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
+    """An elbow on the wrong side of its arm; ``form.backwards``."""
+    leg = plan.recipe.gait.leg
+    chosen = _some(
+        rng,
+        [
+            (side, i)
+            for i, p in enumerate(plan.poses)
+            for side in SIDES
+            if plan.recipe.whole and 8 * times <= -_elbow(plan, p, side) <= 16 * times + 8
+        ],
+    )
+    if chosen is None:
+        return None
+    side, at = chosen
+    own = plan.poses[at]
+    neck, hand = own.landmarks["neck"], own.landmarks[f"hand_{side}"]
+    elbow = knee_of(neck, hand, UPPER_ARM * leg, FOREARM * leg, plan.recipe.facing)
+    return with_poses(plan, {at: replace(own, landmarks={**own.landmarks, f"elbow_{side}": elbow})})
+
+
+def _elbow(plan: Plan, one: Pose, side: Side) -> float:
+    at = one.landmarks
+    return bend_of(at["neck"], at[f"elbow_{side}"], at[f"hand_{side}"], plan.recipe.facing)
+
+
 FAULTS: dict[str, Plant] = {
     "spacing.jump": jump,
+    "spacing.even": even_arms,
     "spacing.surges": surges,
     "spacing.pops": pops,
     "spacing.stride": stride,
@@ -416,8 +491,14 @@ FAULTS: dict[str, Plant] = {
     "timing.limps": limps,
     "timing.down_up": down_up,
     "timing.passing": passing,
+    "timing.opposite": same_arms,
     "timing.hold": hold,
     "timing.loop": loop,
 }
-MORE: dict[str, Plant] = {"figure jump": figure_jump, "legs swapped": legs_swapped}
-"""Other ways to make a ``spacing.jump``."""
+MORE: dict[str, Plant] = {
+    "figure jump": figure_jump,
+    "legs swapped": legs_swapped,
+    "head jump": head_jump,
+    "elbow": elbow_backwards,
+}
+"""Other ways to make a ``spacing.jump``, and a ``form.backwards`` of an elbow."""

@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from motion.checks import overlay
 from motion.exercises.walk.checks.spacing import led, whole
 from motion.exercises.walk.checks.words import part_of
-from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.smooth import Off
 from motion.exercises.walk.wave import hips_wave
@@ -29,18 +28,14 @@ def single(scene: Scene) -> list[Off]:
         if off.across_times < off.along_times or off.across_times <= 1 or index in scene.reading.swapped:
             continue
         hips = scene.off.get(("hip", index))
-        if name != "hip" and ((hips is not None and whole(hips, off)) or _leg_is_off(scene, name, index)):
+        if name != "hip" and ((hips is not None and whole(hips, off)) or scene.explained(name, index)):
             continue
         found.append(off)
     return found
 
 
-def _leg_is_off(scene: Scene, name: str, index: int) -> bool:
-    return any(scene.limb_near(side, index) for side in SIDES if name.endswith(side))
-
-
 def off_path(scene: Scene, off: Off) -> Finding:
-    """``arc.off_path``: one drawing of hips or a swinging foot lies beside its arc.
+    """``arc.off_path``: one drawing of hips, head, a hand or a swinging foot lies beside its arc.
 
     Measured: the part across its path of its distance to the smooth motion of its neighbours, less what it does at that
     phase of the other steps, px. Tolerance: the larger of 0.025 of the leg and 2 px; twice that where no other step

@@ -15,7 +15,7 @@ from motion.findings import Finding
 
 TEMPO = 0.5
 SEAM, SEAM_PX = 0.04, 2.0
-FOLLOWED = ("hip", *(f"{joint}_{side}" for joint in ("knee", "ankle") for side in SIDES))
+FOLLOWED = ("hip", "head", *(f"{joint}_{side}" for joint in ("knee", "ankle", "hand") for side in SIDES))
 ACROSS_SEAM = 2
 
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable
 
 from motion.checks import overlay
-from motion.exercises.walk.figure import SIDES, Place, Side, knee_of
+from motion.exercises.walk.figure import ARM_JOINTS, SIDES, Place, Side, knee_of
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.steps import Step
 
@@ -30,10 +31,40 @@ def hips(scene: Scene, step: Step, dx: float, dy: float) -> tuple[overlay.Mark, 
     return _legs(scene, step, points, SIDES)
 
 
+def head(step: Step, dx: float, dy: float) -> tuple[overlay.Mark, ...]:
+    """The head moved by so many px."""
+    own = step.body
+    if own is None:
+        return ()
+    return (overlay.ellipse(step.frame, own.x + dx, own.y + dy, own.major, own.minor, own.angle),)
+
+
+def arm(scene: Scene, step: Step, side: Side, dx: float = 0.0, dy: float = 0.0) -> tuple[overlay.Mark, ...]:
+    """A side's arm with its hand moved by so many px, and its elbow where both parts' usual lengths ask for it."""
+    points = step.figure.points if step.figure else {}
+    neck, hand = points.get("neck"), points.get(f"hand_{side}")
+    if neck is None or hand is None:
+        return ()
+    hand = hand[0] + dx, hand[1] + dy
+    upper, fore = scene.usual_arm
+    elbow = knee_of(neck, hand, upper, fore, -scene.reading.facing)
+    return (overlay.lines(step, [[neck, elbow, hand]]),)
+
+
+def trunk(scene: Scene, step: Step, length: float) -> tuple[overlay.Mark, ...]:
+    """The trunk so long, from the hip up."""
+    points = step.figure.points if step.figure else {}
+    hip, neck = points.get("hip"), points.get("neck")
+    if hip is None or neck is None or hip == neck:
+        return ()
+    share = length / math.dist(hip, neck)
+    return (overlay.lines(step, [[hip, (hip[0] + share * (neck[0] - hip[0]), hip[1] + share * (neck[1] - hip[1]))]]),)
+
+
 def whole(step: Step, dx: float, dy: float) -> tuple[overlay.Mark, ...]:
     """The whole figure moved by so many px."""
     points = {n: (x + dx, y + dy) for n, (x, y) in step.figure.points.items()} if step.figure else {}
-    several = [line for side in SIDES for line in _lines(points, side)]
+    several = [line for side in SIDES for line in (*_lines(points, side), *_arm_lines(points, side))]
     return (overlay.lines(step, several),) if several else ()
 
 
@@ -52,6 +83,11 @@ def _legs(scene: Scene, step: Step, points: dict[str, Place], sides: Iterable[Si
         points[f"knee_{side}"] = knee_of(hip, ankle, lengths["thigh"], lengths["shin"], scene.reading.facing)
         several += _lines(points, side)
     return (overlay.lines(step, several),) if several else ()
+
+
+def _arm_lines(points: dict[str, Place], side: Side) -> list[list[Place]]:
+    line = [points[n] for n in ("neck", *(f"{joint}_{side}" for joint in ARM_JOINTS)) if n in points]
+    return [line] if len(line) > 1 else []
 
 
 def _lines(points: dict[str, Place], side: Side) -> list[list[Place]]:

@@ -8,11 +8,11 @@ from collections.abc import Iterator
 import numpy as np
 
 from motion.checks import overlay
-from motion.exercises.walk.checks import mend
+from motion.exercises.walk.checks import arms, mend
 from motion.exercises.walk.checks.words import part_of
 from motion.exercises.walk.figure import SIDES, Side, bend_of
 from motion.exercises.walk.scene import Scene
-from motion.exercises.walk.smooth import SHARES, Off
+from motion.exercises.walk.smooth import SHARES, SHARES_ABOVE, Off
 from motion.exercises.walk.steps import Pace, Step
 from motion.findings import Finding, span
 
@@ -24,7 +24,7 @@ STRIDE = 0.12
 def check(scene: Scene) -> list[Finding]:
     """Every spacing finding."""
     jumps = [*turned(scene), *scene.merged([f for off in single(scene) if (f := jump(scene, off))])]
-    return [*jumps, *surges(scene), *scene.merged(list(pops(scene))), *stride(scene)]
+    return [*jumps, *surges(scene), *scene.merged(list(pops(scene))), *stride(scene), *arms.even(scene)]
 
 
 def single(scene: Scene) -> list[Off]:
@@ -36,24 +36,23 @@ def single(scene: Scene) -> list[Off]:
         hips = scene.off.get(("hip", index))
         if name != "hip" and hips is not None and whole(hips, off):
             continue
-        if name != "hip" and _explained(scene, name, index):
+        if name != "hip" and scene.explained(name, index):
             continue
         found.append(off)
     return found
 
 
-def whole(hips: Off, foot: Off) -> bool:
-    """Whether a foot is off as the hips are."""
-    one = np.array([hips.along, hips.across])
-    other = np.array([foot.along, foot.across])
-    share = float(other @ one) / max(1e-6, float(one @ one))
-    return SHARES[0] < share < SHARES[1]
-
-
-def _explained(scene: Scene, name: str, index: int) -> bool:
-    """Whether a leg of another length, here or close by, explains where its foot is."""
-    side: Side = "near" if name.endswith("near") else "far"
-    return scene.limb_near(side, index)
+def whole(hips: Off, other: Off) -> bool:
+    """Whether a foot, a hand or the head is off as the hips are."""
+    if other.name.startswith("ankle"):
+        least, most = SHARES
+        one, beside = (hips.along, hips.across), (other.along, other.across)
+    else:
+        # Hands go to and fro: their own ways tell little.
+        least, most = SHARES_ABOVE
+        one, beside = (hips.forward, hips.up), (other.forward, other.up)
+    share = float(np.dot(one, beside)) / max(1e-6, float(np.dot(one, one)))
+    return least < share < most
 
 
 def _is_whole(scene: Scene, off: Off) -> bool:
@@ -64,7 +63,7 @@ def _is_whole(scene: Scene, off: Off) -> bool:
 
 
 def jump(scene: Scene, off: Off) -> Finding:
-    """``spacing.jump``: one drawing of hips or a swinging foot sits too far along or back.
+    """``spacing.jump``: one drawing of hips, head, a hand or a swinging foot sits too far along or back.
 
     Measured: the part along its path, against the ground, of its distance to the smooth motion of its neighbours, less
     what it does at that phase of the other steps, px. Tolerance: the largest of 18 % of the local gap, 0.03 of the
@@ -102,6 +101,10 @@ def led(scene: Scene, off: Off, *, everything: bool = False) -> tuple[overlay.Ma
         return mend.whole(step, dx, dy)
     if off.name == "hip":
         return mend.hips(scene, step, dx, dy)
+    if off.name == "head":
+        return mend.head(step, dx, dy)
+    if off.name.startswith("hand"):
+        return mend.arm(scene, step, "near" if off.name.endswith("near") else "far", dx, dy)
     return mend.foot(scene, step, "near" if off.name.endswith("near") else "far", dx, dy)
 
 

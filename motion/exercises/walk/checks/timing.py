@@ -7,6 +7,7 @@ from collections.abc import Iterator
 
 import numpy as np
 
+from motion.exercises.walk.checks import arms
 from motion.exercises.walk.checks.arcs import FLAT
 from motion.exercises.walk.figure import OTHER, SIDES
 from motion.exercises.walk.scene import Scene
@@ -22,7 +23,8 @@ PASSING = (0.35, 0.65)
 def check(scene: Scene) -> list[Finding]:
     """Every timing finding but what the brief asks for."""
     limping = list(limps(scene))
-    return [*limping, *down_up(scene), *([] if limping else passing(scene)), *hold(scene)]
+    passed = [] if limping else list(passing(scene))
+    return [*limping, *down_up(scene), *passed, *hold(scene), *arms.opposite(scene)]
 
 
 def limps(scene: Scene) -> Iterator[Finding]:

@@ -4,7 +4,13 @@ from __future__ import annotations
 
 from motion.exercises.walk.figure import Side
 
-NAMES = {"hip": "hips", "ankle_near": "near foot", "ankle_far": "far foot"}
+NAMES = {
+    "hip": "hips",
+    "ankle_near": "near foot",
+    "ankle_far": "far foot",
+    "hand_near": "near hand",
+    "hand_far": "far hand",
+}
 
 
 def foot(side: Side) -> str:
