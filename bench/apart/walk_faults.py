@@ -8,8 +8,11 @@ from collections.abc import Callable
 from dataclasses import replace
 
 from bench.apart.walks import SIDES, Point, Posed, Walk, _knee, with_drawings
+from bench.apart.walks import again as walks_again
 
 TIMES = 2.5
+ABOVE = ("neck", "head", "elbow", "hand")
+"""What of a whole figure goes with its hips."""
 Planted = tuple[Walk, list[int]]
 """A walk with its fault, and the drawings (from 0) that it concerns; none: all of the clip."""
 Plant = Callable[[random.Random, Walk], Planted | None]
@@ -44,7 +47,9 @@ def _moved(own: Posed, dx: float, dy: float) -> Posed:
 def _hips(walk: Walk, index: int, dy: float) -> Posed | None:
     own = walk.drawings[index]
     points, (x, y, wide, tall) = dict(own.points), own.body
-    points["hip"] = (points["hip"][0], points["hip"][1] + dy)
+    for name in points:
+        if name == "hip" or name.split("_")[0] in ABOVE:
+            points[name] = (points[name][0], points[name][1] + dy)
     for side in SIDES:
         knee = _bent(walk, points["hip"], points[f"ankle_{side}"])
         if knee is None:
@@ -206,9 +211,186 @@ def hold(rng: random.Random, walk: Walk) -> Planted | None:
     return with_drawings(walk, {at: replace(own, frames=own.frames + 3)}), [at]
 
 
+def _every(walk: Walk, changed: Callable[[int, Posed], Posed | None]) -> Walk | None:
+    """The walk with all its drawings changed; None where one cannot be."""
+    found = {i: changed(i, d) for i, d in enumerate(walk.drawings)}
+    told = {i: d for i, d in found.items() if d is not None}
+    return with_drawings(walk, told) if len(told) == len(found) else None
+
+
+def stride(rng: random.Random, walk: Walk) -> Planted | None:
+    """All places of one foot too far ahead, and all of the other as far back."""
+    off = TIMES * 0.12 / 4 * _step(walk) * walk.manner.facing
+
+    def moved(index: int, own: Posed) -> Posed | None:
+        one = _with_foot(walk, index, "near", off, 0.0)
+        return one and _with_foot(with_drawings(walk, {index: one}), index, "far", -off, 0.0)
+
+    spoilt = _every(walk, moved)
+    return (spoilt, []) if spoilt else None
+
+
+def _step(walk: Walk) -> float:
+    """How long a step is, px."""
+    if not walk.manner.across:
+        frames = sum(d.frames for d in walk.drawings[: walk.manner.drawings])
+        return abs(_belt(walk)) * frames
+    hips = [walk.drawings[i].points["hip"][0] for i in (0, walk.manner.drawings)]
+    return abs(hips[1] - hips[0])
+
+
+def flat(rng: random.Random, walk: Walk) -> Planted | None:
+    """Hips as low as they ever are, all through."""
+    lowest = max(d.points["hip"][1] for d in walk.drawings)
+    spoilt = _every(walk, lambda i, d: _hips(walk, i, lowest - d.points["hip"][1]))
+    return (spoilt, []) if spoilt else None
+
+
+def down_up(rng: random.Random, walk: Walk) -> Planted | None:
+    """Hips as high as they are half a step later, and all a little lower."""
+    if walk.manner.exposure == "mixed":
+        return None
+    half, own = walk.manner.drawings // 2, walk.manner.drawings
+    ys = [d.points["hip"][1] for d in walk.drawings[:own]]
+    low = max(ys) - min(ys)
+    spoilt = _every(walk, lambda i, d: _hips(walk, i, ys[(i + half) % own] + low - d.points["hip"][1]))
+    return (spoilt, []) if spoilt else None
+
+
+def limps(rng: random.Random, walk: Walk) -> Planted | None:
+    own = walk.manner
+    each = 2 if own.exposure == "twos" else 1
+    if own.exposure == "mixed" or own.steps % 2 or own.loop or own.begins:
+        return None
+    off = math.ceil(TIMES * max(1.0, 0.12 * own.drawings * each, float(each)) / 2 / each)
+    spoilt = walks_again(walk, limp=off) if own.drawings - off >= 4 else None
+    return (spoilt, []) if spoilt else None
+
+
+def scuffs(rng: random.Random, walk: Walk) -> Planted | None:
+    """Both feet pass just above the ground."""
+    changed: dict[int, Posed] = {}
+    for side in SIDES:
+        for i in range(len(walk.drawings)):
+            low = _low(with_drawings(walk, changed), i, side)
+            if low > 0.006 * walk.manner.leg:
+                moved = _with_foot(with_drawings(walk, changed), i, side, 0.0, low - 0.006 * walk.manner.leg)
+                if moved is None:
+                    return None
+                changed[i] = moved
+    return (with_drawings(walk, changed), []) if changed else None
+
+
+def hand(rng: random.Random, walk: Walk) -> Planted | None:
+    """A hand too far along its way."""
+    return _hand(rng, walk, 0.03, along=True)
+
+
+def hand_off(rng: random.Random, walk: Walk) -> Planted | None:
+    """A hand beside its arc."""
+    return _hand(rng, walk, 0.025, along=False)
+
+
+def _hand(rng: random.Random, walk: Walk, share: float, *, along: bool) -> Planted | None:
+    upper, at, name = walk.manner.upper, rng.randrange(3, len(walk.drawings) - 3), f"hand_{rng.choice(SIDES)}"
+    if upper is None:
+        return None
+    ways = []
+    for k in (at - 1, at):
+        (ax, ay), (bx, by) = (walk.drawings[j].points[name] for j in (k, k + 1))
+        ways.append((bx - ax - _belt(walk) * walk.drawings[k].frames, by - ay))
+    gap = min(math.hypot(*w) for w in ways)
+    far = max(_px(walk, share), TIMES * 0.18 * gap if along else 0.0) * rng.choice([-1, 1])
+    wx, wy = ways[0][0] + ways[1][0], ways[0][1] + ways[1][1]
+    dx, dy = (wx, wy) if along else (wy, -wx)
+    own, scale = walk.drawings[at], far / max(1e-6, math.hypot(wx, wy))
+    x, y = own.points[name]
+    moved = (x + dx * scale, y + dy * scale)
+    elbow = _elbow(walk, own.points["neck"], moved)
+    if elbow is None:
+        return None
+    points = {**own.points, name: moved, name.replace("hand", "elbow"): elbow}
+    return with_drawings(walk, {at: replace(own, points=points)}), [at]
+
+
+def _elbow(walk: Walk, neck: Point, hand: Point) -> Point | None:
+    """Where an elbow lies that bends forward."""
+    upper, facing = walk.manner.upper, walk.manner.facing
+    if upper is None:
+        return None
+    arm, fore, far = upper.arm * walk.manner.leg, upper.fore * walk.manner.leg, math.dist(neck, hand)
+    if not abs(arm - fore) < far < 0.999 * (arm + fore):
+        return None
+    along = (arm**2 - fore**2 + far**2) / (2 * far)
+    aside = math.sqrt(max(0.0, arm**2 - along**2))
+    ux, uy = (hand[0] - neck[0]) / far, (hand[1] - neck[1]) / far
+    return neck[0] + along * ux - facing * aside * uy, neck[1] + along * uy + facing * aside * ux
+
+
+def head(rng: random.Random, walk: Walk) -> Planted | None:
+    """The head too far along."""
+    if walk.manner.upper is None:
+        return None
+    at = rng.randrange(3, len(walk.drawings) - 3)
+    far = max(_px(walk, 0.03), TIMES * 0.18 * _step(walk) / walk.manner.drawings) * rng.choice([-1, 1])
+    own, (x, y, wide, tall) = walk.drawings[at], walk.drawings[at].body
+    points = {**own.points, "head": (x + far, y)}
+    return with_drawings(walk, {at: replace(own, points=points, body=(x + far, y, wide, tall))}), [at]
+
+
+def trunk(rng: random.Random, walk: Walk) -> Planted | None:
+    """A trunk that is longer or shorter, with all that hangs on its neck."""
+    if walk.manner.upper is None:
+        return None
+    at, share = rng.randrange(3, len(walk.drawings) - 3), TIMES * 0.08 * rng.choice([-1, 1])
+    own = walk.drawings[at]
+    (hx, hy), (nx, ny) = own.points["hip"], own.points["neck"]
+    dx, dy = share * (nx - hx), share * (ny - hy)
+    above = ("neck", "head", *(f"{joint}_{side}" for joint in ("elbow", "hand") for side in SIDES))
+    points = {n: (p[0] + dx, p[1] + dy) if n in above else p for n, p in own.points.items()}
+    x, y, wide, tall = own.body
+    return with_drawings(walk, {at: replace(own, points=points, body=(x + dx, y + dy, wide, tall))}), [at]
+
+
+def elbow(rng: random.Random, walk: Walk) -> Planted | None:
+    """An elbow that bends backwards."""
+    found = []
+    for i, d in enumerate(walk.drawings):
+        for side in SIDES if walk.manner.upper else ():
+            neck, joint, end = (d.points[n] for n in ("neck", f"elbow_{side}", f"hand_{side}"))
+            far = math.dist(neck, end)
+            ux, uy = (end[0] - neck[0]) / far, (end[1] - neck[1]) / far
+            aside = ux * (joint[1] - neck[1]) - uy * (joint[0] - neck[0])
+            bent = math.degrees(math.pi - _corner(neck, joint, end))
+            if 8 * TIMES <= bent <= 55:
+                found.append((i, side, (joint[0] + 2 * aside * uy, joint[1] - 2 * aside * ux)))
+    if not found:
+        return None
+    at, side, joint = rng.choice(found)
+    own = walk.drawings[at]
+    return with_drawings(walk, {at: replace(own, points={**own.points, f"elbow_{side}": joint})}), [at]
+
+
+def _corner(one: Point, joint: Point, other: Point) -> float:
+    """The angle at a joint, radians."""
+    (ax, ay), (bx, by) = ((p[0] - joint[0], p[1] - joint[1]) for p in (one, other))
+    return math.acos(max(-1.0, min(1.0, (ax * bx + ay * by) / (math.hypot(ax, ay) * math.hypot(bx, by)))))
+
+
+def arms(walk: Walk, **changed: bool) -> Planted | None:
+    """The same walk with arms that swing in another way; wide enough to be judged."""
+    upper, own = walk.manner.upper, walk.manner
+    if upper is None or (changed.get("even") and (own.drawings < 6 or own.exposure == "mixed")):
+        return None
+    spoilt = walks_again(walk, upper=replace(upper, **changed))  # type: ignore[arg-type]
+    return (spoilt, []) if spoilt else None
+
+
 PLANTS: dict[str, Plant] = {
     "spacing.jump": jump,
+    "spacing.stride": stride,
     "arc.off_path": off_path,
+    "arc.flat": flat,
     "volume.changes": volume,
     "volume.length": length,
     "form.backwards": backwards,
@@ -216,7 +398,22 @@ PLANTS: dict[str, Plant] = {
     "contact.gap": lambda rng, walk: _at_ground(rng, walk, -1),
     "contact.through": lambda rng, walk: _at_ground(rng, walk, 1),
     "contact.airborne": airborne,
+    "contact.scuffs": scuffs,
+    "timing.limps": limps,
+    "timing.down_up": down_up,
     "timing.hold": hold,
 }
+OF_WHOLE: dict[str, tuple[str, Plant]] = {
+    "hand along": ("spacing.jump", hand),
+    "head along": ("spacing.jump", head),
+    "hand beside": ("arc.off_path", hand_off),
+    "trunk": ("volume.length", trunk),
+    "elbow": ("form.backwards", elbow),
+    "arms even": ("spacing.even", lambda rng, walk: arms(walk, even=True)),
+    "arms with legs": ("timing.opposite", lambda rng, walk: arms(walk, same=True)),
+}
+"""What besides can be wrong with a whole figure, and its code."""
+WAYS: dict[str, tuple[str, Plant]] = {**{code: (code, plant) for code, plant in PLANTS.items()}, **OF_WHOLE}
+"""Every way in which a whole figure can be wrong, with its code."""
 MORE: dict[str, tuple[str, Plant]] = {"figure": ("spacing.jump", figure)}
 """Other ways to a code."""

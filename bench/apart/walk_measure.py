@@ -12,7 +12,7 @@ import numpy as np
 
 from bench.apart import walk_pictures, walks
 from bench.apart.clips import Form, clip_of
-from bench.apart.walk_faults import PLANTS
+from bench.apart.walk_faults import PLANTS, WAYS
 from bench.apart.walk_pictures import Look
 from bench.apart.walks import SIDES, Walk
 from motion.analysis import Analysis, analyse, judge
@@ -104,30 +104,31 @@ def judged(walk: Walk) -> tuple[Finding, ...]:
     return judge(clip, brief_of(walk), track_of(walk)).findings
 
 
-def spoilt(code: str | None, rng: random.Random) -> tuple[Walk, list[int]]:
-    """A walk with a fault, and the drawings that it concerns; clean without a code."""
+def spoilt(way: str | None, rng: random.Random, *, whole: bool = False) -> tuple[Walk, list[int]]:
+    """A walk with a fault, planted in one of the ``WAYS``, and the drawings that it concerns; clean without one."""
     while True:
-        walk = walks.plan(rng)
-        planted = (walk, list[int]()) if code is None else PLANTS[code](rng, walk)
+        walk = walks.plan(rng, whole=whole)
+        planted = (walk, list[int]()) if way is None else WAYS[way][1](rng, walk)
         if planted is not None:
             return planted
 
 
-def perfect(count: int, clean: int) -> str:
+def perfect(count: int, clean: int, *, whole: bool = False) -> str:
     """A table of what the checks find in walks as perfectly measured."""
-    rows = ["| fault | found | beside it |", "| --- | ---: | --- |"]
+    rows = ["| fault | planted | found | beside it |", "| --- | --- | ---: | --- |"]
     found: Counter[str] = Counter()
     for number in range(clean):
-        found.update({f.code for f in judged(spoilt(None, random.Random(f"clean walk {number}"))[0])})
-    for code in PLANTS:
+        rng = random.Random(f"clean {'whole' if whole else 'walk'} {number}")
+        found.update({f.code for f in judged(spoilt(None, rng, whole=whole)[0])})
+    for way, (code, _) in (WAYS if whole else {c: (c, p) for c, p in PLANTS.items()}).items():
         hits, beside = 0, Counter[str]()
         for number in range(count):
-            walk, at = spoilt(code, random.Random(f"walk {code} {number}"))
+            walk, at = spoilt(way, random.Random(f"{'whole' if whole else 'walk'} {way} {number}"), whole=whole)
             told = judged(walk)
             hits += any(f.code == code and _there(f, walk, at) for f in told)
             beside.update({f.code for f in told if f.code != code})
-        rows.append(f"| `{code}` | {hits} of {count} | {_said(beside)} |")
-    rows.append(f"| none | {clean} clean clips | {_said(found)} |")
+        rows.append(f"| `{code}` | {way if way != code else ''} | {hits} of {count} | {_said(beside)} |")
+    rows.append(f"| none | | {clean} clean clips | {_said(found)} |")
     return "\n".join(rows)
 
 
@@ -148,6 +149,10 @@ def _there(finding: Finding, walk: Walk, at: Sequence[int]) -> bool:
     return finding.first_frame <= last and first <= finding.last_frame
 
 
+Job = tuple[str | None, int, Form, bool]
+"""The fault, in which way it is planted; the clip's number and form; whether its figure is a whole one."""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Told:
     """What came of one clip. ``off`` is px by joint of those that are told, in a frame 960 wide.
@@ -155,7 +160,8 @@ class Told:
     ``sure`` is how sure its figures are, the middle of all; ``leg`` how long its legs are in such a frame.
     """
 
-    code: str | None
+    way: str | None
+    whole: bool
     form: Form
     kind: str
     look: Look
@@ -176,17 +182,19 @@ class Told:
         return bool(far and max(far) > WRONG * self.leg)
 
 
-def told_of(job: tuple[str | None, int, Form]) -> Told:
-    """Draw a clip by its code, number and form, analyse it, and hold it against what is known."""
-    code, number, form = job
-    rng = random.Random(f"walk {code} {number} {form}")
-    walk, at = spoilt(code, rng)
-    look = walk_pictures.look(rng, grainy=walk.manner.width < LARGE)
+def told_of(job: Job) -> Told:
+    """Draw a clip by its fault, number, form and figure, analyse it, and hold it against what is known."""
+    way, number, form, whole = job
+    rng = random.Random(f"{'whole' if whole else 'walk'} {way} {number} {form}")
+    walk, at = spoilt(way, rng, whole=whole)
+    code = None if way is None else WAYS[way][0]
+    look = walk_pictures.look(rng, grainy=walk.manner.width < LARGE, whole=whole)
     found = _analysed(walk, look, form)
     off, hidden, sides = _errors(walk, found, look)
     there = [f for f in found.findings if f.code == code and _there(f, walk, at)]
     return Told(
-        code=code,
+        way=way,
+        whole=whole,
         form=form,
         kind=walk.manner.kind,
         look=look,
@@ -260,32 +268,34 @@ def _contacts(walk: Walk, found: Analysis) -> tuple[int, int]:
     return sum(near), len(near)
 
 
-def run(count: int, clean: int) -> list[Told]:
+def run(count: int, clean: int, *, whole: bool = False) -> list[Told]:
     """So many clips a fault, and so many clean ones, over looks and forms."""
-    jobs: list[tuple[str | None, int, Form]] = [
-        (code, n, FORMS[n % len(FORMS)]) for code in PLANTS for n in range(count)
-    ]
-    jobs += [(None, n, FORMS[n % len(FORMS)]) for n in range(clean)]
+    ways = list(WAYS if whole else PLANTS)
+    jobs: list[Job] = [(way, n, FORMS[n % len(FORMS)], whole) for way in ways for n in range(count)]
+    jobs += [(None, n, FORMS[n % len(FORMS)], whole) for n in range(clean)]
     with get_context("spawn").Pool() as pool:
         return pool.map(told_of, jobs, chunksize=1)
 
 
 def table(told: Sequence[Told]) -> str:
     """Recall and false findings; landmark errors; near and far; contacts; per look and form."""
-    rows = ["| fault | found | beside it |", "| --- | ---: | --- |"]
-    for code in PLANTS:
-        own = [t for t in told if t.code == code]
+    rows = ["| fault | planted | found | beside it |", "| --- | --- | ---: | --- |"]
+    for way, (code, _) in WAYS.items():
+        own = [t for t in told if t.way == way]
         beside = Counter(c for t in own for c in set(t.others))
-        rows.append(f"| `{code}` | {sum(t.hit for t in own)} of {len(own)} | {_said(beside)} |")
-    clean = [t for t in told if t.code is None]
-    rows.append(f"| none | {len(clean)} clean clips | {_said(Counter(c for t in clean for c in set(t.others)))} |")
+        if own:
+            hits = f"{sum(t.hit for t in own)} of {len(own)}"
+            rows.append(f"| `{code}` | {way if way != code else ''} | {hits} | {_said(beside)} |")
+    clean = [t for t in told if t.way is None]
+    rows.append(f"| none | | {len(clean)} clean clips | {_said(Counter(c for t in clean for c in set(t.others)))} |")
     wrong = [t for t in told if t.wrong]
     rows += [
         "",
         f"Read wrongly: {len(wrong)} of {len(told)}, surely (above {SURE}): {sum(t.sure > SURE for t in wrong)}.",
     ]
-    rows += ["", "| clips | read | " + " | ".join(f"{j}, px" for j in JOINTS) + " | hidden | near and far | contacts |"]
-    rows.append("| --- | ---: |" + " --- |" * (len(JOINTS) + 3))
+    joints = [j for j in (*JOINTS, *UPPER) if any(t.off[j] for t in told)]
+    rows += ["", "| clips | read | " + " | ".join(f"{j}, px" for j in joints) + " | hidden | near and far | contacts |"]
+    rows.append("| --- | ---: |" + " --- |" * (len(joints) + 3))
     groups = {"all": list(told)}
     for t in told:
         for name in (
@@ -296,13 +306,13 @@ def table(told: Sequence[Told]) -> str:
             f"paper: {'loose' if t.look.loose else 'still'}",
         ):
             groups.setdefault(name, []).append(t)
-    rows += [_row(name, own) for name, own in sorted(groups.items())]
+    rows += [_row(name, own, joints) for name, own in sorted(groups.items())]
     return "\n".join(rows)
 
 
-def _row(name: str, told: Sequence[Told]) -> str:
+def _row(name: str, told: Sequence[Told], joints: Sequence[str]) -> str:
     cells = []
-    for joint in JOINTS:
+    for joint in joints:
         values = [v for t in told for v in t.off[joint]]
         cells.append(f"{np.median(values):.1f} / {np.percentile(values, 95):.1f}" if values else "")
     count = sum(len(v) for t in told for v in t.off.values())

@@ -9,6 +9,7 @@ import math
 import random
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from scipy.interpolate import CubicSpline, PchipInterpolator
@@ -35,7 +36,10 @@ Feet = Callable[[float, float], tuple[Point, float]]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Manner:
-    """How somebody walks and how it is timed. ``leg`` px; ``step`` and others in legs; ``drawings`` a step."""
+    """How somebody walks and how it is timed. ``leg`` px; ``step`` and others in legs; ``drawings`` a step.
+
+    ``limp`` is how many drawings more every other step has, and the others less.
+    """
 
     kind: str
     leg: float
@@ -60,6 +64,7 @@ class Manner:
     loop: bool
     wobble: float
     upper: walkers.Upper | None = None
+    limp: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -126,6 +131,13 @@ def plan(rng: random.Random, *, whole: bool = False) -> Walk:
             return walk
 
 
+def again(walk: Walk, **changed: Any) -> Walk | None:
+    """The same walk with something of its manner changed; None where it cannot be walked so."""
+    own = replace(walk.manner, wobble=0.0, **changed)
+    walked = _walk(own, random.Random(0))
+    return walked if walked is not None and all(_inside(own, d) for d in walked.drawings) else None
+
+
 def _inside(own: Manner, drawing: Posed) -> bool:
     xs = [p[0] for p in drawing.points.values()]
     x, y, wide, tall = drawing.body
@@ -136,7 +148,8 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
     count = own.steps * own.drawings + (0 if own.loop else 1)
     shown = [_frames(own, index) for index in range(count)]
     step = sum(_frames(own, index) for index in range(own.drawings))
-    times = [own.begins + sum(shown[:k]) / step for k in range(count)]
+    times = [own.begins + sum(shown[:k]) / step for k in range(count)] if not own.limp else _limping(own)
+    shown = shown if not own.limp else [1 + (own.exposure == "twos")] * len(times)
     model = _person(own) if own.kind == "person" else _keys(own)
     if model is None:
         return None
@@ -166,6 +179,12 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
         if times[0] - 1e-6 <= k <= times[-1] + 1e-6
     ]
     return Walk(manner=own, drawings=tuple(drawn), contacts=tuple(contacts))
+
+
+def _limping(own: Manner) -> list[float]:
+    """The times of drawings of which every other step has more, in steps."""
+    counts = [own.drawings + (own.limp if k % 2 else -own.limp) for k in range(own.steps)]
+    return [k + j / count for k, count in enumerate(counts) for j in range(count)] + [float(own.steps)]
 
 
 def _body(own: Manner, points: dict[str, Point]) -> tuple[float, float, float, float]:

@@ -125,7 +125,8 @@ class Scene:
             return self._is_off_upper("trunk", index, within)
         side: Side = "near" if name.endswith("near") else "far"
         if name.startswith("hand"):
-            return any(self._is_off_upper(f"{side} {part}", index, within) for part in ("upper arm", "forearm"))
+            parts = ("trunk", f"{side} upper arm", f"{side} forearm")
+            return any(self._is_off_upper(part, index, within) for part in parts)
         return self.limb_near(side, index, within)
 
     def _is_off_upper(self, name: str, index: int, within: int) -> bool:

@@ -39,6 +39,9 @@ def explained(found: list[Finding], scene: Scene) -> list[Finding]:
     if "timing.limps" in codes and not scene.reading.across:
         # The ground passes at one speed: steps of two lengths of time cannot both go with it.
         left = [f for f in left if f.code != "contact.slides"]
+    if "spacing.even" in codes:
+        # Arms that go evenly turn round at once: hands leave every smooth curve there.
+        left = [f for f in left if not (f.code in ("spacing.jump", "arc.off_path") and f.part.endswith("hand"))]
     snaps = [f for f in found if f.code == "spacing.pops"]
     if snaps:
         left = [f for f in left if f.code not in ("spacing.jump", "arc.off_path") or not _beside(f, snaps, scene)]

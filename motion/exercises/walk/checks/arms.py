@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.checks import overlay
 from motion.exercises.walk.figure import SIDES, Side, swing_of
@@ -20,6 +21,10 @@ LEAST_SWING = 5.0
 """Arms that swing by fewer degrees either way are not judged."""
 TOGETHER = 60.0
 FEWEST = 6
+STRAIGHTER, PHASES = 0.55, 81
+"""Straight ways fit far better that miss by such a share of what a sine misses."""
+LEAST_TOLD, LEAST_A_STRIDE = 12, 10
+"""That is told by so many drawings, and so many a stride."""
 TURNS = 3.0
 """An arm has turned round where it comes back by so many degrees."""
 
@@ -48,14 +53,22 @@ def even(scene: Scene) -> Iterator[Finding]:
     """``spacing.even``: the arms swing in even steps, with no slowing into and out of their extremes.
 
     Measured: of an arm's swings of 5 gaps and more, the mean of the first and the last gap over that of the middle gap
-    or two. Tolerance: at most 0.8. Arms that swing by less than 5 degrees either way are not judged.
+    or two. Tolerance: at most 0.8. Of an arm that turns round between two drawings that tells little: it goes evenly
+    where straight ways fit all of its angles far better than a sine does. Arms that swing by less than 5 degrees either
+    way are not judged.
     """
     allowed = 1 - (1 - EVEN) / scene.leniency
-    told = [s for side in SIDES for s in _swings(scene, side) if s.evenness > allowed]
+    told = [
+        s
+        for side in SIDES
+        for straight in (_goes_straight(scene, side),)
+        for s in _swings(scene, side)
+        if straight or s.evenness > allowed
+    ]
     if not told:
         return
     told.sort(key=lambda s: s.steps[0].index)
-    worst, sides = max(s.evenness for s in told), {s.side for s in told}
+    worst, sides = max(allowed + EVEN / 100, *(s.evenness for s in told)), {s.side for s in told}
     first, last = told[0].steps[0], max((s.steps[-1] for s in told), key=lambda s: s.index)
     part = "arms" if len(sides) == 2 else f"{told[0].side} arm"
     yield scene.finding(
@@ -74,6 +87,35 @@ def even(scene: Scene) -> Iterator[Finding]:
         "through the middle.",
         overlay=tuple(overlay.path(s.steps[0], places) for s in told if (places := _hands(s))),
     )
+
+
+def _goes_straight(scene: Scene, side: Side) -> bool:
+    """Whether an arm goes there and back in straight ways: they fit its angles far better than a sine."""
+    stride = _stride(scene)
+    told = [(s, a) for s, a in _angles(scene, side, "neck", "hand") if not s.held and s.index in scene.judged]
+    if (
+        stride is None
+        or len(told) < LEAST_TOLD
+        or len(told) < LEAST_A_STRIDE * (told[-1][0].clock - told[0][0].clock) / stride
+    ):
+        return False
+    times, angles = np.array([s.clock / stride for s, _ in told]), np.array([a for _, a in told])
+    straight = min(_misses(4 * np.abs((times + p) % 1.0 - 0.5) - 1, angles) for p in np.linspace(0, 1, PHASES))
+    turns = 2 * math.pi * times
+    sine = _misses(np.stack([np.cos(turns), np.sin(turns)], axis=1), angles)
+    return straight < STRAIGHTER * sine
+
+
+def _misses(waves: NDArray[np.float64], angles: NDArray[np.float64]) -> float:
+    """How far angles usually lie off the best of some waves (n,) or (n, k), degrees."""
+    columns = np.column_stack([np.ones(len(angles)), waves])
+    fitted = columns @ np.linalg.lstsq(columns, angles, rcond=None)[0]
+    return float(np.sqrt(np.mean((angles - fitted) ** 2)))
+
+
+def _stride(scene: Scene) -> float | None:
+    """How long two steps take, frames."""
+    return 2 * float(np.mean([p.frames for p in scene.paces])) if scene.paces else None
 
 
 def _hands(swing: _Swing) -> list[tuple[float, float]]:
@@ -152,10 +194,9 @@ def _turns(angles: Sequence[float]) -> list[int]:
 
 def _phase_beside_leg(scene: Scene, side: Side) -> float | None:
     """How far an arm is from the leg of its side in phase, 0 to 180 degrees; None where it hardly swings, or shows."""
-    paces = scene.paces
-    if not paces:
+    stride = _stride(scene)
+    if stride is None:
         return None
-    stride = 2 * float(np.mean([p.frames for p in paces]))
     waves = [_wave(_angles(scene, side, *ends), stride) for ends in (("neck", "hand"), ("hip", "ankle"))]
     if waves[0] is None or waves[1] is None or abs(waves[0]) < LEAST_SWING:
         return None
