@@ -164,7 +164,7 @@ def _angles(scene: Scene, side: Side, root: str, end: str) -> list[tuple[Step, f
 def _swings(scene: Scene, side: Side) -> list[_Swing]:
     """An arm's whole swings, from one drawing in which it turns round to the next, all of whose drawings show it."""
     told = [(s, a) for s, a in _angles(scene, side, "neck", "hand") if not s.held]
-    turns = _turns([a for _, a in told])
+    turns = [k for k in _turns([a for _, a in told]) if told[k + 1][0].index - told[k - 1][0].index == 2]
     found = []
     for start, end in itertools.pairwise(turns):
         own = told[start : end + 1]

@@ -23,13 +23,13 @@ from motion.tracking.subjects.figure.looking import Looking
 Floats = NDArray[np.float64]
 UPPER = 0.36
 """The head's middle lies in this upper share of the figure."""
-THICK = 0.7
-"""It is the uppermost part so many times as thick as the thickest up there."""
+THICK, NARROWS = 0.6, 0.92
+"""It is the uppermost part so many times as thick as the thickest up there, down to where that narrows by so much."""
 RAYS, STEP = 72, 0.5
 NEAREST, FARTHEST = 0.55, 1.8
 """Its outline lies between so many times its thickness from its middle."""
-AGREED = 0.5
-"""A head is one where so much of its outline agrees on an ellipse."""
+AGREED, ALL_ROUND = 0.5, 0.8
+"""A head is one where so much of its outline agrees on an ellipse; it has its own size where so much does."""
 LIKE, SAME_FORM = (0.75, 1.33), 0.1
 """A head is about as thick as it usually is, and of the same form; else it has the size of those that are."""
 SMALLEST, ABOUT = 30, 1.06
@@ -53,7 +53,8 @@ def heads(looking: Looking, placed: Mapping[int, Ellipse]) -> list[Ellipse | Non
     found: list[Ellipse | None] = [None] * len(looking)
     for k, (number, _) in enumerate(seen):
         own = fits.ellipses[k]
-        if own is not None and clear[k] and (usual is None or _is_like(own, usual)):
+        whole_round = float(fits.weights[k].sum()) > ALL_ROUND * RAYS
+        if own is not None and clear[k] and (usual is None or (whole_round and _is_like(own, usual))):
             found[number] = own
         elif usual is not None:
             found[number] = _of_size(points[k], there[k], seen[k][1], usual)
@@ -89,9 +90,21 @@ def _uppermost(depth: NDArray[np.float32], least: float, sheet: Sheet) -> Core |
     if count < 2:
         return None
     first = 1 + int(about[1:, cv2.CC_STAT_TOP].argmin())
-    at = int(np.where(parts == first, depth, np.float32(0)).argmax())
-    y, x = divmod(at, depth.shape[1])
+    own = np.where(parts == first, depth, np.float32(0))
+    y = _first_peak(own.max(axis=1))
+    x = int(own[y].argmax())
     return Core(x + sheet.left, y + sheet.top, float(depth[y, x]))
+
+
+def _first_peak(thick: NDArray[np.float32]) -> int:
+    """The row, from above, at which a part is thickest before it grows thinner: shoulders may be thicker yet."""
+    peak = 0
+    for y, now in enumerate(thick):
+        if now >= thick[peak]:
+            peak = y
+        elif now < NARROWS * thick[peak]:
+            break
+    return peak
 
 
 def _outline(sheet: Sheet, at: Core, radius: float) -> tuple[Floats, NDArray[np.bool_]]:

@@ -16,6 +16,7 @@ from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
 from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.ink import Cover, Sheet
 from motion.tracking.subjects.figure.joints import Line, turning_point
+from motion.tracking.subjects.figure.meeting import meeting
 from motion.tracking.subjects.figure.poses import Build, Floats
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
@@ -29,8 +30,10 @@ WHOLE_SOLE = 0.07
 """A foot shows whole whose sole is as long as soles mostly are, to such a share: by it the ankle is told."""
 CLEARLY_BENT, WHOLE = 20.0, 0.55
 """A knee is firm that is bent by so many degrees, of a leg whose thigh and shin show by themselves to such a share."""
-ASTRAY = 0.03
-"""Thighs that pass the hip by so much of the leg do not tell where it is."""
+ASTRAY, FIRM = 0.03, 0.012
+"""Thighs that pass the hip by so much of the leg do not tell where it is, which the body tells to so much of it."""
+FARTHEST_OFF = 0.12
+"""A hip lies no farther from the lower end of its trunk."""
 ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.08
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
 NOT_ITS_FOOT = 0.045
@@ -111,8 +114,17 @@ class Limbs:
         """Under the body, drawn a little to where the thighs lie; thighs that lead elsewhere tell nothing."""
         guess = build.hip_of(self.body)
         thighs = [leg.thigh for leg in self.legs if leg.thigh and abs(leg.thigh.beside(guess)) < ASTRAY * build.leg]
-        at = _drawn_to(guess, thighs, build)
+        at = _drawn_to(guess, thighs, FIRM * build.leg)
         self.hip = at if _near(at, guess, ASTRAY * build.leg) else guess
+
+    def place_hip_under_trunk(self, build: Build) -> None:
+        """On the trunk's middle line, where the thighs' cross it, as far from the knees as thighs are long."""
+        guess = build.hip_of(self.body)
+        thighs = [(leg.thigh.x, leg.thigh.y, leg.thigh.dx, leg.thigh.dy) for leg in self.legs if leg.thigh]
+        knees = [leg.joint for leg in self.legs if leg.joint is not None]
+        turn = math.radians(self.body.angle)
+        at = meeting(guess, (math.cos(turn), -math.sin(turn)), thighs, knees, build)
+        self.hip = at if _near(at, guess, FARTHEST_OFF * build.leg) else guess
 
     def place_feet(self, build: Build) -> None:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
@@ -228,9 +240,15 @@ def _bend(thigh: Stretch, shin: Stretch) -> float:
     return math.degrees(math.atan2(abs(turn), thigh.dx * shin.dx + thigh.dy * shin.dy))
 
 
-def _drawn_to(guess: Place, thighs: Sequence[Stretch], build: Build) -> Place:
-    """A hip as near to its guess as the middle lines of the thighs allow, least squares."""
-    firm = (1.0 / max(1.0, 0.012 * build.leg)) ** 2
+def thigh_of(limbs: Sequence[Limbs], build: Build) -> float:
+    """How long thighs mostly are, from where the hip should be to knees that are bent."""
+    found = [math.dist(build.hip_of(one.body), leg.joint) for one in limbs for leg in one.legs if leg.joint is not None]
+    return float(np.median(found)) if len(found) >= FEWEST else build.thigh
+
+
+def _drawn_to(guess: Place, thighs: Sequence[Stretch], firm_px: float) -> Place:
+    """A hip as near to its guess, which holds to so many px, as the middle lines of the thighs allow, least squares."""
+    firm = (1.0 / max(1.0, firm_px)) ** 2
     matrix, right = firm * np.eye(2), firm * np.array(guess)
     for line in thighs:
         normal = np.array([-line.dy, line.dx])

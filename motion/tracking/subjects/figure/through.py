@@ -17,7 +17,16 @@ from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn
 from motion.tracking.subjects.figure.guess import fill_hollow, first_guess
 from motion.tracking.subjects.figure.head import heads as find_heads
 from motion.tracking.subjects.figure.ink import Cover, Inked, Mask
-from motion.tracking.subjects.figure.limbs import Limbs, ankle_of, away, hip_of, lengths_of, sole_of, usual_width
+from motion.tracking.subjects.figure.limbs import (
+    Limbs,
+    ankle_of,
+    away,
+    hip_of,
+    lengths_of,
+    sole_of,
+    thigh_of,
+    usual_width,
+)
 from motion.tracking.subjects.figure.looking import Looking, low_of, span_of
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
@@ -337,8 +346,12 @@ def _placed(limbs: Sequence[Limbs], build: Build) -> Build:
     for one in limbs:
         one.place_knees(build)
     build = replace(build, hip=hip_of(limbs, build), wide=wide["thigh"])
+    build = build if build.tilt is None else replace(build, thigh=thigh_of(limbs, build))
     for one in limbs:
-        one.place_hip(build)
+        if build.tilt is None:
+            one.place_hip(build)
+        else:
+            one.place_hip_under_trunk(build)
         one.place_feet(build)
     build = replace(build, foot=sole_of(limbs, build))
     ankle = ankle_of(limbs, build)

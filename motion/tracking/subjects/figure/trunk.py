@@ -41,8 +41,9 @@ CROTCH = 0.25
 """It ends so much of its width above where both thighs are always drawn."""
 UNTIL = 0.92
 """Up to which share of its length it is looked at."""
-LEANS = 25.0
-"""A trunk leans no more than so many degrees from how it mostly does."""
+LEANS, SWAYS = 2.0, 3.0
+"""A line that leans by so many degrees otherwise than the trunk mostly does, or by so many times as much as is usual, is
+an arm that lies beside it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -191,8 +192,10 @@ def _lines(
     lines = {n: line for n, across in told.items() if (line := settle.stretch(across, usual)) is not None}
     if len(lines) < 3:
         return lines
-    mostly = float(np.median([_lean(line.dx, line.dy) for line in lines.values()]))
-    return {n: line for n, line in lines.items() if abs(_lean(line.dx, line.dy) - mostly) < LEANS}
+    leans = np.array([_lean(line.dx, line.dy) for line in lines.values()])
+    mostly = float(np.median(leans))
+    most = max(LEANS, SWAYS * float(np.median(np.abs(leans - mostly))))
+    return {n: line for n, line in lines.items() if abs(_lean(line.dx, line.dy) - mostly) < most}
 
 
 def _led(
