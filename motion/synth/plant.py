@@ -33,6 +33,12 @@ def drilled(exercise: str) -> tuple[str, ...]:
     return tuple(code for code in codes(exercise) if code not in DRILLED[exercise].NO_ROOM)
 
 
+def left_out(exercise: str) -> tuple[str, ...]:
+    """The motions to start from, by key, that drills do not show."""
+    keys: tuple[str, ...] = DRILLED[exercise].LEFT_OUT
+    return keys
+
+
 def unfit(exercise: str) -> tuple[str, ...]:
     """Looks in which pictures seldom tell all of a motion of that exercise."""
     looks: tuple[str, ...] = DRILLED[exercise].UNFIT

@@ -82,7 +82,8 @@ def motion_of(rng: np.random.Generator, seed: int, exercise: str, *, busy: bool)
 
 
 def _varied(rng: np.random.Generator, exercise: str) -> Brief:
-    presets = EXERCISES[exercise].guided.presets
+    left_out = plant.left_out(exercise)
+    presets = [p for p in EXERCISES[exercise].guided.presets if p.key not in left_out]
     preset = presets[int(rng.integers(len(presets)))]
     brief = start_from(preset, Brief(canvas=SIZE, asked=preset.asked))
     return replace(brief, guide=_moved(rng, brief.guide), loop=getattr(brief.guide, "end", "") == "cycle")

@@ -23,6 +23,8 @@ from motion.findings import Finding, merge_runs, severity, surety
 from motion.track import Track
 
 SLIDES, SLIDES_PX = 0.03, 2.0
+UNSURE, SURE = 1.4, 0.985
+"""Whole figures less surely told than the latter may be off by so many times as much."""
 LEAVING = 1.5
 """So many times as far a foot may go in the last drawing before it swings."""
 LIMB, ARM, LIMB_PX = 0.08, 0.12, 2.0
@@ -65,8 +67,17 @@ class Scene:
         return self.brief.leniency
 
     def px(self, share_of_leg: float, least_px: float) -> float:
-        """A tolerance in px: a share of the leg's length, at least some px that grow with frames wider than 960."""
-        return max(share_of_leg * self.reading.leg, least_px * max(1.0, self.width / 960)) * self.leniency
+        """A tolerance in px: a share of the leg's length, at least some px that grow with frames wider than 960.
+
+        Of whole figures, whose joints are told less surely from pictures, somewhat more.
+        """
+        least = least_px * max(1.0, self.width / 960)
+        return max(share_of_leg * self.reading.leg, least) * self.leniency * self.unsure
+
+    @cached_property
+    def unsure(self) -> float:
+        """By how much more a whole figure's joints may be off that were found in pictures."""
+        return UNSURE if self.asked.figure == "whole" and self._surest < SURE else 1.0
 
     @cached_property
     def judged(self) -> frozenset[int]:
@@ -96,7 +107,7 @@ class Scene:
                 if len(lengths) < 3:
                     continue
                 usual = float(np.median(list(lengths.values())))
-                allowed = max(LIMB * usual, LIMB_PX * max(1.0, self.width / 960)) * self.leniency
+                allowed = max(LIMB * usual, LIMB_PX * max(1.0, self.width / 960)) * self.leniency * self.unsure
                 for index, length in lengths.items():
                     times = abs(length - usual) / allowed
                     known = found.get((side, index))
@@ -113,7 +124,7 @@ class Scene:
             if len(lengths) < 3:
                 continue
             usual = float(np.median(list(lengths.values())))
-            allowed = max(share * usual, LIMB_PX * max(1.0, self.width / 960)) * self.leniency
+            allowed = max(share * usual, LIMB_PX * max(1.0, self.width / 960)) * self.leniency * self.unsure
             for index, length in lengths.items():
                 if abs(length - usual) > allowed:
                     found[name, index] = LimbOff(name, None, length, usual, abs(length - usual) / allowed)

@@ -7,6 +7,7 @@ from dataclasses import replace
 from motion.exercises.bounce.plan import Plan
 
 NO_ROOM = ("timing.loop",)
+LEFT_OUT: tuple[str, ...] = ()
 UNFIT: tuple[str, ...] = ()
 ONE_SHAPE = True
 

@@ -9,6 +9,7 @@ from motion.exercises.pendulum.plan import Plan
 from motion.synth.pendulum.faults import with_poses
 
 NO_ROOM = ("overlap.stops_together",)
+LEFT_OUT: tuple[str, ...] = ()
 UNFIT: tuple[str, ...] = ()
 ONE_SHAPE = True
 

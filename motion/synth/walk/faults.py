@@ -495,10 +495,12 @@ FAULTS: dict[str, Plant] = {
     "timing.hold": hold,
     "timing.loop": loop,
 }
-MORE: dict[str, Plant] = {
-    "figure jump": figure_jump,
-    "legs swapped": legs_swapped,
-    "head jump": head_jump,
-    "elbow": elbow_backwards,
+MORE: dict[str, tuple[str, Plant]] = {
+    "figure jump": ("spacing.jump", figure_jump),
+    "legs swapped": ("spacing.jump", legs_swapped),
+    "head jump": ("spacing.jump", head_jump),
+    "elbow": ("form.backwards", elbow_backwards),
 }
-"""Other ways to make a ``spacing.jump``, and a ``form.backwards`` of an elbow."""
+"""Other ways to make a fault, and its code."""
+OF_WHOLE = ("spacing.even", "timing.opposite", "head jump", "elbow")
+"""What only a whole figure has room for."""

@@ -16,7 +16,7 @@ from motion.exercises.walk.smooth import SHARES, SHARES_ABOVE, Off
 from motion.exercises.walk.steps import Pace, Step
 from motion.findings import Finding, span
 
-SURGES = 0.40
+SURGES, HEAD_SHARE = 0.40, 0.6
 POPS_DEGREES, POPS_STRAIGHT, POPS_TIMES = 30.0, 8.0, 2.5
 STRIDE = 0.12
 
@@ -179,6 +179,8 @@ def _surge(scene: Scene, pace: Pace) -> Finding | None:
     allowed = SURGES * scene.leniency
     if abs(share) <= allowed or any(("hip", s.index) in scene.off for s in steps[max(0, first - 1) : last + 2]):
         return None
+    if not _head_too(scene, steps, (first, last), share, allowed):
+        return None
     word, mend = ("rushes", "closer together") if share > 0 else ("stalls", "farther apart")
     own = steps[first : last + 1]
     return scene.finding(
@@ -194,6 +196,18 @@ def _surge(scene: Scene, pace: Pace) -> Finding | None:
         advice=f"Draw the hips {mend} here, so that they go on evenly from contact to contact.",
         overlay=(overlay.path(own[len(own) // 2], [s.at("hip") for s in own]),),  # type: ignore[misc]
     )
+
+
+def _head_too(scene: Scene, steps: list[Step], part: tuple[int, int], share: float, allowed: float) -> bool:
+    """Whether the head of a whole figure rushes or stalls as well; hips alone are off in single drawings."""
+    heads = {k: scene.reading.facing * at[0] for k, s in enumerate(steps) if (at := s.at("head")) is not None}
+    ends = (0, len(steps) - 1, *part)
+    if any(k not in heads for k in ends):
+        return True
+    mean = (heads[ends[1]] - heads[0]) / max(1e-6, steps[-1].clock - steps[0].clock)
+    first, last = part
+    own = (heads[last] - heads[first]) / (steps[last].clock - steps[first].clock) / mean - 1 if mean > 0 else 0.0
+    return own * share > 0 and abs(own) > HEAD_SHARE * allowed
 
 
 def pops(scene: Scene) -> Iterator[Finding]:

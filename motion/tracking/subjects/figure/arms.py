@@ -42,7 +42,10 @@ SHOWN, LEAST_SHOWN = 0.5, 0.12
 """There are arms where of what they take beside trunk and legs so much is drawn, and that is so much of them."""
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
-OTHER_END = 0.45
+OTHER_END, ASIDE = 0.45, 0.75
+"""What ends by so much otherwise is left out, and what has ink so many widths beside it near its end."""
+WITH_LEG = 1.5
+"""Where sides are drawn alike, what an arm costs that is in front with the leg of its own side."""
 NECK_LOOSE = 0.03
 """The neck lies so much of an arm from where the trunk begins."""
 WHOLE = 0.5
@@ -162,6 +165,13 @@ def _extra(around: Around, index: int, arms: Legs, build: Build) -> Floats:
         either = near | far
         extra[:, 0] += 5.0 * arms.share_off(near, either)
         extra[:, 1] += 3.0 * arms.share_off(far, either)
+    else:
+        # In a walk arms swing against the legs: that tells alike ones apart where they pass behind the trunk.
+        feet = around.found[index].places
+        ahead = build.facing * (feet["ankle_near"][0] - feet["ankle_far"][0]) / around.legs.leg
+        forward = arms.ankles[:, 0] / build.leg
+        extra[:, 0] += WITH_LEG * np.maximum(0.0, ahead * forward)
+        extra[:, 1] += WITH_LEG * np.maximum(0.0, -ahead * forward)
     neck = build.hip_of(_trunk_of(around.found[index]))
     for k, side in enumerate(SIDES):
         for joint, places in (("elbow", arms.knees), ("hand", arms.ankles)):
@@ -242,8 +252,24 @@ def _hand(leg: Leg, origin: Place, build: Build, wide: float) -> Place | None:
     if not len(over) or over[0] == 0:
         return None
     k = int(over[0])
+    if not _ends_free(leg, elbow, float(along[k]) - wide, wide, origin):
+        return None
     far = along[k - 1] + 0.5 * (inked[k - 1] - 0.5) / max(1e-6, float(inked[k - 1] - inked[k])) - wide / 2
     return elbow[0] + far * leg.shin.dx, elbow[1] + far * leg.shin.dy
+
+
+def _ends_free(leg: Leg, elbow: Place, far: float, wide: float, origin: Place) -> bool:
+    """Whether just before its end a forearm is as wide as it is: else it goes over something else."""
+    if leg.shin is None:
+        return False
+    aside = np.array([-ASIDE * wide - 1, ASIDE * wide + 1])
+    x = elbow[0] + far * leg.shin.dx - aside * leg.shin.dy - origin[0]
+    y = elbow[1] + far * leg.shin.dy + aside * leg.shin.dx - origin[1]
+    beside = cv2.remap(
+        leg.cover, x[None].astype(np.float32), y[None].astype(np.float32), cv2.INTER_LINEAR,
+        borderMode=cv2.BORDER_CONSTANT,
+    )[0]  # fmt: skip
+    return bool((beside < 0.5).all())
 
 
 def _neck(around: Around, index: int, build: Build) -> None:

@@ -28,7 +28,7 @@ THICK, NARROWS = 0.6, 0.92
 RAYS, STEP = 72, 0.5
 NEAREST, FARTHEST = 0.55, 1.8
 """Its outline lies between so many times its thickness from its middle."""
-AGREED, ALL_ROUND = 0.5, 0.8
+AGREED, ALL_ROUND = 0.5, 0.85
 """A head is one where so much of its outline agrees on an ellipse; it has its own size where so much does."""
 LIKE, SAME_FORM = (0.75, 1.33), 0.1
 """A head is about as thick as it usually is, and of the same form; else it has the size of those that are."""

@@ -42,8 +42,8 @@ CROTCH = 0.25
 UNTIL = 0.92
 """Up to which share of its length it is looked at."""
 LEANS, SWAYS = 2.0, 3.0
-"""A line that leans by so many degrees otherwise than the trunk mostly does, or by so many times as much as is usual, is
-an arm that lies beside it."""
+"""A line that leans by so many degrees otherwise than the trunk mostly does, or so many times as much as is usual, is
+that of an arm beside it."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
