@@ -25,6 +25,7 @@ class WalkBrief:
         ("legs", "a body on two legs"),
         ("whole", "head, trunk, arms and legs"),
         label="The figure",
+        group="asked",
         meaning="a body on two legs with feet, or head, trunk, arms and legs",
     )
     path: Path = choice(

@@ -32,7 +32,7 @@ ALWAYS = 0.8
 """Ink is the trunk's that so many of the drawings show."""
 JUMPS, GAP = 5.0, 16
 """From row to row it goes no farther aside, px; between head and trunk so many rows may be empty."""
-LEAST_ROWS = 14
+LEAST_ROWS, FEW_ROWS = 14, 6
 WIDER, NARROWER = 1.3, 0.7
 """It is no wider, and no narrower, than so many times as wide as it mostly is; ..."""
 OFF = (1.6, 0.05)
@@ -137,7 +137,10 @@ def _downwards(always: NDArray[np.bool_], end: int, *, known: bool) -> tuple[Flo
         if run is None:
             empty += 1
             if empty > (2 if found else GAP):
-                break
+                if len(found) >= FEW_ROWS or y > first + GAP:
+                    break
+                # What ends at once is no trunk, but the edge of a head.
+                found, aside = [], ORIGIN[0]
             continue
         empty = 0
         aside = (run[0] + run[1]) / 2
