@@ -7,18 +7,21 @@ weights.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.tracking.subjects.figure.poses import Build
 
 Place = tuple[float, float]
+Floats = NDArray[np.float64]
 BESIDE_PX, ALONG = 1.8, 0.03
 """A trunk tells to so many px where the hip is beside its line, and to so much of the leg where it is along it."""
 LINE_PX, LENGTH = 0.9, 0.012
 """Thighs tell to so many px where it is beside their lines, and to so much of the leg how far from their knees."""
+STRAY, CROSS = 2.5, 0.2
+"""What lies off by so many times that counts little; lines cross that turn by so much (sine)."""
 ROUNDS, SETTLED = 15, 0.02
 
 
@@ -39,23 +42,49 @@ def meeting(
         *((-dy, dx, -dy * x + dx * y, LINE_PX) for x, y, dx, dy in thighs),
     ]
     lines = np.array(rows)
-    at = np.array(guess)
+    starts = [np.array(guess)]
+    if len(thighs) == 2:
+        crossing, turn = _least(lines[2:], np.ones(2)), abs(float(np.linalg.det(lines[2:, :2])))
+        starts += [crossing] if turn > CROSS else []
+    found = [_settled(start, lines, np.array(knees).reshape(-1, 2), build) for start in starts]
+    at, _ = min(found, key=lambda one: one[1])
+    return float(at[0]), float(at[1])
+
+
+def _settled(at: Floats, lines: Floats, knees: Floats, build: Build) -> tuple[Floats, float]:
+    """Where it settles from a place on, and how far off all is there."""
     for _ in range(ROUNDS):
-        told = lines
-        if knees:
-            away = at - np.array(knees)
-            far = np.maximum(1e-6, np.hypot(away[:, 0], away[:, 1]))
-            ways = away / far[:, None]
-            # To first order: as far from the knee, along the way there, as a thigh is long.
-            reach = np.sum(ways * np.array(knees), axis=1) + build.thigh
-            circles = np.column_stack([ways, reach, np.full(len(knees), LENGTH * build.leg)])
-            told = np.concatenate([lines, circles])
-        off = (told[:, :2] @ at - told[:, 2]) / told[:, 3]
-        weights = 1 / (1 + (off / 2.5) ** 2) ** 2 / told[:, 3] ** 2
-        normal = (weights[:, None] * told[:, :2]).T @ told[:, :2] + 1e-9 * np.eye(2)
-        new = np.linalg.solve(normal, told[:, :2].T @ (weights * told[:, 2]))
-        moved = math.dist(new, at)
+        told = _told(at, lines, knees, build)
+        new = _least(told, _weights(at, told))
+        moved = float(np.hypot(*(new - at)))
         at = new
         if moved < SETTLED:
             break
-    return float(at[0]), float(at[1])
+    told = _told(at, lines, knees, build)
+    off = _off(at, told) ** 2
+    return at, float(np.sum(off / (1 + off)))
+
+
+def _told(at: Floats, lines: Floats, knees: Floats, build: Build) -> Floats:
+    """(n, 4) directions, how far along them, and to how many px that is told: lines, and to first order circles."""
+    if not len(knees):
+        return lines
+    away = at - knees
+    ways = away / np.maximum(1e-6, np.hypot(away[:, 0], away[:, 1]))[:, None]
+    # As far from the knee, along the way there, as a thigh is long.
+    reach = np.sum(ways * knees, axis=1) + build.thigh
+    circles = np.column_stack([ways, reach, np.full(len(knees), LENGTH * build.leg)])
+    return np.concatenate([lines, circles])
+
+
+def _off(at: Floats, told: Floats) -> Floats:
+    return np.asarray((told[:, :2] @ at - told[:, 2]) / told[:, 3] / STRAY)
+
+
+def _weights(at: Floats, told: Floats) -> Floats:
+    return np.asarray(1 / (1 + _off(at, told) ** 2) ** 2 / told[:, 3] ** 2)
+
+
+def _least(told: Floats, weights: Floats) -> Floats:
+    normal = (weights[:, None] * told[:, :2]).T @ told[:, :2] + 1e-9 * np.eye(2)
+    return np.asarray(np.linalg.solve(normal, told[:, :2].T @ (weights * told[:, 2])))
