@@ -268,7 +268,21 @@ def _foot(
     if drawn.foot != "wedge":
         pen.limb(at["ankle"], back, min(thick, drawn.wide - 2 * inset), colour)
     else:
-        pen.area([at["ankle"], back, front], colour)
+        pen.area(_smaller([at["ankle"], back, front], inset), colour)
+
+
+def _smaller(corners: list[tuple[float, float]], by: float) -> list[tuple[float, float]]:
+    """A triangle whose sides lie so much further in; its middle alone where nothing is left."""
+    (ax, ay), (bx, by_), (cx, cy) = corners
+    sides = [math.dist(corners[1], corners[2]), math.dist(corners[0], corners[2]), math.dist(corners[0], corners[1])]
+    around = sum(sides)
+    inside = (
+        sum(s * x for s, x in zip(sides, (ax, bx, cx), strict=True)) / around,
+        sum(s * y for s, y in zip(sides, (ay, by_, cy), strict=True)) / around,
+    )
+    radius = abs((bx - ax) * (cy - ay) - (cx - ax) * (by_ - ay)) / max(1e-6, around)
+    share = max(0.0, 1 - by / max(1e-6, radius))
+    return [(inside[0] + share * (x - inside[0]), inside[1] + share * (y - inside[1])) for x, y in corners]
 
 
 def _body(pen: _Pen, posed: Posed, drawn: Look) -> None:

@@ -42,8 +42,9 @@ SHOWN, LEAST_SHOWN = 0.5, 0.12
 """There are arms where of what they take beside trunk and legs so much is drawn, and that is so much of them."""
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
-OTHER_END, ASIDE = 0.45, 0.75
-"""What ends by so much otherwise is left out, and what has ink so many widths beside it near its end."""
+OTHER_END, OTHER_END_HIDDEN, ASIDE = 0.45, 0.1, 0.75
+"""What ends by so much otherwise is left out (the latter where an arm does not show whole), and what has ink so many
+widths beside it near its end."""
 WITH_LEG = 1.5
 """Where sides are drawn alike, what an arm costs that is in front with the leg of its own side."""
 NECK_LOOSE = 0.03
@@ -233,7 +234,7 @@ def _set(around: Around, limbs: Sequence[Limbs], build: Build) -> Build:
     for leg in (leg for one in limbs for leg in one.legs):
         if leg.foot_joint is not None:
             far = math.dist(leg.joint or leg.knee, leg.foot_joint)
-            if abs(far / usual - 1) > OTHER_END:
+            if abs(far / usual - 1) > (OTHER_END if _shows_whole(leg) else OTHER_END_HIDDEN):
                 leg.foot_joint = None
     thigh, shin = lengths_of(limbs, replace(build, shin=usual))
     return replace(build, thigh=thigh, shin=shin)
@@ -297,10 +298,17 @@ def _finish(limbs: Limbs, build: Build, into: Drawn) -> None:
             (max(seen) if leg.joint is None else min(seen)) if elbow_known else 0.0, crossed=leg.joint is not None
         )
         into.sure[f"hand_{side}"] = surety(seen[1] if hand_known else 0.0, crossed=leg.foot_joint is not None)
-        if leg.joint is not None and leg.thigh and leg.shin and min(seen) >= WHOLE and _turns(leg.thigh, leg.shin):
+        if _shows_whole(leg):
             into.firm.add(f"elbow_{side}")
             if leg.foot_joint is not None:
                 into.firm.add(f"hand_{side}")
+
+
+def _shows_whole(leg: Leg) -> bool:
+    """Whether both parts of an arm show by themselves, and its elbow is clearly bent."""
+    if leg.joint is None or leg.thigh is None or leg.shin is None:
+        return False
+    return min(leg.thigh.seen, leg.shin.seen) >= WHOLE and _turns(leg.thigh, leg.shin)
 
 
 def _turns(upper: Stretch, fore: Stretch) -> bool:

@@ -23,6 +23,8 @@ SPECK = 0.004
 """Of the figure's ink: what is smaller, and lies apart, is a speck."""
 CLOSES_AT = 1.3
 """Outlines are closed by what stands out by so many times the least that counts."""
+FEET, SOLE_PX = 0.07, 4
+"""Feet lie in so much of the figure's height above the ground, to which they come as near as so many px."""
 GAP_PX = 5
 """Outlines that are open by so much are closed."""
 
@@ -156,7 +158,7 @@ def _without_specks(cover: Cover) -> Cover:
 
 def enclosed(marked: Mask, thick_px: float) -> Mask:
     """What outlines enclose and is no thicker; gaps in them are closed first."""
-    closed = cv2.morphologyEx(marked.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))
+    closed = cv2.morphologyEx(_soled(marked), cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))
     filled = closed.copy()
     cv2.floodFill(filled, None, (0, 0), 1)
     holes = (filled == 0).astype(np.uint8)
@@ -169,6 +171,21 @@ def enclosed(marked: Mask, thick_px: float) -> Mask:
     inside = np.isin(parts, thin[thin > 0]).astype(np.uint8)
     # Closing gaps made the lines wider by half of that, inwards too.
     return np.asarray(cv2.dilate(inside, np.ones((GAP_PX, GAP_PX), np.uint8)) > 0)
+
+
+def _soled(marked: Mask) -> NDArray[np.uint8]:
+    """Ink with a sole to each foot at the ground: a drawn line hides those that lie on it."""
+    found = marked.astype(np.uint8)
+    rows = np.flatnonzero(marked.any(axis=1))
+    if not len(rows):
+        return found
+    last = int(rows[-1])
+    band = found[last - max(3, round(FEET * (last - rows[0]))) : last + 1]
+    count, _, about, _ = cv2.connectedComponentsWithStats(band, connectivity=8)
+    for left, top, wide, tall, _ in about[1:count]:
+        if top + tall >= len(band) - SOLE_PX:
+            found[last, left : left + wide] = 1
+    return found
 
 
 def whole(marked: Mask) -> Mask:
