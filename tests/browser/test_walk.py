@@ -41,6 +41,20 @@ class Walk(Journey):
         expect(page.locator(".mark-column .saved")).to_contain_text("Returned")
         self.read(frame)
 
+    def test_a_whole_figure_is_set_by_dragging_its_arms(self) -> None:
+        page = self.visit("orla")
+        page.get_by_role("link", name="Set a brief for First Motion").click()
+        page.get_by_role("link", name="Walk", exact=True).click()
+        page.get_by_role("button", name="Postwoman").click()
+        self.settled(page)
+        before = float(page.locator("[name=arms]").input_value())
+        self.drag(page, "Swing of the arms", 14, 0)
+        self.assertGreater(float(page.locator("[name=arms]").input_value()), before + 1)
+        expect(page.locator("[data-words]")).to_contain_text("each against the leg of its own side")
+        trunk = float(page.locator("[name=body]").input_value())
+        self.drag(page, "Length of the trunk", 0, -14)
+        self.assertGreater(float(page.locator("[name=body]").input_value()), trunk + 5)
+
     def set_a_brief(self) -> None:
         page = self.visit("orla")
         page.get_by_role("link", name="Set a brief for First Motion").click()

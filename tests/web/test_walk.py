@@ -161,3 +161,55 @@ class Walk(SchoolTest):
         editor = self.client.get(reverse("new-brief", args=[self.school.course.pk]), {"exercise": "walk"})
         for words in ("Lamplighter", "Frames a step", "left open", "Lift of the foot"):
             self.assertContains(editor, words)
+
+
+class WholeFigure(SchoolTest):
+    """Head, trunk, arms and legs, from the form to the desk."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.asked = Brief(
+            canvas=(640, 360),
+            asked=WalkBrief(figure="whole", direction="right"),
+            guide=Stride(start_x=320, ground=320, leg=120, body=74, step=88, frames=10, steps=4, rise=7, arms=26),
+        )
+        self.school.brief = self.school.set_brief(**replace(self.asked, title="").to_json())
+
+    def handed_in(self, code: str) -> Take:
+        plan = FAULTS[code](plan_of(self.asked), np.random.default_rng(1), 2.5)
+        assert plan is not None
+        return self.school.take(data=write.to_zip(draw.frames("walk", plan, LOOKS["cel"])))
+
+    def test_arms_that_swing_with_the_legs_are_told_on_the_desk(self) -> None:
+        take = self.handed_in("timing.opposite")
+        found = (take.analysis.findings or {})["findings"]
+        self.assertEqual([f["code"] for f in found], ["timing.opposite"])
+        self.as_person(self.school.instructor)
+        page = self.client.get(reverse("desk", args=[take.pk]))
+        for words in ("Both arms swing with the leg of the same side", "Hand, near", "Elbow, far", "Head"):
+            self.assertContains(page, words)
+
+    def test_a_hand_and_a_head_are_placed_and_taken_back(self) -> None:
+        take = self.handed_in("timing.opposite")
+        told = (take.analysis.findings or {})["track"]["figures"][5]
+        self.as_person(self.school.instructor)
+        x, y = told["landmarks"]["hand_near"]
+        head = {**told["head"], "x": told["head"]["x"] + 14}
+        for asked in (
+            {"drawing": 6, "landmark": "hand_near", "at": [x + 20, y]},
+            {"drawing": 6, "ellipse": head},
+        ):
+            answer = self.client.post(reverse("place", args=[take.pk]), {"place": json.dumps(asked)})
+            self.assertEqual(answer.status_code, 200, answer.content[:300])
+        take.analysis.refresh_from_db()
+        figure = (take.analysis.findings or {})["track"]["figures"][5]
+        self.assertEqual(figure["landmarks"]["hand_near"], [round(x + 20, 2), round(y, 2)])
+        self.assertEqual(figure["landmarks"]["head"][0], round(head["x"], 2))
+        codes = {(f["code"], f.get("part")) for f in (take.analysis.findings or {})["findings"]}
+        self.assertIn(("spacing.jump", "head"), codes)
+
+    def test_the_form_offers_a_start_with_arms_to_drag(self) -> None:
+        self.as_person(self.school.instructor)
+        page = self.client.get(reverse("new-brief", args=[self.school.course.pk]), {"exercise": "walk"})
+        for words in ("Postwoman, all of her", "head, trunk, arms and legs", "Arms swing by (degrees)"):
+            self.assertContains(page, words)

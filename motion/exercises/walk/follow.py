@@ -12,7 +12,7 @@ from motion.brief import Brief
 from motion.clip import Clip, Exposure
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import LANDMARKS, SIDES, UPPER_LANDMARKS, Side, swapped
-from motion.exercises.walk.truth import FIGURE, of_parts
+from motion.exercises.walk.truth import FIGURE, HEAD, of_parts
 from motion.track import Figure, Ground, Oversights, Shape, Track
 from motion.tracking import ground as grounds
 from motion.tracking import placing
@@ -186,13 +186,16 @@ def applied(track: Track, placement: Placement) -> Track:
     if placed is track:
         return track
     by_drawing: dict[int, dict[str, tuple[float, float]]] = {}
+    if track.subject == HEAD:
+        # A head that was placed as an ellipse has its middle there.
+        by_drawing = {number: {"head": (head.x, head.y)} for number, head in placement.shapes.items()}
     for name, places in placement.landmarks.items():
         for drawing, at in places.items() if name in (*LANDMARKS, *UPPER_LANDMARKS) else ():
             by_drawing.setdefault(drawing, {})[name] = at
     own = []
     for number, figure in enumerate(track.figures(FIGURE), start=1):
         changed = swapped_sides(figure) if figure is not None and number in placement.turned else figure
-        own.append(_with(changed, number, by_drawing.get(number, {}), placement.shapes.get(number)))
+        own.append(_with(changed, number, by_drawing.get(number, {})))
     return placed.with_marks(FIGURE, tuple(own))
 
 
@@ -212,9 +215,7 @@ def _other(side: str) -> Side:
     return SIDES[1] if side == SIDES[0] else SIDES[0]
 
 
-def _with(
-    figure: Figure | None, drawing: int, places: Mapping[str, tuple[float, float]], body: Ellipse | None
-) -> Figure | None:
+def _with(figure: Figure | None, drawing: int, places: Mapping[str, tuple[float, float]]) -> Figure | None:
     """A figure with landmarks that were placed; a foot whose sole was placed is as low as that."""
     if not places:
         return figure
