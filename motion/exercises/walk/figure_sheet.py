@@ -100,8 +100,10 @@ def _proportions(root: Element, plan: Plan, pose: Pose, scale: float, foot: Plac
     foot_long = FOOT * leg
     line(root, x - 30, ground + 14, x - 30 + foot_long, ground + 14, stroke=ink.LEAF, stroke_width=2)
     say(root, f"foot {FOOT:.2f}", x=x - 30, y=ground + 34, font_size=14, fill=ink.INK)
-    arms = f"upper arm {UPPER_ARM:.2f}, forearm {FOREARM:.2f}, " if recipe.whole else ""
-    say(root, f"{arms}in legs", x=x - 30, y=ground + 54, font_size=14, fill=ink.SOFT)
+    say(root, "in legs", x=x - 30, y=ground + 54, font_size=14, fill=ink.SOFT)
+    if recipe.whole:
+        arms = f"upper arm {UPPER_ARM:.2f}, forearm {FOREARM:.2f}"
+        say(root, arms, x=WIDTH - MARGIN, y=30, font_size=14, fill=ink.INK, text_anchor="end")
     add(root, "circle", cx=x - 30, cy=ground - sole, r=3, fill=ink.LEAF)
 
 
