@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -16,7 +16,7 @@ from motion.catalogue import faults
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.reading import Reading, read
-from motion.exercises.walk.smooth import Off, off_places
+from motion.exercises.walk.smooth import ALL_ALONG, Off, off_places
 from motion.exercises.walk.soles import sole_travel
 from motion.exercises.walk.steps import Pace, Step
 from motion.findings import Finding, merge_runs, severity, surety
@@ -95,7 +95,12 @@ class Scene:
     @cached_property
     def off(self) -> dict[tuple[str, int], Off]:
         """Landmarks that lie where neither their neighbours nor the other steps lead, by name and drawing (index)."""
-        return off_places(self.reading, self.px, self.judged, cycle=self.brief.loop)
+        return off_places(self.reading, self._px_of, self.judged, cycle=self.brief.loop)
+
+    def _px_of(self, name: str) -> Callable[[float, float], float]:
+        """Tolerances of a landmark: heads and hands, which show as they are, may be off no more than anywhere."""
+        less = self.unsure if name in ALL_ALONG else 1.0
+        return lambda share, least: self.px(share, least) / less
 
     @cached_property
     def limbs_off(self) -> dict[tuple[Side, int], LimbOff]:

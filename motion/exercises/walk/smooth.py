@@ -18,6 +18,8 @@ from motion.exercises.walk.figure import SIDES, Place
 from motion.exercises.walk.reading import Reading
 
 Floats = NDArray[np.float64]
+Tolerance = Callable[[float, float], float]
+"""A tolerance in px from a share of the leg and a least number of px."""
 ALONG, ALONG_LEG, ACROSS_LEG, LEAST_PX = 0.18, 0.03, 0.025, 2.0
 NEAR_PHASE = 1.2
 """Drawings of another step that lie so many drawings from this one's phase, or less, show what belongs to the walk."""
@@ -73,16 +75,16 @@ class _Row:
 
 
 def off_places(
-    reading: Reading, px: Callable[[float, float], float], judged: frozenset[int], *, cycle: bool
+    reading: Reading, px_of: Callable[[str], Tolerance], judged: frozenset[int], *, cycle: bool
 ) -> dict[tuple[str, int], Off]:
-    """By landmark and drawing (index). ``px`` gives a tolerance from a share of the leg and a least number of px."""
+    """By landmark and drawing (index), each against its own tolerance."""
     rows = [*_all_along("hip", reading), *_swings(reading)]
     for name in ALL_ALONG:
         rows += _all_along(name, reading)
     pattern = _Pattern(reading, rows)
     found: dict[tuple[str, int], Off] = {}
     for row in rows:
-        own = _off_in(row, reading, px, pattern, judged)
+        own = _off_in(row, reading, px_of(row.name), pattern, judged)
         if len(own) <= AT_ONCE:
             found |= {(row.name, off.index): off for off in own}
     return found
@@ -143,7 +145,7 @@ def _residuals(row: _Row) -> dict[int, Floats]:
 def _off_in(
     row: _Row,
     reading: Reading,
-    px: Callable[[float, float], float],
+    px: Tolerance,
     pattern: _Pattern,
     judged: frozenset[int],
 ) -> list[Off]:
@@ -181,7 +183,7 @@ def _off_at(
     places: Floats,
     at: int,
     reading: Reading,
-    px: Callable[[float, float], float],
+    px: Tolerance,
     pattern: _Pattern,
 ) -> Off | None:
     index = row.indices[at]

@@ -23,7 +23,7 @@ TOGETHER = 60.0
 FEWEST = 6
 STRAIGHTER, PHASES = 0.55, 81
 """Straight ways fit far better that miss by such a share of what a sine misses."""
-LEAST_TOLD, LEAST_A_STRIDE = 12, 10
+LEAST_TOLD, LEAST_A_STRIDE = 12, 6
 """That is told by so many drawings, and so many a stride."""
 TURNS = 3.0
 """An arm has turned round where it comes back by so many degrees."""
@@ -31,15 +31,21 @@ TURNS = 3.0
 
 @dataclass(frozen=True, slots=True)
 class _Swing:
-    """An arm on its way from one extreme to the other: its drawings and angles, degrees."""
+    """An arm on its way from one extreme to the other: its drawings and angles, degrees.
+
+    ``straight`` where it is all that an arm does, there and back.
+    """
 
     side: Side
     steps: tuple[Step, ...]
     angles: tuple[float, ...]
+    straight: bool = False
 
     @property
     def evenness(self) -> float:
         """Its first and last gap over those through the middle."""
+        if self.straight:
+            return 1.0
         speeds = [
             abs(b - a) / max(1e-6, y.clock - x.clock)
             for (x, a), (y, b) in itertools.pairwise(zip(self.steps, self.angles, strict=True))
@@ -58,13 +64,7 @@ def even(scene: Scene) -> Iterator[Finding]:
     way are not judged.
     """
     allowed = 1 - (1 - EVEN) / scene.leniency
-    told = [
-        s
-        for side in SIDES
-        for straight in (_goes_straight(scene, side),)
-        for s in _swings(scene, side)
-        if straight or s.evenness > allowed
-    ]
+    told = [s for side in SIDES for s in _even_swings(scene, side, allowed)]
     if not told:
         return
     told.sort(key=lambda s: s.steps[0].index)
@@ -89,10 +89,17 @@ def even(scene: Scene) -> Iterator[Finding]:
     )
 
 
-def _goes_straight(scene: Scene, side: Side) -> bool:
+def _even_swings(scene: Scene, side: Side, allowed: float) -> list[_Swing]:
+    """An arm's swings that are even; all that it does as one where it goes straight all along."""
+    shown = [(s, a) for s, a in _angles(scene, side, "neck", "hand") if not s.held and s.index in scene.judged]
+    if _goes_straight(scene, shown):
+        return [_Swing(side, tuple(s for s, _ in shown), tuple(a for _, a in shown), straight=True)]
+    return [s for s in _swings(scene, side) if s.evenness > allowed]
+
+
+def _goes_straight(scene: Scene, told: Sequence[tuple[Step, float]]) -> bool:
     """Whether an arm goes there and back in straight ways: they fit its angles far better than a sine."""
     stride = _stride(scene)
-    told = [(s, a) for s, a in _angles(scene, side, "neck", "hand") if not s.held and s.index in scene.judged]
     if (
         stride is None
         or len(told) < LEAST_TOLD

@@ -92,7 +92,7 @@ def set_arms(around: Around) -> None:
     for index, one in limbs.items():
         _finish(one, build, around.found[index])
     if around.sided is None:
-        _against_the_legs(around, build.facing)
+        _against_the_legs(around)
 
 
 def _build(around: Around, times: float) -> Build:
@@ -317,7 +317,7 @@ def _turns(upper: Stretch, fore: Stretch) -> bool:
     return math.degrees(math.atan2(turn, upper.dx * fore.dx + upper.dy * fore.dy)) > BENT
 
 
-def _against_the_legs(around: Around, facing: float) -> None:
+def _against_the_legs(around: Around) -> None:
     """Where both sides are drawn alike that arm is the near one's that swings against the near leg."""
     with_it = 0.0
     for drawn in (around.found[i] for i in around.seen):

@@ -80,14 +80,14 @@ COARSE = Grid(
 """By it proportions are told from each other."""
 ARMS = Grid(
     thighs=np.radians(np.arange(-80.0, 101.0, 5.0)),
-    bends=-np.radians(np.concatenate([np.arange(-24.0, 0.0, 12.0), np.arange(0.0, 132.0, 7.0)])),
+    bends=-np.radians(np.concatenate([np.arange(-60.0, 0.0, 12.0), np.arange(0.0, 132.0, 7.0)])),
     lengths=((1.0, 1.0, 0.0), (0.82, 1.0, 0.05), (1.2, 1.0, 0.05), (1.0, 0.82, 0.05), (1.0, 1.2, 0.05)),
     likely={1.0: 20, 0.82: 9, 1.2: 9},
     feet=90,
     bent=-1.0,
 )
 COARSE_ARMS = replace(
-    ARMS, thighs=ARMS.thighs[::2], bends=ARMS.bends[2::2], lengths=((1.0, 1.0, 0.0),), likely={1.0: 12}, feet=45
+    ARMS, thighs=ARMS.thighs[::2], bends=ARMS.bends[5::2], lengths=((1.0, 1.0, 0.0),), likely={1.0: 12}, feet=45
 )
 
 
