@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import math
 import random
+from collections.abc import Callable
 from dataclasses import replace
 from unittest import TestCase
 
@@ -18,7 +19,7 @@ from motion.brief import Brief, Stride, WalkBrief
 from motion.exercises.walk.exercise import WALK
 from motion.exercises.walk.feel import plan_of
 from motion.exercises.walk.figure import FOREARM, SIDES, UPPER_ARM, UPPER_LANDMARKS, bend_of
-from motion.exercises.walk.plan import Plan, Pose
+from motion.exercises.walk.plan import Plan, Pose, pose
 from motion.exercises.walk.truth import FIGURE
 from motion.findings import Finding
 from motion.report.file import judge_again, to_json, to_text
@@ -38,6 +39,28 @@ def told_of(plan: Plan) -> tuple[Finding, ...]:
     return of_plan(plan, replace(WHOLE, guide=None)).findings
 
 
+def _with_arms(plan: Plan, when: Callable[[float], float]) -> Plan:
+    """The plan with its arms as they are at another time, in steps."""
+    poses = []
+    for own in plan.poses:
+        there = pose(plan.recipe, when(own.step + own.phase) * plan.recipe.step_frames, own.frames).landmarks
+        (x, y), (nx, ny) = own.landmarks["neck"], there["neck"]
+        names = [f"{joint}_{side}" for joint in ARM for side in SIDES]
+        arms = {n: (there[n][0] + x - nx, there[n][1] + y - ny) for n in names}
+        poses.append(replace(own, landmarks={**own.landmarks, **arms}))
+    return replace(plan, poses=tuple(poses))
+
+
+def _stiff(own: Pose) -> dict[str, tuple[float, float]]:
+    """Hands as far along the upper arms' own lines."""
+    found = {}
+    for side in SIDES:
+        (nx, ny), (ex, ey) = own.landmarks["neck"], own.landmarks[f"elbow_{side}"]
+        share = FOREARM / UPPER_ARM
+        found[f"hand_{side}"] = (ex + share * (ex - nx), ey + share * (ey - ny))
+    return found
+
+
 def with_pose(plan: Plan, index: int, pose: Pose) -> Plan:
     return replace(plan, poses=(*plan.poses[:index], pose, *plan.poses[index + 1 :]))
 
@@ -45,8 +68,8 @@ def with_pose(plan: Plan, index: int, pose: Pose) -> Plan:
 class Ideal(TestCase):
     def test_arms_keep_their_length_swing_against_the_legs_and_bend_forward(self) -> None:
         plan, with_legs = plan_of(WHOLE), 0.0
-        for pose in plan.poses:
-            at = pose.landmarks
+        for own in plan.poses:
+            at = own.landmarks
             for side in SIDES:
                 neck, elbow, hand = at["neck"], at[f"elbow_{side}"], at[f"hand_{side}"]
                 self.assertAlmostEqual(math.dist(neck, elbow), UPPER_ARM * 120, delta=0.01)
@@ -123,6 +146,26 @@ class Checks(TestCase):
             parts = {f.part for f in told_of(with_pose(plan, 20, bent)) if f.code == "form.backwards"}
             with self.subTest(degrees):
                 self.assertEqual(parts, {"near elbow"} if told else set())
+
+    def test_arms_late_by_half_a_leg_count_where_it_is_marked_strictly(self) -> None:
+        plan = plan_of(WHOLE)
+        late = _with_arms(plan, lambda steps: steps + 0.55)
+        told = {
+            how: "timing.opposite"
+            in {f.code for f in of_plan(late, replace(WHOLE, guide=None, strictness=how)).findings}  # type: ignore[arg-type]
+            for how in ("gentle", "standard", "strict")
+        }
+        self.assertEqual(told, {"gentle": False, "standard": False, "strict": True})
+
+    def test_even_arms_count_where_they_swing_by_five_degrees(self) -> None:
+        for swing, told in ((4.0, False), (12.0, True)):
+            narrow = plan_of(replace(WHOLE, guide=replace(WHOLE.guide, arms=swing)))  # type: ignore[type-var]
+            even = _with_arms(narrow, lambda t: t // 1 + math.acos(1 - 2 * (t % 1)) / math.pi)
+            # The elbow's own bending would swing the hand as well.
+            straight = [replace(p, landmarks={**p.landmarks, **_stiff(p)}) for p in even.poses]
+            codes = {f.code for f in told_of(replace(even, poses=tuple(straight)))}
+            with self.subTest(swing):
+                self.assertEqual("spacing.even" in codes, told)
 
     def test_arms_that_hang_still_or_are_not_there_are_not_judged(self) -> None:
         for values in ({"arms": 0.0}, {"arms": 3.0}):

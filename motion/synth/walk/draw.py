@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -121,23 +121,28 @@ def _leg(canvas: Canvas, plan: Plan, places: dict[str, Place], side: Side, look:
     thick = max(FOOT_PX * scale, min(wide, 1.4 * FOOT_PX * scale))
     at = {name: places[f"{name}_{side}"] for name in ("knee", "ankle", "heel", "toe")}
     narrow = wide if look.strokes else 0.75 * wide
-    outlines = [
-        capsule(places["hip"], at["knee"], wide),
-        capsule(at["knee"], at["ankle"], wide, narrow),
-        *foot(at["ankle"], at["heel"], at["toe"], thick),
-    ]
+
+    def drawn(edge: float) -> list[Outline]:
+        sole = foot(at["ankle"], at["heel"], at["toe"], thick) if not edge else _inside(at, thick, edge)
+        return [
+            capsule(places["hip"], at["knee"], wide - 2 * edge),
+            capsule(at["knee"], at["ankle"], wide - 2 * edge, narrow - 2 * edge),
+            *sole,
+        ]
+
+    _inked(canvas, drawn, look, side)
+
+
+def _inked(canvas: Canvas, drawn: Callable[[float], list[Outline]], look: Look, side: Side) -> None:
+    """A limb in the ink of its side, as strokes or filled; ``drawn`` gives its outlines so many px further in."""
+    outlines = drawn(0.0)
     ink = _toned(look.outline or look.fill or (40, 44, 40), side, look)
     if look.strokes:
         window = _window(canvas, outlines)
         window.paint_cover(window.union(outlines), ink)
         return
     edge = look.outline_px if look.outline is not None else 0.0
-    inner = [
-        capsule(places["hip"], at["knee"], wide - 2 * edge),
-        capsule(at["knee"], at["ankle"], wide - 2 * edge, narrow - 2 * edge),
-        *_inside(at, thick, edge),
-    ]
-    _shape(canvas, outlines, inner, look, ink if edge else None, side)
+    _shape(canvas, outlines, drawn(edge), look, ink if edge else None, side)
 
 
 def _trunk(canvas: Canvas, plan: Plan, places: dict[str, Place], look: Look) -> None:
@@ -154,15 +159,7 @@ def _arm(canvas: Canvas, plan: Plan, places: dict[str, Place], side: Side, look:
 def _limb(canvas: Canvas, points: Sequence[Place], wide: float, look: Look, side: Side) -> None:
     """A limb through some joints."""
     pairs = list(itertools.pairwise(points))
-    outlines = [capsule(one, other, wide) for one, other in pairs]
-    ink = _toned(look.outline or look.fill or (40, 44, 40), side, look)
-    if look.strokes:
-        window = _window(canvas, outlines)
-        window.paint_cover(window.union(outlines), ink)
-        return
-    edge = look.outline_px if look.outline is not None else 0.0
-    inner = [capsule(one, other, wide - 2 * edge) for one, other in pairs]
-    _shape(canvas, outlines, inner, look, ink if edge else None, side)
+    _inked(canvas, lambda edge: [capsule(one, other, wide - 2 * edge) for one, other in pairs], look, side)
 
 
 def _inside(at: dict[str, Place], thick: float, edge: float) -> list[Outline]:

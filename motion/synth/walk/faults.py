@@ -2,121 +2,44 @@
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 
-from motion.exercises.walk.figure import (
-    FOREARM,
-    JOINTS,
-    OTHER,
-    SIDES,
-    THIGH,
-    UPPER_ARM,
-    UPPER_LANDMARKS,
-    Place,
-    Side,
-    bend_of,
-    knee_of,
-)
+from motion.exercises.walk.figure import JOINTS, OTHER, SIDES, THIGH, Side, bend_of, knee_of
 from motion.exercises.walk.ideal import BOTH, HIGHEST
 from motion.exercises.walk.plan import Plan, Pose, Recipe, pose
-
-Plant = Callable[[Plan, np.random.Generator, float], Plan | None]
-FOOT = ("ankle", "heel", "toe")
-REACH = 0.9995
-LEAST_SWING = 6.0
-"""Even steps show in swings of so many drawings."""
-
-
-def with_poses(plan: Plan, changed: dict[int, Pose]) -> Plan:
-    """The plan with some poses, by index, put in place of its own."""
-    return replace(plan, poses=tuple(changed.get(i, p) for i, p in enumerate(plan.poses)))
-
-
-def _kneed(plan: Plan, one: Pose, side: Side) -> Pose | None:
-    """The pose with a side's knee where hip and ankle ask for it; None where the leg does not reach."""
-    leg = plan.recipe.gait.leg
-    hip, ankle = one.landmarks["hip"], one.landmarks[f"ankle_{side}"]
-    if math.dist(hip, ankle) > REACH * leg:
-        return None
-    knee = knee_of(hip, ankle, THIGH * leg, (1 - THIGH) * leg, plan.recipe.facing)
-    return replace(one, landmarks={**one.landmarks, f"knee_{side}": knee})
-
-
-def foot_moved(plan: Plan, one: Pose, side: Side, dx: float, dy: float) -> Pose | None:
-    """The pose with a foot moved by so many px, and its knee with it; None where the leg does not reach."""
-    moved = {f"{j}_{side}": _by(one.landmarks[f"{j}_{side}"], dx, dy) for j in FOOT}
-    return _kneed(plan, replace(one, landmarks={**one.landmarks, **moved}), side)
-
-
-def hips_moved(plan: Plan, one: Pose, dx: float, dy: float) -> Pose | None:
-    """The pose with its hips, and all above them, moved by so many px while the feet stay; None: a leg is too short."""
-    upper = {name: _by(at, dx, dy) for name, at in one.landmarks.items() if name in ("hip", *UPPER_LANDMARKS)}
-    moved: Pose | None = replace(one, x=one.x + dx, y=one.y + dy, landmarks={**one.landmarks, **upper})
-    for side in SIDES:
-        moved = moved and _kneed(plan, moved, side)
-    return moved
-
-
-def figure_moved(one: Pose, dx: float, dy: float) -> Pose:
-    """The whole figure moved by so many px."""
-    return replace(one, x=one.x + dx, y=one.y + dy, landmarks={n: _by(at, dx, dy) for n, at in one.landmarks.items()})
-
-
-def _by(at: Place, dx: float, dy: float) -> Place:
-    return at[0] + dx, at[1] + dy
-
-
-def _px(plan: Plan, share: float, least: float) -> float:
-    return max(share * plan.recipe.gait.leg, least * max(1.0, plan.width / 960))
-
-
-def _swings(plan: Plan) -> list[tuple[Side, list[int]]]:
-    """Each side's swings, as indices from the last standing drawing to the one that lands."""
-    found: list[tuple[Side, list[int]]] = []
-    for side in SIDES:
-        standing = [side in p.support for p in plan.poses]
-        leaves = [i for i in range(len(standing) - 1) if standing[i] and not standing[i + 1]]
-        found += [(side, list(range(i, standing.index(True, i + 1) + 1))) for i in leaves if True in standing[i + 1 :]]
-    return found
-
-
-def _stands(plan: Plan) -> list[tuple[Side, list[int]]]:
-    """Each side's stands, as indices."""
-    found: list[tuple[Side, list[int]]] = []
-    for side in SIDES:
-        groups = itertools.groupby(enumerate(plan.poses), key=lambda one: side in one[1].support)
-        found += [(side, [i for i, _ in group]) for stands, group in groups if stands]
-    return found
-
-
-def _some(rng: np.random.Generator, choices: Sequence[tuple[Side, int]]) -> tuple[Side, int] | None:
-    return choices[int(rng.integers(len(choices)))] if choices else None
-
-
-def _way(rng: np.random.Generator) -> float:
-    return 1.0 if rng.random() < 0.5 else -1.0
-
-
-def _over_ground(plan: Plan, index: int, name: str) -> Place:
-    x, y = plan.poses[index].landmarks[name]
-    return x - plan.recipe.belt * (plan.first_frame(index) - 1), y
+from motion.synth.walk.posed import (
+    FOOT,
+    Plant,
+    at_least,
+    either_way,
+    figure_moved,
+    foot_moved,
+    hips_moved,
+    kneed,
+    moved_by,
+    one_of,
+    over_ground,
+    stands_of,
+    swings_of,
+    with_poses,
+)
+from motion.synth.walk.upper_faults import elbow_backwards, even_arms, head_jump, same_arms
 
 
 def jump(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     """A foot in the middle of its swing, or the whole figure, too far along or back."""
-    chosen = _some(rng, [(side, i) for side, run in _swings(plan) for i in run[2:-2]])
+    chosen = one_of(rng, [(side, i) for side, run in swings_of(plan) for i in run[2:-2]])
     if chosen is None:
         return None
     side, at = chosen
     name = f"ankle_{side}"
-    before, here, after = (np.array(_over_ground(plan, at + k, name)) for k in (-1, 0, 1))
+    before, here, after = (np.array(over_ground(plan, at + k, name)) for k in (-1, 0, 1))
     gap = min(math.dist(before, here), math.dist(here, after))
-    off = times * max(0.18 * gap, _px(plan, 0.03, 2)) * _way(rng)
+    off = times * max(0.18 * gap, at_least(plan, 0.03, 2)) * either_way(rng)
     way = (after - before) / max(1e-6, float(np.hypot(*(after - before))))
     moved = foot_moved(plan, plan.poses[at], side, float(off * way[0]), float(off * way[1]))
     return with_poses(plan, {at: moved}) if moved else None
@@ -126,18 +49,18 @@ def figure_jump(plan: Plan, rng: np.random.Generator, times: float) -> Plan | No
     """The whole figure of one drawing too far along or back."""
     at = int(rng.integers(2, len(plan.poses) - 2))
     speed = plan.recipe.gait.step / plan.recipe.step_frames * plan.poses[at].frames
-    off = times * max(0.18 * speed, _px(plan, 0.03, 2)) * _way(rng)
+    off = times * max(0.18 * speed, at_least(plan, 0.03, 2)) * either_way(rng)
     return with_poses(plan, {at: figure_moved(plan.poses[at], off, 0.0)})
 
 
 def off_path(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     """Hips, or a foot in the middle of its swing, beside the arc."""
-    off = times * _px(plan, 0.025, 2) * _way(rng)
+    off = times * at_least(plan, 0.025, 2) * either_way(rng)
     if rng.random() < 0.5:
         at = int(rng.integers(2, len(plan.poses) - 2))
         moved = hips_moved(plan, plan.poses[at], 0.0, abs(off))
     else:
-        chosen = _some(rng, [(side, i) for side, run in _swings(plan) for i in run[2:-2]])
+        chosen = one_of(rng, [(side, i) for side, run in swings_of(plan) for i in run[2:-2]])
         if chosen is None:
             return None
         side, at = chosen
@@ -170,7 +93,7 @@ def _retimed(plan: Plan, late: Callable[[float], float]) -> Plan:
 
 def pops(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     """A knee that stays bent late in its swing, and is straight in the next drawing."""
-    for side, run in _swings(plan):
+    for side, run in swings_of(plan):
         bends = [_bend(plan, plan.poses[i], side) for i in run]
         k = int(np.argmin(bends[2:])) + 2
         if bends[k] > 14 or k < 4:
@@ -231,7 +154,7 @@ def volume(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
 
 def length(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     """A shin longer or shorter in one drawing of a swing."""
-    chosen = _some(rng, [(side, i) for side, run in _swings(plan) for i in run[1:-1]])
+    chosen = one_of(rng, [(side, i) for side, run in swings_of(plan) for i in run[1:-1]])
     if chosen is None:
         return None
     side, at = chosen
@@ -239,13 +162,13 @@ def length(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     share = times * max(0.08, 2 / shin) * (-1 if rng.random() < 0.6 else 1)
     knee, ankle = own.landmarks[f"knee_{side}"], own.landmarks[f"ankle_{side}"]
     dx, dy = share * (ankle[0] - knee[0]), share * (ankle[1] - knee[1])
-    moved = {f"{j}_{side}": _by(own.landmarks[f"{j}_{side}"], dx, dy) for j in FOOT}
+    moved = {f"{j}_{side}": moved_by(own.landmarks[f"{j}_{side}"], dx, dy) for j in FOOT}
     return with_poses(plan, {at: replace(own, landmarks={**own.landmarks, **moved})})
 
 
 def backwards(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     """A knee on the wrong side of its leg."""
-    chosen = _some(
+    chosen = one_of(
         rng,
         [
             (side, i)
@@ -265,12 +188,12 @@ def backwards(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None
 
 def slides(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     """A standing foot that goes on or back, and stays there until it leaves."""
-    stands = [(side, run) for side, run in _stands(plan) if len(run) >= 5]
+    stands = [(side, run) for side, run in stands_of(plan) if len(run) >= 5]
     if not stands:
         return None
     side, run = stands[int(rng.integers(len(stands)))]
     start = run[int(rng.integers(2, len(run) - 2))]
-    off = times * _px(plan, 0.03, 2) * _way(rng)
+    off = times * at_least(plan, 0.03, 2) * either_way(rng)
     changed = {i: foot_moved(plan, plan.poses[i], side, off, 0.0) for i in run if i >= start}
     return with_poses(plan, {i: p for i, p in changed.items() if p}) if all(changed.values()) else None
 
@@ -278,19 +201,19 @@ def slides(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
 def _standing(plan: Plan, rng: np.random.Generator) -> tuple[Side, int] | None:
     """A foot in the middle of its stand, flat on the ground."""
     found = []
-    for side, run in _stands(plan):
+    for side, run in stands_of(plan):
         for i in run[1:-1]:
             heel, toe = (plan.poses[i].landmarks[f"{end}_{side}"] for end in ("heel", "toe"))
             if abs(heel[1] - toe[1]) < 1 and plan.poses[i].support == (side,):
                 found.append((side, i))
-    return _some(rng, found)
+    return one_of(rng, found)
 
 
 def gap(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     chosen = _standing(plan, rng)
     if chosen is None:
         return None
-    moved = foot_moved(plan, plan.poses[chosen[1]], chosen[0], 0.0, -times * _px(plan, 0.025, 2))
+    moved = foot_moved(plan, plan.poses[chosen[1]], chosen[0], 0.0, -times * at_least(plan, 0.025, 2))
     return with_poses(plan, {chosen[1]: moved}) if moved else None
 
 
@@ -298,7 +221,7 @@ def through(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     chosen = _standing(plan, rng)
     if chosen is None:
         return None
-    moved = foot_moved(plan, plan.poses[chosen[1]], chosen[0], 0.0, times * _px(plan, 0.025, 2))
+    moved = foot_moved(plan, plan.poses[chosen[1]], chosen[0], 0.0, times * at_least(plan, 0.025, 2))
     return with_poses(plan, {chosen[1]: moved}) if moved else None
 
 
@@ -351,7 +274,7 @@ def down_up(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
 
 def passing(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     """The swinging foot hurries, and then dawdles, in every step; or the other way round."""
-    late = _way(rng)
+    late = either_way(rng)
     recipe = plan.recipe
     changed = {}
     for index, own in enumerate(plan.poses):
@@ -370,7 +293,7 @@ def passing(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
             )
             for j in FOOT
         }
-        changed[index] = _kneed(plan, replace(own, landmarks={**own.landmarks, **moved}), swinging)
+        changed[index] = kneed(plan, replace(own, landmarks={**own.landmarks, **moved}), swinging)
     return with_poses(plan, {i: p for i, p in changed.items() if p}) if all(changed.values()) else None
 
 
@@ -387,7 +310,7 @@ def hold(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
 
 def loop(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
     """The last drawing away from where the cycle leads."""
-    off = times * _px(plan, 0.04, 2) * _way(rng)
+    off = times * at_least(plan, 0.04, 2) * either_way(rng)
     last = len(plan.poses) - 1
     return with_poses(plan, {last: figure_moved(plan.poses[last], off, 0.0)})
 
@@ -409,67 +332,6 @@ def legs_swapped(plan: Plan, rng: np.random.Generator, times: float) -> Plan | N
         turned = {f"{j}_{OTHER[side]}": own.landmarks[f"{j}_{side}"] for j in JOINTS for side in SIDES}
         changed[i] = replace(own, landmarks={**own.landmarks, **turned})
     return with_poses(plan, changed)
-
-
-def even_arms(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
-    """Both arms go from one extreme to the other in even steps."""
-    if not plan.recipe.whole or plan.recipe.step_frames / plan.recipe.exposure < LEAST_SWING:
-        return None
-    return _rearmed(plan, lambda time: time // 1 + math.acos(1 - 2 * (time % 1)) / math.pi)
-
-
-def same_arms(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
-    """Both arms swing with the legs of their own sides."""
-    return _rearmed(plan, lambda time: time + 1) if plan.recipe.whole and plan.recipe.arms >= 5 else None
-
-
-def _rearmed(plan: Plan, when: Callable[[float], float]) -> Plan:
-    """Each drawing with its arms as they are at another time, in steps."""
-    recipe, changed = plan.recipe, {}
-    for index, own in enumerate(plan.poses):
-        there = pose(recipe, when(own.step + own.phase) * recipe.step_frames, own.frames).landmarks
-        (x, y), (nx, ny) = own.landmarks["neck"], there["neck"]
-        arms = {name: _by(there[name], x - nx, y - ny) for side in SIDES for name in (f"elbow_{side}", f"hand_{side}")}
-        changed[index] = replace(own, landmarks={**own.landmarks, **arms})
-    return with_poses(plan, changed)
-
-
-def head_jump(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
-    """The head of one drawing too far along or back."""
-    if not plan.recipe.whole:
-        return None
-    at = int(rng.integers(2, len(plan.poses) - 2))
-    own = plan.poses[at]
-    speed = plan.recipe.gait.step / plan.recipe.step_frames * own.frames
-    off = times * max(0.18 * speed, _px(plan, 0.03, 2)) * _way(rng)
-    moved = {**own.landmarks, "head": _by(own.landmarks["head"], off, 0.0)}
-    return with_poses(plan, {at: replace(own, x=own.x + off, landmarks=moved)})
-
-
-def elbow_backwards(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
-    """An elbow on the wrong side of its arm; ``form.backwards``."""
-    leg = plan.recipe.gait.leg
-    chosen = _some(
-        rng,
-        [
-            (side, i)
-            for i, p in enumerate(plan.poses)
-            for side in SIDES
-            if plan.recipe.whole and 8 * times <= -_elbow(plan, p, side) <= 16 * times + 8
-        ],
-    )
-    if chosen is None:
-        return None
-    side, at = chosen
-    own = plan.poses[at]
-    neck, hand = own.landmarks["neck"], own.landmarks[f"hand_{side}"]
-    elbow = knee_of(neck, hand, UPPER_ARM * leg, FOREARM * leg, plan.recipe.facing)
-    return with_poses(plan, {at: replace(own, landmarks={**own.landmarks, f"elbow_{side}": elbow})})
-
-
-def _elbow(plan: Plan, one: Pose, side: Side) -> float:
-    at = one.landmarks
-    return bend_of(at["neck"], at[f"elbow_{side}"], at[f"hand_{side}"], plan.recipe.facing)
 
 
 FAULTS: dict[str, Plant] = {

@@ -107,6 +107,8 @@ def _goes_straight(scene: Scene, told: Sequence[tuple[Step, float]]) -> bool:
     ):
         return False
     times, angles = np.array([s.clock / stride for s, _ in told]), np.array([a for _, a in told])
+    if np.ptp(angles) < 2 * LEAST_SWING:
+        return False
     straight = min(_misses(4 * np.abs((times + p) % 1.0 - 0.5) - 1, angles) for p in np.linspace(0, 1, PHASES))
     turns = 2 * math.pi * times
     sine = _misses(np.stack([np.cos(turns), np.sin(turns)], axis=1), angles)
@@ -138,7 +140,7 @@ def opposite(scene: Scene) -> Iterator[Finding]:
     if scene.asked.sides == "same":
         return
     told = {side: off for side in SIDES if (off := _phase_beside_leg(scene, side)) is not None}
-    allowed = TOGETHER * min(1.6, scene.leniency)
+    allowed = TOGETHER / scene.leniency
     with_leg = {side: off for side, off in told.items() if off < allowed}
     if not with_leg:
         return

@@ -84,15 +84,13 @@ def set_arms(around: Around) -> None:
     best = run.best_run([pairs[i] for i in order], around.pace(order))
     chosen = {i: (pairs[i], number) for i, number in zip(order, best, strict=True)}
     if not _are_there(smalls, chosen, build):
-        for index in order:
-            _neck(around, index, build)
+        for drawn in (around.found[i] for i in order):
+            _set_above(drawn, build.hip_of(_trunk_of(drawn)))
         return
     limbs = {i: _limbs(around, i, pair, build) for i, pair in chosen.items()}
     build = _set(around, list(limbs.values()), build)
     for index, one in limbs.items():
         _finish(one, build, around.found[index])
-    if around.sided is None:
-        _against_the_legs(around)
 
 
 def _build(around: Around, times: float) -> Build:
@@ -273,21 +271,18 @@ def _ends_free(leg: Leg, elbow: Place, far: float, wide: float, origin: Place) -
     return bool((beside < 0.5).all())
 
 
-def _neck(around: Around, index: int, build: Build) -> None:
-    drawn = around.found[index]
-    drawn.places["neck"], drawn.sure["neck"] = build.hip_of(_trunk_of(drawn)), 0.9
-    if drawn.head is not None:
-        drawn.places["head"], drawn.sure["head"] = (drawn.head.x, drawn.head.y), 0.95
-        drawn.firm.add("head")
+def _set_above(into: Drawn, neck: Place) -> None:
+    """Hand on neck and head."""
+    into.places["neck"], into.sure["neck"] = neck, 0.9
+    if into.head is not None:
+        into.places["head"], into.sure["head"] = (into.head.x, into.head.y), 0.95
+        into.firm.add("head")
 
 
 def _finish(limbs: Limbs, build: Build, into: Drawn) -> None:
     """Hand on neck, head, elbows and hands with how sure each is."""
-    into.places["neck"], into.sure["neck"] = limbs.hip, 0.9
+    _set_above(into, limbs.hip)
     into.firm.add("neck")
-    if into.head is not None:
-        into.places["head"], into.sure["head"] = (into.head.x, into.head.y), 0.95
-        into.firm.add("head")
     for side, leg in zip(SIDES, limbs.legs, strict=True):
         elbow, hand = joints_of(leg, limbs.hip, build)
         seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
@@ -315,24 +310,6 @@ def _turns(upper: Stretch, fore: Stretch) -> bool:
     """Whether an elbow is clearly bent."""
     turn = abs(upper.dx * fore.dy - upper.dy * fore.dx)
     return math.degrees(math.atan2(turn, upper.dx * fore.dx + upper.dy * fore.dy)) > BENT
-
-
-def _against_the_legs(around: Around) -> None:
-    """Where both sides are drawn alike that arm is the near one's that swings against the near leg."""
-    with_it = 0.0
-    for drawn in (around.found[i] for i in around.seen):
-        arms = drawn.places["hand_near"][0] - drawn.places["hand_far"][0]
-        legs = drawn.places["ankle_near"][0] - drawn.places["ankle_far"][0]
-        with_it += arms * legs
-    if with_it <= 0:
-        return
-    for drawn in (around.found[i] for i in around.seen):
-        for one, other in (("elbow_near", "elbow_far"), ("hand_near", "hand_far")):
-            drawn.places[one], drawn.places[other] = drawn.places[other], drawn.places[one]
-            drawn.sure[one], drawn.sure[other] = drawn.sure[other], drawn.sure[one]
-            firm = {one, other} & drawn.firm
-            drawn.firm -= {one, other}
-            drawn.firm |= {other if name == one else one for name in firm}
 
 
 def lines_of(drawn: Drawn) -> list[list[Place]]:
