@@ -101,9 +101,8 @@ def _fitted(
     if moments["m00"] <= 0:
         return None
     ellipse = of_moments(moments, left, top)
-    rows, columns = np.ogrid[: part.shape[0], : part.shape[1]]
-    inside = within(ellipse, columns + (left - ellipse.x), rows + (top - ellipse.y), 0.0)
-    both, either = np.count_nonzero(inside & (part > 0)), np.count_nonzero(inside | (part > 0))
+    inside, own = _inside(part.shape, (left, top), ellipse, 0.0), part > 0
+    both, either = np.count_nonzero(inside & own), np.count_nonzero(inside | own)
     return ellipse, float(both) / max(1, int(either))
 
 
@@ -119,17 +118,21 @@ def _opened(marked: NDArray[np.uint8], reach: float) -> NDArray[np.uint8]:
 
 def without_body(sheet: Sheet, body: Ellipse, grown: float) -> Mask:
     """Where a drawing's ink is not the body's, that being grown by some px."""
-    height, width = sheet.cover.shape
-    outside = np.ones((height, width), bool)
+    return ~_inside(sheet.cover.shape, (sheet.left, sheet.top), body, grown)
+
+
+def _inside(shape: tuple[int, ...], corner: tuple[int, int], body: Ellipse, grown: float) -> Mask:
+    """(height, width) where a part of the frame of such a ``shape`` that begins at a ``corner`` lies in the body."""
+    height, width = shape
+    inside = np.zeros((height, width), bool)
     # No more than what is around it is worked out.
-    x, y = body.x - sheet.left, body.y - sheet.top
+    x, y = body.x - corner[0], body.y - corner[1]
     left, right = max(0, int(x - body.half_width - grown)), min(width, int(x + body.half_width + grown) + 2)
     top, bottom = max(0, int(y - body.half_height - grown)), min(height, int(y + body.half_height + grown) + 2)
-    if left >= right or top >= bottom:
-        return outside
-    rows, columns = np.ogrid[top:bottom, left:right]
-    outside[top:bottom, left:right] = ~within(body, columns - x, rows - y, grown)
-    return outside
+    if left < right and top < bottom:
+        rows, columns = np.ogrid[top:bottom, left:right]
+        inside[top:bottom, left:right] = within(body, columns - x, rows - y, grown)
+    return inside
 
 
 def within(body: Ellipse, dx: NDArray[np.float64], dy: NDArray[np.float64], grown: float) -> Mask:

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from motion.tracking.edges import Sight
 from motion.tracking.light import words
@@ -118,8 +117,8 @@ class Sheet:
         return self.cover.size == 0 or not bool((self.cover > 0.5).any())
 
 
-def sheet_of(kept: Inked, *, hollow: bool, thick_px: float = 0.0) -> Sheet:
-    """A drawing's ink to work with; where limbs are ``hollow``, what is no thicker than so many px is filled."""
+def sheet_of(kept: Inked) -> Sheet:
+    """A drawing's ink to work with, with some room around it."""
     differs, colour = kept.unpacked()
     if differs.size == 0:
         nothing = np.zeros((0, 0), np.float32)
@@ -127,12 +126,17 @@ def sheet_of(kept: Inked, *, hollow: bool, thick_px: float = 0.0) -> Sheet:
     padded = cv2.copyMakeBorder(differs, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_CONSTANT)
     colours = cv2.copyMakeBorder(colour, AROUND, AROUND, AROUND, AROUND, cv2.BORDER_CONSTANT)
     cover = _cover(np.asarray(padded, dtype=np.uint8), kept.threshold)
-    solid = cover
-    if hollow:
-        # A pale line beside a dark one counts as well: whatever stands out closes an outline.
-        marked = np.asarray(padded) > CLOSES_AT * kept.threshold
-        solid = np.maximum(cover, enclosed(marked, thick_px).astype(np.float32))
-    return Sheet(kept.left - AROUND, kept.top - AROUND, cover, solid, np.asarray(colours))
+    return Sheet(kept.left - AROUND, kept.top - AROUND, cover, cover, np.asarray(colours))
+
+
+def filled(sheet: Sheet, kept: Inked, thick_px: float) -> Sheet:
+    """A drawing's sheet with what outlines enclose, where that is no thicker than so many px."""
+    if not sheet.cover.size:
+        return sheet
+    differs = cv2.copyMakeBorder(kept.unpacked()[0], AROUND, AROUND, AROUND, AROUND, cv2.BORDER_CONSTANT)
+    # A pale line beside a dark one counts as well: whatever stands out closes an outline.
+    marked = np.asarray(differs) > CLOSES_AT * kept.threshold
+    return replace(sheet, solid=np.maximum(sheet.cover, enclosed(marked, thick_px).astype(np.float32)))
 
 
 def _cover(differs: NDArray[np.uint8], threshold: int) -> Cover:
@@ -152,8 +156,11 @@ def _without_specks(cover: Cover) -> Cover:
     if count <= 2:
         return cover
     sizes = about[1:, cv2.CC_STAT_AREA]
-    small = 1 + np.flatnonzero(sizes < max(6.0, SPECK * sizes.sum()))
-    return np.where(np.isin(parts, small), np.float32(0), cover) if len(small) else cover
+    small = sizes < max(6.0, SPECK * sizes.sum())
+    if not small.any():
+        return cover
+    stays = np.concatenate([[1.0], ~small]).astype(np.float32)
+    return np.asarray(cover * stays.take(parts))
 
 
 def enclosed(marked: Mask, thick_px: float) -> Mask:
@@ -165,10 +172,10 @@ def enclosed(marked: Mask, thick_px: float) -> Mask:
     if not holes.any():
         return np.zeros_like(marked)
     count, parts = cv2.connectedComponents(holes, connectivity=4)
-    depth = cv2.distanceTransform(holes, cv2.DIST_L2, 3)
-    deepest = np.asarray(ndimage.maximum(depth, parts, np.arange(count)))
-    thin = np.flatnonzero(2 * deepest <= thick_px)
-    inside = np.isin(parts, thin[thin > 0]).astype(np.uint8)
+    thin = np.ones(count, np.uint8)
+    thin[parts[cv2.distanceTransform(holes, cv2.DIST_L2, 3) > thick_px / 2]] = 0
+    thin[0] = 0
+    inside = thin.take(parts)
     # Closing gaps made the lines wider by half of that, inwards too.
     return np.asarray(cv2.dilate(inside, np.ones((GAP_PX, GAP_PX), np.uint8)) > 0)
 

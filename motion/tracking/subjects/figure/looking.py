@@ -30,7 +30,10 @@ class Looking:
         known = self._sheets.get(index)
         if known is not None:
             return known
-        sheet = ink.sheet_of(self._kept[index], hollow=self.hollow, thick_px=self.thick)
+        sheet = ink.sheet_of(self._kept[index])
+        return self._keep(index, ink.filled(sheet, self._kept[index], self.thick) if self.hollow else sheet)
+
+    def _keep(self, index: int, sheet: Sheet) -> Sheet:
         if self._room > sheet.bytes:
             self._room -= sheet.bytes
             self._sheets[index] = sheet
@@ -39,8 +42,9 @@ class Looking:
     def fill_outlines(self, thick_px: float) -> None:
         """From now on what outlines enclose, and is no thicker than so many px, is ink."""
         self.hollow, self.thick = True, thick_px
-        self._sheets.clear()
-        self._room = KEPT_BYTES
+        known, self._sheets, self._room = self._sheets, {}, KEPT_BYTES
+        for index, sheet in known.items():
+            self._keep(index, ink.filled(sheet, self._kept[index], thick_px))
 
     def is_empty(self, index: int) -> bool:
         return index in self._empty

@@ -43,7 +43,7 @@ class Seen:
 
 def seen_of(kept: Inked) -> Seen | None:
     """What is kept of a drawing, as a net of ink; None where there is next to none."""
-    sheet = ink.sheet_of(kept, hollow=False)
+    sheet = ink.sheet_of(kept)
     if sheet.empty:
         return None
     filled = seal.enclosed(sheet.cover > 0.5)
