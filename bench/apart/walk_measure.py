@@ -51,6 +51,7 @@ def track_of(walk: Walk) -> Track:
         exposures.append(Exposure(drawing=n, first_frame=first, frames=d.frames))
         first += d.frames
     own = walk.manner
+    ground = own.ground_at(0.0), own.ground_at(own.width - 1.0)
     figures, bodies = [], []
     for n, d in enumerate(walk.drawings, start=1):
         lows = {side: max(d.points[f"heel_{side}"][1], d.points[f"toe_{side}"][1]) for side in SIDES}
@@ -85,7 +86,7 @@ def track_of(walk: Walk) -> Track:
         tuple(bodies),
         tuple(figures),
         tuple(range(len(figures))),
-        Ground(y_left=own.ground, y_right=own.ground, width=own.width, confidence=0.99, drawn=True),
+        Ground(y_left=ground[0], y_right=ground[1], width=own.width, confidence=0.99, drawn=True),
         whole=own.upper is not None,
     )
 

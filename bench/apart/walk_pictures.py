@@ -122,13 +122,26 @@ def _backdrop(walk: Walk, drawn: Look) -> Picture:
         hole: Colour = (15, 15, 15) if drawn.paper != "dark" else (120, 120, 118)
         for x in (0.32, 0.5, 0.68):
             cv2.circle(painted, (round(x * own.width), 14), 7, hole, -1)
-    level = round(own.ground + 0.5)
+    return _grounded(painted, walk, drawn)
+
+
+def _grounded(painted: Picture, walk: Walk, drawn: Look) -> Picture:
+    """With the ground, its upper edge half a px below where soles stand."""
+    own = walk.manner
+    if drawn.ground == "none":
+        return painted
     line: Colour = (200, 200, 190) if drawn.paper == "dark" else (70, 66, 60)
-    if drawn.ground == "line":
-        painted[level : level + 3] = line
-    elif drawn.ground == "floor":
-        painted[level:] = (120, 112, 100) if drawn.paper != "dark" else (60, 62, 70)
-    return painted
+    floor: Colour = (120, 112, 100) if drawn.paper != "dark" else (60, 62, 70)
+    level = round(own.ground + 0.5)
+    if not own.slope:
+        painted[level : level + 3 if drawn.ground == "line" else own.height] = line if drawn.ground == "line" else floor
+        return painted
+    fine = cv2.resize(painted, None, fx=FINER, fy=FINER, interpolation=cv2.INTER_NEAREST)
+    ends = [(-0.5, own.ground_at(-0.5) + 0.5), (own.width - 0.5, own.ground_at(own.width - 0.5) + 0.5)]
+    below = [(x, y + 3 if drawn.ground == "line" else own.height + 99.0) for x, y in reversed(ends)]
+    corners = np.rint((np.array(ends + below) + 0.5) * FINER).astype(np.int32)
+    cv2.fillPoly(fine, [corners], line if drawn.ground == "line" else floor)
+    return np.asarray(cv2.resize(fine, (own.width, own.height), interpolation=cv2.INTER_AREA), np.uint8)
 
 
 def _laid(behind: Picture, posed: Posed, drawn: Look, facing: float) -> Picture:
@@ -137,6 +150,8 @@ def _laid(behind: Picture, posed: Posed, drawn: Look, facing: float) -> Picture:
     ys = [p[1] for p in posed.points.values()] + [y - tall]
     left, top = max(0, math.floor(min(xs)) - 30), max(0, math.floor(min(ys)) - 30)
     right, bottom = min(behind.shape[1], math.ceil(max(xs)) + 30), min(behind.shape[0], math.ceil(max(ys)) + 30)
+    if left >= right or top >= bottom:
+        return behind.copy()
     part = behind[top:bottom, left:right]
     fine = cv2.resize(part, None, fx=FINER, fy=FINER, interpolation=cv2.INTER_NEAREST)
     pen = _Pen(np.array(fine, np.uint8), left, top)

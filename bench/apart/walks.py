@@ -15,6 +15,7 @@ import numpy as np
 from scipy.interpolate import CubicSpline, PchipInterpolator
 
 from bench.apart import walkers
+from bench.apart.standing import Standing
 
 Point = tuple[float, float]
 # Degrees over a stride in tenths from a foot's own contact, as gait laboratories publish them for grown people who walk
@@ -38,7 +39,9 @@ Feet = Callable[[float, float], tuple[Point, float]]
 class Manner:
     """How somebody walks and how it is timed. ``leg`` px; ``step`` and others in legs; ``drawings`` a step.
 
-    ``limp`` is how many drawings more every other step has, and the others less.
+    ``limp`` is how many drawings more every other step has, and the others less. ``slope`` is by how many degrees the
+    ground climbs to the right of the picture; who ``enters`` begins outside of it, and leaves it; ``stands`` tells for
+    how many frames it stands before its first step, and after its last.
     """
 
     kind: str
@@ -65,6 +68,13 @@ class Manner:
     wobble: float
     upper: walkers.Upper | None = None
     limp: int = 0
+    slope: float = 0.0
+    enters: bool = False
+    stands: tuple[int, int] | None = None
+
+    def ground_at(self, x: float) -> float:
+        """The y of the ground at some px from the left."""
+        return self.ground - math.tan(math.radians(self.slope)) * (x - self.width / 2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -120,15 +130,50 @@ def manner(rng: random.Random) -> Manner:
     )
 
 
-def plan(rng: random.Random, *, whole: bool = False) -> Walk:
-    """A good walk that stays in the frame, of a body on legs or of a whole figure."""
+def plan(rng: random.Random, *, whole: bool = False, course: str = "plain") -> Walk:
+    """A good walk that stays in the frame, of a body on legs or of a whole figure, on one of the ``COURSES``."""
     while True:
         own = manner(rng)
         if whole:
             own = replace(own, upper=walkers.upper(rng), leg=0.72 * own.leg)
+        own = COURSES[course](own, rng)
         walk = _walk(own, rng)
-        if walk is not None and all(_inside(own, d) for d in walk.drawings):
+        if walk is not None and (own.enters or all(_inside(own, d) for d in walk.drawings)):
             return walk
+
+
+def _sloping(own: Manner, rng: random.Random) -> Manner:
+    return replace(own, slope=rng.choice([-1, 1]) * rng.uniform(2, 7), ground=0.8 * own.height, leg=0.9 * own.leg)
+
+
+def _through(own: Manner, rng: random.Random) -> Manner:
+    steps = math.ceil(1.5 * own.width / (own.step * own.leg)) + 1
+    drawings = rng.choice([6, 8, 8, 10])
+    return replace(own, across=True, enters=True, loop=False, begins=rng.random(), steps=steps, drawings=drawings)
+
+
+def _standing(own: Manner, rng: random.Random) -> Manner:
+    stands = rng.randint(3, 10), rng.randint(3, 10)
+    return replace(own, across=True, loop=False, begins=0.0, steps=rng.choice([4, 5, 6]), stands=stands, kind="keys")
+
+
+def _long(own: Manner, rng: random.Random) -> Manner:
+    return replace(own, across=False, loop=False, steps=200 // own.drawings)
+
+
+def _short(own: Manner, rng: random.Random) -> Manner:
+    return replace(own, steps=rng.choice([1, 2]), drawings=8, exposure="ones", loop=False, begins=0.0)
+
+
+COURSES: dict[str, Callable[[Manner, random.Random], Manner]] = {
+    "plain": lambda own, rng: own,
+    "slope": _sloping,
+    "through": _through,
+    "stands": _standing,
+    "long": _long,
+    "short": _short,
+}
+"""Other ways that a good walk may go: uphill or down, through the picture, from standing to a stop, 200 drawings, 8."""
 
 
 def again(walk: Walk, **changed: Any) -> Walk | None:
@@ -149,8 +194,10 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
     shown = [_frames(own, index) for index in range(count)]
     step = sum(_frames(own, index) for index in range(own.drawings))
     times = [own.begins + sum(shown[:k]) / step for k in range(count)] if not own.limp else _limping(own)
+    if own.stands is not None:
+        shown[0], shown[-1] = own.stands
     shown = shown if not own.limp else [1 + (own.exposure == "twos")] * len(times)
-    model = _person(own) if own.kind == "person" else _keys(own)
+    model = _model(own)
     if model is None:
         return None
     speed = model.speed
@@ -163,11 +210,13 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
         if own.upper is not None:
             places |= walkers.above(own.upper, places["hip"], time, own.leg)
         poses.append({name: (x + shift, y) for name, (x, y) in places.items()})
-    middle = own.width / 2 if not own.across else own.width * 0.16
+    middle = own.width / 2 if not own.across else own.width * (-0.25 if own.enters else 0.16)
     left = poses[0]["hip"][0]
+    turn = math.radians(-own.slope * own.facing)
     drawn = []
     for index, pose in enumerate(poses):
-        moved = {n: (middle + x - left, own.ground + y) for n, (x, y) in pose.items()}
+        moved = {n: _turned((middle + x - left, y), own.width / 2, turn) for n, (x, y) in pose.items()}
+        moved = {n: (x, own.ground + y) for n, (x, y) in moved.items()}
         if own.wobble:
             moved = {n: _shaken(p, own.wobble * own.leg, rng) for n, p in moved.items()}
         if own.facing < 0:
@@ -179,6 +228,19 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
         if times[0] - 1e-6 <= k <= times[-1] + 1e-6
     ]
     return Walk(manner=own, drawings=tuple(drawn), contacts=tuple(contacts))
+
+
+def _turned(point: Point, about: float, turn: float) -> Point:
+    """A point turned by some radians about that place of the ground."""
+    c, s = math.cos(turn), math.sin(turn)
+    return about + c * (point[0] - about) - s * point[1], s * (point[0] - about) + c * point[1]
+
+
+def _model(own: Manner) -> _Model | None:
+    if own.stands is not None:
+        model = Standing(own)
+        return _Model(own, (lambda t: model.hip(t)[0], lambda t: model.hip(t)[1]), model.ankle, 0.0, whole=True)
+    return _person(own) if own.kind == "person" else _keys(own)
 
 
 def _limping(own: Manner) -> list[float]:
@@ -205,14 +267,19 @@ def _shaken(point: Point, by: float, rng: random.Random) -> Point:
 
 
 class _Model:
-    """Landmarks at a time in steps, the ground at y = 0, y down. ``speed`` is px a step."""
+    """Landmarks at a time in steps, the ground at y = 0, y down. ``speed`` is px a step.
 
-    def __init__(self, own: Manner, hips: tuple[Curve, Curve], feet: Feet, speed: float) -> None:
-        self.own, self.hips, self.feet, self.speed = own, hips, feet, speed
+    Curves and feet are those of a stride that recurs, or of the ``whole`` walk.
+    """
+
+    def __init__(
+        self, own: Manner, hips: tuple[Curve, Curve], feet: Feet, speed: float, *, whole: bool = False
+    ) -> None:
+        self.own, self.hips, self.feet, self.speed, self.whole = own, hips, feet, speed, whole
 
     def at(self, time: float) -> dict[str, Point] | None:
         own = self.own
-        turn = time % 2.0
+        turn = time if self.whole else time % 2.0
         gone = (time - turn) * self.speed
         hip = float(self.hips[0](turn)) + gone, float(self.hips[1](turn))
         found = {"hip": hip}

@@ -13,6 +13,7 @@ import numpy as np
 from motion.brief import Brief
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import OTHER, SIDES, Place, Side
+from motion.exercises.walk.resting import without_rests
 from motion.exercises.walk.sides import sorted_sides
 from motion.exercises.walk.soles import ahead_of, landed, lower_end, sole_height, stands_of, support_of
 from motion.exercises.walk.steps import Contact, Pace, Stand, Step
@@ -26,8 +27,6 @@ BEGINS = 0.12
 """A clip begins at a contact where its first foot is no more than so much of a leg from where feet land."""
 HELD_LEAST, HELD_TIMES = 1, 1.4
 """A drawing is held that shows so many frames longer than those around, and than the way to the next one takes."""
-AT_REST = 0.3
-"""The figure stands still where it goes by less than such a share of its usual pace."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -108,7 +107,9 @@ def read(track: Track, brief: Brief) -> Reading | None:
     contacts = tuple(
         replace(c, nears=_nears(steps, c, facing, belt, leg)) for c in _contacts(steps, stands, facing, leg)
     )
-    paces = _paces(contacts, stands, steps, facing, belt, speed, cycle=brief.loop)
+    paces = _paces(contacts, stands, steps, facing, belt, cycle=brief.loop)
+    if not brief.loop:
+        paces = without_rests(paces, steps, facing, speed, across=across)
     return Reading(
         steps=tuple(steps),
         facing=facing,
@@ -266,7 +267,6 @@ def _paces(
     steps: Sequence[Step],
     facing: float,
     belt: float,
-    speed: float,
     *,
     cycle: bool,
 ) -> tuple[Pace, ...]:
@@ -276,7 +276,6 @@ def _paces(
     period = steps[-1].clock + steps[-1].frames
     if cycle and len(row) > 1 and row[0].side != row[-1].side:
         row.append(replace(row[0], time=row[0].time + period))
-    starts, stops = _starts(steps, facing, belt, speed), _stops(steps, facing, belt, speed)
     found: list[Pace] = []
     for start, end in itertools.pairwise(row):
         if start.side == end.side:
@@ -285,30 +284,7 @@ def _paces(
         wraps = end.time >= period - 1e-6 and cycle
         length = None if one is None or other is None else other - one - (facing * belt * period if wraps else 0.0)
         found.append(Pace(number=len(found) + 1, side=end.side, start=start, end=end, length=length))
-    if found and starts and not cycle:
-        found[0] = replace(found[0], judged=False)
-    if found and stops and not cycle:
-        found[-1] = replace(found[-1], judged=False)
     return tuple(found)
-
-
-def _starts(steps: Sequence[Step], facing: float, belt: float, speed: float) -> bool:
-    return _rests(steps[:3], facing, belt, speed)
-
-
-def _stops(steps: Sequence[Step], facing: float, belt: float, speed: float) -> bool:
-    return _rests(steps[-3:], facing, belt, speed)
-
-
-def _rests(steps: Sequence[Step], facing: float, belt: float, speed: float) -> bool:
-    """Whether the figure stands still here: neither hips nor feet go at anything like its pace."""
-    moves = []
-    for one, other in itertools.pairwise(steps):
-        for name in ("hip", "ankle_near", "ankle_far"):
-            a, b = one.at(name), other.at(name)
-            if a and b and other.clock > one.clock:
-                moves.append(abs(b[0] - a[0]) / (other.clock - one.clock))
-    return bool(moves) and max(moves) < AT_REST * speed
 
 
 def _by_outline(steps: Sequence[Step], facing: float, leg: float, ground: Ground, *, across: bool) -> Reading:

@@ -83,8 +83,9 @@ class Scene:
     def judged(self) -> frozenset[int]:
         """Indices of the drawings that are no part of a standing start or a stop."""
         steps, paces = self.reading.steps, self.reading.paces
-        first = paces[0].end.time if paces and not paces[0].judged else -math.inf
-        last = paces[-1].start.time if paces and not paces[-1].judged else math.inf
+        out = list(itertools.takewhile(lambda p: not p.judged, paces))
+        into = list(itertools.takewhile(lambda p: not p.judged, reversed(paces)))
+        first, last = (out[-1].end.time if out else -math.inf), (into[-1].start.time if into else math.inf)
         return frozenset(s.index for s in steps if first <= s.clock <= last)
 
     @cached_property

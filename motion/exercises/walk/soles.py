@@ -27,15 +27,12 @@ def sole_height(figure: Figure | None, side: Side, ground: Ground) -> float | No
     """How high the lowest point of a foot is above the ground, px; None where it does not show."""
     if figure is None:
         return None
-    low = figure.lows.get(side)
     ends = [p for end in ("heel", "toe") if (p := figure.at(f"{end}_{side}")) is not None]
-    if low is None and not ends:
-        return None
     if not ends:
         return None
-    lowest = max(ends, key=lambda p: p[1] - ground.y_at(p[0]))
-    bottom = lowest[1] if low is None else max(low, lowest[1])
-    return ground.y_at(lowest[0]) - bottom
+    # A round foot reaches lower than its ends; on a slope its lowest end need not be the one nearest to the ground.
+    below = max(0.0, figure.lows.get(side, -math.inf) - max(y for _, y in ends))
+    return min(ground.y_at(x) - y for x, y in ends) - below
 
 
 def sole_travel(one: Step, other: Step, side: Side, facing: float, belt: float) -> float | None:

@@ -146,7 +146,7 @@ def _excess(scene: Scene, *, turned: bool) -> tuple[str, float] | None:
 
 
 def _around(scene: Scene, name: str, after: str) -> Mapping[int, tuple[float, Place]]:
-    """Time and place of a landmark through the cycle and once more, drawings that do not show it left out."""
+    """Time and place (along, and above the ground) of a landmark through the cycle and once more, where it shows."""
     reading = scene.reading
     steps = reading.steps
     period = steps[-1].clock + steps[-1].frames - steps[-1].held
@@ -157,7 +157,7 @@ def _around(scene: Scene, name: str, after: str) -> Mapping[int, tuple[float, Pl
             at = step.at(called)
             if at is not None:
                 clock = step.clock + turn * period
-                found[step.index + turn * len(steps)] = clock, (at[0] - travel * step.clock, at[1])
+                found[step.index + turn * len(steps)] = clock, (at[0] - travel * step.clock, reading.height(at))
     return found
 
 

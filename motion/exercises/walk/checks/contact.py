@@ -42,6 +42,9 @@ def gap(scene: Scene) -> Iterator[Finding]:
             continue
         if _leaves(scene, step, side) or _arrives(scene, step, side) or _at_an_end(scene, step, side):
             continue
+        if step.index not in scene.judged and _other_stands(scene, step, side):
+            # Out of rest, and into it, a foot takes its time to come down.
+            continue
         yield scene.finding(
             "contact.gap",
             [step],
