@@ -51,15 +51,18 @@ def behind(
     Where nothing ever changes it is what all pictures show (STILL). Elsewhere it is, of the values seen there, the one
     that the still surroundings in the same row suggest, so that a subject that lies in one place for most of the
     clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE), or
-    what they suggest where a subject is known to be in front all the time (``covered``, GUESSED).
+    what they suggest where a subject is known to be in front all the time (``covered``, GUESSED). Where they are unlike
+    each other, as above and below a sloping ground, it may be what either shows.
     """
     found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
     if changed.any():
         places = np.flatnonzero(changed)
         seen = [_seen(samples, places) for samples in channels]
-        guess = _across_rows(found, places)
-        picked, doubted = _pick(seen, guess, noise, GUESS_SUPPORT if covered is None else SELDOM)
+        rows = _Rows(changed.shape, places)
+        guess, least = rows.across(found), GUESS_SUPPORT if covered is None else SELDOM
+        picked, doubted, support = _pick(seen, guess, noise, least)
+        _pick_of_ends(rows.unlike_ends(found, GUESS_REACH + noise), seen, noise, least, (picked, doubted, support))
         guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
         for plane, values, suggested in zip(found, seen, guess, strict=True):
             chosen = _picked_of(values, picked)
@@ -91,7 +94,7 @@ def put_together(samples: Sequence[Plane], taken: NDArray[np.int8], noise: float
         _squares(found, square)[rows, :, columns] = _middle(told)
     if (taken == GUESSED).any():
         guessed = np.flatnonzero(np.kron(taken == GUESSED, np.ones((square, square), bool)))
-        found.reshape(-1)[guessed] = _across_rows([found], guessed)[0]
+        found.reshape(-1)[guessed] = _Rows(found.shape, guessed).across([found])[0]
     return found
 
 
@@ -135,13 +138,35 @@ def _middle_of_three(samples: Sequence[Plane]) -> Plane:
 
 def _pick(
     seen: Sequence[Plane], guess: Sequence[Plane], noise: float, least: float
-) -> tuple[Places, NDArray[np.bool_]]:
-    """Which of the k samples ``seen`` (k, n) in each channel is nearest to a guess (n,), and where that is doubted."""
+) -> tuple[Places, NDArray[np.bool_], NDArray[np.float64]]:
+    """Which of the k samples ``seen`` (k, n) in each channel is nearest to a guess (n,), and where that is doubted.
+
+    And in which share of the samples the same is seen.
+    """
     picked, off = _least(_largest_off(seen, guess))
     nearest = [_picked_of(values, picked) for values in seen]
     alike = _largest_off(seen, nearest) <= int(max(10.0, 2 * noise))
-    support = alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(alike)
-    return picked, ~((off <= GUESS_REACH + noise) & (support >= least))
+    support = np.asarray(alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(alike))
+    return picked, ~((off <= GUESS_REACH + noise) & (support >= least)), support
+
+
+def _pick_of_ends(
+    ends: tuple[Places, list[Plane], list[Plane]],
+    seen: Sequence[Plane],
+    noise: float,
+    least: float,
+    told: tuple[Places, NDArray[np.bool_], NDArray[np.float64]],
+) -> None:
+    """Put into what was ``told`` what is seen more often, where it looks like one of two unlike ends of its row."""
+    where, *both = ends
+    if not len(where):
+        return
+    own = [values[:, where] for values in seen]
+    for values in both:
+        picked, doubted, support = _pick(own, values, noise, least)
+        better = where[~doubted & (told[1][where] | (support > told[2][where]))]
+        chosen = np.isin(where, better)
+        told[0][better], told[1][better], told[2][better] = picked[chosen], False, support[chosen]
 
 
 def _picked_of(seen: Plane, picked: Places) -> Plane:
@@ -184,25 +209,39 @@ def _largest_off(seen: Sequence[Plane], one: Sequence[Plane]) -> Plane:
     return off
 
 
-def _across_rows(planes: Sequence[Plane], places: Places) -> list[Plane]:
-    """(n,) a channel, what the still pixels beside n ``places`` in the same row suggest there, in a straight line.
+class _Rows:
+    """Runs of places next to each other in a row, n ``places`` in all, and the still pixels at both ends of each."""
 
-    Where a row has hardly any still pixels it is what is there.
-    """
-    height, width = planes[0].shape
-    rows, columns = np.divmod(places, width)
-    starts = np.flatnonzero((np.diff(places, prepend=-2) != 1) | (columns == 0))
-    lengths = np.diff(starts, append=len(places))
-    left, right = columns[starts] - 1, columns[starts] + lengths
-    told = np.bincount(rows, minlength=height)[rows[starts]] <= width - 4
-    run = np.repeat(np.arange(len(starts)), lengths)
-    part = ((columns - left[run]) / (lengths + 1)[run]).astype(np.float32)
-    # At the edge of the frame there is one still pixel to go by.
-    beside = np.where(left < 0, right, left), np.where(right >= width, left, right)
-    ends = [rows[starts] * width + np.where(told, column, 0) for column in beside]
-    found = []
-    for plane in planes:
-        one, other = (_at(plane, end).astype(np.float32) for end in ends)
-        between = np.round(one[run] + (other - one)[run] * part).astype(np.uint8)
-        found.append(between if told.all() else np.where(told[run], between, _at(plane, places)))
-    return found
+    def __init__(self, shape: tuple[int, ...], places: Places) -> None:
+        height, width = shape
+        self._places = places
+        rows, columns = np.divmod(places, width)
+        starts = np.flatnonzero((np.diff(places, prepend=-2) != 1) | (columns == 0))
+        lengths = np.diff(starts, append=len(places))
+        left, right = columns[starts] - 1, columns[starts] + lengths
+        # Where a row has hardly any still pixels it is what is there.
+        self._told = np.bincount(rows, minlength=height)[rows[starts]] <= width - 4
+        self._run = np.repeat(np.arange(len(starts)), lengths)
+        self._part = ((columns - left[self._run]) / (lengths + 1)[self._run]).astype(np.float32)
+        # At the edge of the frame there is one still pixel to go by.
+        beside = np.where(left < 0, right, left), np.where(right >= width, left, right)
+        self._ends = [rows[starts] * width + np.where(self._told, column, 0) for column in beside]
+
+    def across(self, planes: Sequence[Plane]) -> list[Plane]:
+        """(n,) a channel, what the ends suggest in a straight line."""
+        run, found = self._run, []
+        for plane in planes:
+            one, other = (_at(plane, end).astype(np.float32) for end in self._ends)
+            between = np.round(one[run] + (other - one)[run] * self._part).astype(np.uint8)
+            if not self._told.all():
+                between = np.where(self._told[run], between, _at(plane, self._places))
+            found.append(between)
+        return found
+
+    def unlike_ends(self, planes: Sequence[Plane], levels: float) -> tuple[Places, list[Plane], list[Plane]]:
+        """Which places lie in runs whose ends differ by more than so many levels; a channel what is at either end."""
+        ends = [[_at(plane, end) for plane in planes] for end in self._ends]
+        off = np.max([cv2.absdiff(one, other).reshape(-1) for one, other in zip(*ends, strict=True)], axis=0)
+        where = np.flatnonzero(((off > levels) & self._told)[self._run])
+        one, other = ([values[self._run[where]] for values in end] for end in ends)
+        return where, one, other

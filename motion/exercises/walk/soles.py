@@ -35,6 +35,17 @@ def sole_height(figure: Figure | None, side: Side, ground: Ground) -> float | No
     return min(ground.y_at(x) - y for x, y in ends) - below
 
 
+def lowest_height(figure: Figure, ground: Ground) -> float | None:
+    """How high the lowest of a drawing's ink is above the ground, px; None where none shows.
+
+    Under a slope it is not known where it lies; of all places where it may it is the one that is nearest to the ground.
+    """
+    if figure.low is None or figure.span is None:
+        return None
+    ends = [ground.y_at(x) - figure.low for x in figure.span]
+    return max(min(ends), min(0.0, max(ends)))
+
+
 def sole_travel(one: Step, other: Step, side: Side, facing: float, belt: float) -> float | None:
     """How far the steadier end of a foot's sole goes over the ground from a drawing to the next, px forward."""
     ground = belt * (other.clock - one.clock)

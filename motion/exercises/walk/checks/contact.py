@@ -10,7 +10,7 @@ from motion.exercises.walk.checks import mend
 from motion.exercises.walk.checks.words import foot
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.scene import SLIDES, SLIDES_PX, Scene
-from motion.exercises.walk.soles import sole_travel
+from motion.exercises.walk.soles import lowest_height, sole_travel
 from motion.exercises.walk.steps import Step
 from motion.findings import Finding, span
 
@@ -68,11 +68,11 @@ def lowest(scene: Scene, step: Step, side: Side) -> float | None:
     A foot behind the other one is no lower than that; it is told so only where it stands.
     """
     high = scene.reading.sole(step, side)
-    if high is not None or step.figure is None or step.figure.low is None or step.figure.span is None:
+    if high is not None or step.figure is None:
         return high
     if not scene.reading.stands_at(step.index, side):
         return None
-    return scene.reading.ground.y_at(sum(step.figure.span) / 2) - step.figure.low
+    return lowest_height(step.figure, scene.reading.ground)
 
 
 def _leaves(scene: Scene, step: Step, side: Side) -> bool:

@@ -8,6 +8,7 @@ from motion.checks import overlay
 from motion.exercises.walk.checks.arcs import FLAT
 from motion.exercises.walk.checks.contact import ALOFT, GAP, LEAST_PX, THROUGH
 from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.soles import lowest_height
 from motion.exercises.walk.wave import hips_wave
 from motion.findings import Finding, span
 
@@ -23,8 +24,7 @@ def feet(scene: Scene) -> Iterator[Finding]:
     for step in reading.steps:
         if step.figure is None or step.figure.low is None or step.figure.span is None:
             continue
-        x = sum(step.figure.span) / 2
-        high = reading.ground.y_at(x) - step.figure.low
+        x, high = sum(step.figure.span) / 2, lowest_height(step.figure, reading.ground) or 0.0
         code, allowed = ("contact.gap", GAP) if high > 0 else ("contact.through", THROUGH)
         most = scene.px(allowed, LEAST_PX)
         if abs(high) <= most:

@@ -16,8 +16,12 @@ from motion.tracking.light import difference, sheet_of
 Mask = NDArray[np.bool_]
 CLOSES = 5
 """Gaps up to so many px (at half size) in the ring of what moves around a body are closed."""
-LEVEL_SHARE = 0.45
+ACROSS_SHARE = 0.45
 """What fills so much of a row, all across, is a ground or a floor, and no part of the figure."""
+SLOPES = np.tan(np.radians(np.arange(-12.0, 12.5, 0.5)))
+"""A ground may slope by so much."""
+STRIP = 8
+"""Rows that slope are followed from strip to strip of so many columns."""
 PLAIN = 0.5
 """Where the sheet's own colour takes so much of the picture, what is drawn on it stands out by its colour."""
 FEET = 0.8
@@ -49,12 +53,12 @@ def covered(background: Background) -> Mask | None:
     changes = changes & _chief(drawn | changes, changes)
     ring = cv2.morphologyEx(changes.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((CLOSES, CLOSES), np.uint8))
     inside = _holes(np.asarray(ring, dtype=np.uint8)) & drawn
-    level = _level(drawn)
-    scenery = drawn & ~changes & ~inside & ~level[:, None]
+    ground = _all_across(drawn)
+    scenery = drawn & ~changes & ~inside & ~ground
     plain = 1 - drawn.mean() > PLAIN and scenery.mean() < BARE
     moves = np.flatnonzero(changes.any(axis=1))
     feet = int(moves[0] + FEET * (moves[-1] - moves[0]))
-    own = _ends_above(inside, feet) | _left_behind(drawn & ~level[:, None], changes, feet)
+    own = _ends_above(inside, feet) | _left_behind(drawn & ~ground, changes, feet)
     own[feet:] = False
     if own.mean() > LARGEST or not (own.any() or plain):
         return None
@@ -87,10 +91,27 @@ def _holes(ring: NDArray[np.uint8]) -> Mask:
     return np.asarray((filled == 0)[1:-1, 1:-1])
 
 
-def _level(drawn: Mask) -> Mask:
-    """(rows,) those that a ground or a floor fills all across, and those next to them."""
-    level = (drawn.mean(axis=1) > LEVEL_SHARE).astype(np.uint8)
-    return np.asarray(cv2.dilate(level[:, None], np.ones((5, 1), np.uint8))[:, 0] > 0)
+def _all_across(drawn: Mask) -> Mask:
+    """Where a ground or a floor fills rows all across, level or sloping, and what is next to them."""
+    height, width = drawn.shape
+    strips = np.add.reduceat(drawn, np.arange(0, width, STRIP), axis=1, dtype=np.float32)
+    strips /= np.diff(np.append(np.arange(0, width, STRIP), width)).astype(np.float32)
+    middles = np.arange(strips.shape[1]) * STRIP + STRIP / 2 - width / 2
+    rows = np.arange(height)[:, None]
+    best, filled = 0.0, np.zeros(drawn.shape, np.uint8)
+    # The level first: of slopes that fill as much it is the likeliest.
+    for slope in sorted(SLOPES, key=abs):
+        at = rows + np.rint(slope * middles).astype(np.intp)
+        share = np.where((at >= 0) & (at < height), np.take_along_axis(strips, at.clip(0, height - 1), axis=0), 0.0)
+        across = share.mean(axis=1)
+        if across.max() > max(ACROSS_SHARE, best * 1.05):
+            best = float(across.max())
+            columns = np.arange(width)
+            down = np.rint(slope * (columns - width / 2)).astype(np.intp)
+            back = rows - down
+            own = (across > ACROSS_SHARE)[back.clip(0, height - 1)] & (back >= 0) & (back < height)
+            filled = own.astype(np.uint8)
+    return np.asarray(cv2.dilate(filled, np.ones((5, 1), np.uint8)) > 0)
 
 
 def _sits_on_top(part: Mask, changes: Mask) -> bool:

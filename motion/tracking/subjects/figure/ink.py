@@ -172,7 +172,7 @@ def enclosed(marked: Mask, thick_px: float) -> Mask:
     if not holes.any():
         return np.zeros_like(marked)
     count, parts = cv2.connectedComponents(holes, connectivity=4)
-    thin = np.ones(count, np.uint8)
+    thin: Cover = np.ones(count, np.float32)
     thin[parts[cv2.distanceTransform(holes, cv2.DIST_L2, 3) > thick_px / 2]] = 0
     thin[0] = 0
     inside = thin.take(parts)
