@@ -11,20 +11,18 @@ from typing import Literal
 import numpy as np
 
 from motion.brief import Brief
+from motion.exercises.walk.alternation import alternating
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import OTHER, SIDES, Place, Side
+from motion.exercises.walk.gait import Walked, gait_of
 from motion.exercises.walk.resting import without_rests
 from motion.exercises.walk.sides import sorted_sides
-from motion.exercises.walk.soles import ahead_of, landed, lower_end, sole_height, stands_of, support_of
+from motion.exercises.walk.soles import lower_end, sole_height
 from motion.exercises.walk.steps import Contact, Pace, Stand, Step
 from motion.exercises.walk.truth import FIGURE
 from motion.track import Ground, Track
 
 FEWEST = 4
-NEARS = 0.06
-"""A foot has come near to where it lands within so much of a leg."""
-BEGINS = 0.12
-"""A clip begins at a contact where its first foot is no more than so much of a leg from where feet land."""
 HELD_LEAST, HELD_TIMES = 1, 1.4
 """A drawing is held that shows so many frames longer than those around, and than the way to the next one takes."""
 
@@ -94,20 +92,16 @@ def read(track: Track, brief: Brief) -> Reading | None:
     across = asked_of(brief).path == "across"
     if not told or leg is None:
         return _by_outline(steps, facing, leg or 1.0, ground, across=across)
-    steps, swapped = sorted_sides(steps, leg, told_apart=asked_of(brief).sides == "told")
+    told_apart = asked_of(brief).sides == "told"
+    steps, swapped = sorted_sides(steps, leg, told_apart=told_apart)
     belt, speed = _belt(steps, facing, ground, across=across)
     steps = _without_holds(steps, facing, belt, speed)
     belt, speed = _belt(steps, facing, ground, across=across)
-    support = {side: support_of(steps, side, facing, belt, speed, leg, ground, cycle=brief.loop) for side in SIDES}
-    support = {
-        side: landed(steps, side, own, facing, belt, speed, leg, ground, cycle=brief.loop)
-        for side, own in support.items()
-    }
-    stands = tuple(s for side in SIDES for s in stands_of(steps, side, support[side], facing, belt, cycle=brief.loop))
-    contacts = tuple(
-        replace(c, nears=_nears(steps, c, facing, belt, leg)) for c in _contacts(steps, stands, facing, leg)
-    )
-    paces = _paces(contacts, stands, steps, facing, belt, cycle=brief.loop)
+    walked = Walked(facing=facing, belt=belt, speed=speed, leg=leg, ground=ground, cycle=brief.loop)
+    gait = gait_of(steps, walked)
+    if not told_apart:
+        steps, gait = alternating(steps, gait, walked)
+    paces = _paces(gait.contacts, gait.stands, steps, facing, belt, cycle=brief.loop, across=across)
     if not brief.loop:
         paces = without_rests(paces, steps, facing, speed, across=across)
     return Reading(
@@ -118,10 +112,10 @@ def read(track: Track, brief: Brief) -> Reading | None:
         belt=belt,
         speed=speed,
         across=across,
-        stands=stands,
-        contacts=contacts,
+        stands=gait.stands,
+        contacts=gait.contacts,
         paces=paces,
-        support=support,
+        support=gait.support,
         swapped=swapped,
         told=True,
     )
@@ -230,37 +224,6 @@ def _takes(one: Step, other: Step, facing: float, belt: float, speed: float) -> 
     return max(travels) / speed if travels else None
 
 
-def _contacts(steps: Sequence[Step], stands: Sequence[Stand], facing: float, leg: float) -> tuple[Contact, ...]:
-    """Where a foot lands, in playing order; a clip may begin with one."""
-    found = [Contact(side=s.side, index=s.first, time=steps[s.first].clock) for s in stands if s.lands]
-    reach = [v for c in found if (v := ahead_of(steps[c.index], c.side, facing)) is not None]
-    if reach:
-        usual = float(np.median(reach))
-        for s in stands:
-            at = None if s.lands or s.first > 0 else ahead_of(steps[0], s.side, facing)
-            if at is not None and abs(at - usual) < BEGINS * leg:
-                found.append(Contact(side=s.side, index=0, time=steps[0].clock))
-    return tuple(sorted(found, key=lambda c: (c.time, c.side)))
-
-
-def _nears(steps: Sequence[Step], contact: Contact, facing: float, belt: float, leg: float) -> float | None:
-    """When a foot that lands came within a small part of a leg of that place, between drawings."""
-    name = f"ankle_{contact.side}"
-    row: list[tuple[float, float]] = []
-    for index in range(min(len(steps) - 1, contact.index + 1), max(-1, contact.index - 5), -1):
-        at = steps[index].at(name)
-        if at is None:
-            break
-        row.insert(0, (steps[index].clock, facing * (at[0] - belt * steps[index].clock)))
-    if len(row) < 3:
-        return None
-    place = max(x for _, x in row) - NEARS * leg
-    for (t0, a), (t1, b) in itertools.pairwise(row):
-        if a < place <= b:
-            return t0 + (t1 - t0) * (place - a) / (b - a)
-    return None
-
-
 def _paces(
     contacts: Sequence[Contact],
     stands: Sequence[Stand],
@@ -269,6 +232,7 @@ def _paces(
     belt: float,
     *,
     cycle: bool,
+    across: bool,
 ) -> tuple[Pace, ...]:
     """The steps, from each contact to the next one of the other foot; in a cycle the last leads to the first."""
     places = {(s.side, s.first): s.place for s in stands}
@@ -282,7 +246,11 @@ def _paces(
             continue
         one, other = places.get((start.side, start.index)), places.get((end.side, end.index))
         wraps = end.time >= period - 1e-6 and cycle
-        length = None if one is None or other is None else other - one - (facing * belt * period if wraps else 0.0)
+        # How far a cycle across leads on from its last step to its first is not to be seen.
+        if one is None or other is None or (wraps and across):
+            length = None
+        else:
+            length = other - one - (facing * belt * period if wraps else 0.0)
         found.append(Pace(number=len(found) + 1, side=end.side, start=start, end=end, length=length))
     return tuple(found)
 

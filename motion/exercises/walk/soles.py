@@ -19,6 +19,8 @@ FLAT = 0.20
 ALOFT_GOES, ALOFT_HIGH = 0.1, 0.02
 STILL_GOES, STILL_HIGH = 0.25, 0.004
 """A foot is not down that goes forward by such a share of the walk's own travel, and is so much of a leg off it."""
+BREAKS, SAME_PLACE = 4, 0.12
+"""For so few drawings a foot that comes down again within so much of a leg was not off its place."""
 LANDS_LOW, LANDS_NEAR = 0.02, 0.06
 """In the clip's last drawing a foot lands that is so low, and as far ahead as feet land, to such a share of the leg."""
 
@@ -151,6 +153,28 @@ def _goes_on(travel: float, high: float, walked: float, leg: float) -> bool:
     return travel > STILL_GOES * walked and high > STILL_HIGH * leg
 
 
+def unbroken(
+    steps: Sequence[Step], side: Side, support: Sequence[bool], facing: float, belt: float, leg: float
+) -> tuple[bool, ...]:
+    """The same where a foot that comes down where it stood has stood there all along: it took no step."""
+    found = list(support)
+    runs = [[i for i, _ in g] for _, g in itertools.groupby(enumerate(support), key=lambda one: one[1])]
+    for before, between, after in zip(runs, runs[1:], runs[2:], strict=False):
+        if support[between[0]] or len(between) > BREAKS:
+            continue
+        one, other = (_usual_place(steps, side, run, facing, belt) for run in (before, after))
+        if one is not None and other is not None and abs(other - one) < SAME_PLACE * leg:
+            for index in between:
+                found[index] = True
+    return tuple(found)
+
+
+def _usual_place(steps: Sequence[Step], side: Side, run: Sequence[int], facing: float, belt: float) -> float | None:
+    """Where a foot lies flat over the ground in a run of drawings, px forward; None where it never does."""
+    places = [p for i in run if (p := _flat_place(steps[i], side, facing, belt)) is not None]
+    return float(np.median(places)) if places else None
+
+
 def stands_of(
     steps: Sequence[Step], side: Side, support: Sequence[bool], facing: float, belt: float, *, cycle: bool
 ) -> list[Stand]:
@@ -160,7 +184,6 @@ def stands_of(
     for stands, run in runs:
         if not stands:
             continue
-        places = [p for i in run if (p := _flat_place(steps[i], side, facing, belt)) is not None]
         around = cycle and not all(support)
         found.append(
             Stand(
@@ -169,7 +192,7 @@ def stands_of(
                 last=run[-1],
                 lands=run[0] > 0 or (around and not support[-1]),
                 leaves=run[-1] < count - 1 or (around and not support[0]),
-                place=float(np.median(places)) if places else None,
+                place=_usual_place(steps, side, run, facing, belt),
             )
         )
     return found

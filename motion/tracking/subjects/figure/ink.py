@@ -160,7 +160,7 @@ def _without_specks(cover: Cover) -> Cover:
     if not small.any():
         return cover
     stays = np.concatenate([[1.0], ~small]).astype(np.float32)
-    return np.asarray(cover * stays.take(parts))
+    return np.asarray(cover * stays[np.asarray(parts)], dtype=np.float32)
 
 
 def enclosed(marked: Mask, thick_px: float) -> Mask:
@@ -172,12 +172,12 @@ def enclosed(marked: Mask, thick_px: float) -> Mask:
     if not holes.any():
         return np.zeros_like(marked)
     count, parts = cv2.connectedComponents(holes, connectivity=4)
-    thin: Cover = np.ones(count, np.float32)
+    thin = np.ones(count, np.uint8)
     thin[parts[cv2.distanceTransform(holes, cv2.DIST_L2, 3) > thick_px / 2]] = 0
     thin[0] = 0
-    inside = thin.take(parts)
+    inside = thin[parts]
     # Closing gaps made the lines wider by half of that, inwards too.
-    return np.asarray(cv2.dilate(inside, np.ones((GAP_PX, GAP_PX), np.uint8)) > 0)
+    return np.asarray(cv2.dilate(np.asarray(inside, np.uint8), np.ones((GAP_PX, GAP_PX), np.uint8)) > 0)
 
 
 def _soled(marked: Mask) -> NDArray[np.uint8]:
