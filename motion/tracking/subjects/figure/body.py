@@ -19,6 +19,8 @@ OPENED = 0.62
 """Limbs are taken off by what is so much thinner than the body."""
 LONGEST = 3.2
 """No body reaches farther from its thickest place than so many times that place's distance from its edge."""
+STRAYS = 0.75
+"""The thickest place lies as far below the figure's top as it usually does, but for so many times its radius."""
 STEPS = 12
 LIKE = (0.6, 1.6)
 """A body's thickness lies between so many times the clip's usual one."""
@@ -26,24 +28,47 @@ LIKE = (0.6, 1.6)
 
 @dataclass(frozen=True, slots=True)
 class Core:
-    """Where the figure is thickest: x, y px in the frame, and how far that is from its edge."""
+    """Where the figure is thickest: x, y px in the frame, how far that is from its edge, and how far below its top."""
 
     x: float
     y: float
     radius: float
+    below: float
 
 
-def core(sheet: Sheet) -> Core | None:
-    """The thickest place of a drawing's figure in its upper part, what outlines enclose filled; None where none is."""
+def core(sheet: Sheet, below: tuple[float, float] | None = None) -> Core | None:
+    """The thickest place of a drawing's figure in its upper part, what outlines enclose filled; None where none is.
+
+    It may be looked for between so many px ``below`` the figure's top.
+    """
     marked = sheet.cover > 0.5
     rows = np.flatnonzero(marked.any(axis=1))
     if len(rows) < 8:
         return None
     depth = cv2.distanceTransform(whole(marked).astype(np.uint8), cv2.DIST_L2, 5)
-    upper = depth[: int(rows[0] + UPPER * (rows[-1] - rows[0])) + 1]
+    top = int(rows[0])
+    first, last = (0.0, UPPER * (rows[-1] - top)) if below is None else below
+    depth[: top + max(0, round(first))] = 0
+    upper = depth[: top + int(last) + 1]
     at = int(upper.argmax())
     y, x = divmod(at, upper.shape[1])
-    return Core(x + sheet.left, y + sheet.top, float(upper[y, x])) if upper[y, x] > 2 else None
+    return Core(x + sheet.left, y + sheet.top, float(upper[y, x]), float(y - top)) if upper[y, x] > 2 else None
+
+
+def amiss(found: Sequence[Core | None]) -> dict[int, tuple[float, float]]:
+    """Drawings whose thickest place lies elsewhere than usual, and between how many px below the top it should.
+
+    Legs whose feet touch enclose what is between them, and that may be thicker than the body.
+    """
+    told = [c for c in found if c is not None]
+    if len(told) < 4:
+        return {}
+    usual, loose = float(np.median([c.below for c in told])), STRAYS * float(np.median([c.radius for c in told]))
+    return {
+        n: (usual - loose, usual + loose)
+        for n, c in enumerate(found)
+        if c is not None and abs(c.below - usual) > loose
+    }
 
 
 def usual_radius(cores: Sequence[Core | None]) -> float | None:

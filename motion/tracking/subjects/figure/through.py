@@ -85,6 +85,8 @@ def figures(
         cores.append(None if nothing or whole else bodies.core(sheet))
         lows.append(None if nothing else low_of(sheet))
         spans.append(None if nothing else span_of(sheet))
+    for index, below in bodies.amiss(cores).items():
+        cores[index] = bodies.core(looking.sheet(index), below)
     if whole:
         found, trunk = _upright(looking, helped)
     else:
