@@ -33,7 +33,7 @@ class Core:
     x: float
     y: float
     radius: float
-    below: float
+    below: float = 0.0
 
 
 def core(sheet: Sheet, below: tuple[float, float] | None = None) -> Core | None:

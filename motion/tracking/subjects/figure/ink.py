@@ -201,4 +201,7 @@ def whole(marked: Mask) -> Mask:
     around = cv2.copyMakeBorder(marked.view(np.uint8), GAP_PX, GAP_PX, GAP_PX, GAP_PX, cv2.BORDER_CONSTANT)
     filled = cv2.morphologyEx(around, cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))
     cv2.floodFill(filled, None, (0, 0), 1)
-    return np.asarray((filled[GAP_PX:-GAP_PX, GAP_PX:-GAP_PX] == 0) | marked)
+    # Gaps that were closed for that are no ink; those within the figure are.
+    inside = np.asarray((filled == 0) | (around > 0)).astype(np.uint8)
+    cv2.floodFill(inside, None, (0, 0), 2)
+    return np.asarray(inside[GAP_PX:-GAP_PX, GAP_PX:-GAP_PX] != 2)
