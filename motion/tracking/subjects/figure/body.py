@@ -65,9 +65,7 @@ def amiss(found: Sequence[Core | None]) -> dict[int, tuple[float, float]]:
         return {}
     usual, loose = float(np.median([c.below for c in told])), STRAYS * float(np.median([c.radius for c in told]))
     return {
-        n: (usual - loose, usual + loose)
-        for n, c in enumerate(found)
-        if c is not None and abs(c.below - usual) > loose
+        n: (usual - loose, usual + loose) for n, c in enumerate(found) if c is not None and abs(c.below - usual) > loose
     }
 
 

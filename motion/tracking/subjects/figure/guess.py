@@ -99,13 +99,10 @@ def fill_hollow(looking: Looking, heads: Sequence[Ellipse | None]) -> None:
     shares, talls = [], []
     for number in (shown[round(k)] for k in np.linspace(0, len(shown) - 1, min(SAMPLED_HOLLOW, len(shown)))):
         sheet = looking.sheet(number)
-        marked = sheet.cover > FAINT
-        rows = np.flatnonzero(marked.any(axis=1))
-        tall = int(rows[-1] - rows[0])
-        legs = np.s_[int(rows[0] + UNDER * tall) :]
-        filled = (ink.enclosed(marked, THICKEST_WHOLE * tall) & ~marked)[legs]
-        shares.append(float(np.count_nonzero(filled)) / max(1, int(np.count_nonzero(marked[legs]))))
-        talls.append(tall)
+        rows = np.flatnonzero((sheet.cover > FAINT).any(axis=1))
+        talls.append(int(rows[-1] - rows[0]))
+        legs = sheet.top + rows[0] + UNDER * talls[-1]
+        shares.append(ink.enclosed_share(looking.kept(number), THICKEST_WHOLE * talls[-1], legs))
     if shares and float(np.median(shares)) > HOLLOW:
         looking.fill_outlines(THICKEST_WHOLE * float(np.median(talls)))
 
@@ -113,10 +110,11 @@ def fill_hollow(looking: Looking, heads: Sequence[Ellipse | None]) -> None:
 def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> bool:
     """Whether limbs are drawn by their outlines, with nothing between them."""
     shares = []
-    for sheet, outside in _below(looking, found, some, room, under):
-        marked = sheet.cover > FAINT
-        filled = ink.enclosed(marked, THICKEST * room) & outside & ~marked
-        shares.append(float(np.count_nonzero(filled)) / max(1, int(np.count_nonzero(marked & outside))))
+    for index in some:
+        body = found[index].body
+        if body is not None:
+            legs = body.y + (body.half_height + 0.05 * room if under is None else under)
+            shares.append(ink.enclosed_share(looking.kept(index), THICKEST * room, legs))
     return bool(shares) and float(np.median(shares)) > HOLLOW
 
 

@@ -24,6 +24,8 @@ CLOSES_AT = 1.3
 """Outlines are closed by what stands out by so many times the least that counts."""
 FEET, SOLE_PX = 0.07, 4
 """Feet lie in so much of the figure's height above the ground, to which they come as near as so many px."""
+LINED = 0.5
+"""A line is what differs by so much of what differs most close to it: within pale limbs paper may look like ink."""
 GAP_PX = 5
 """Outlines that are open by so much are closed."""
 
@@ -133,10 +135,25 @@ def filled(sheet: Sheet, kept: Inked, thick_px: float) -> Sheet:
     """A drawing's sheet with what outlines enclose, where that is no thicker than so many px."""
     if not sheet.cover.size:
         return sheet
-    differs = cv2.copyMakeBorder(kept.unpacked()[0], AROUND, AROUND, AROUND, AROUND, cv2.BORDER_CONSTANT)
     # A pale line beside a dark one counts as well: whatever stands out closes an outline.
-    marked = np.asarray(differs) > CLOSES_AT * kept.threshold
-    return replace(sheet, solid=np.maximum(sheet.cover, enclosed(marked, thick_px).astype(np.float32)))
+    differs, lines = _lines_of(kept)
+    inside = enclosed(differs > CLOSES_AT * kept.threshold, thick_px) | enclosed(lines, thick_px)
+    return replace(sheet, solid=np.maximum(sheet.cover, inside.astype(np.float32)))
+
+
+def enclosed_share(kept: Inked, thick_px: float, below: float) -> float:
+    """How much a drawing's outlines enclose beside their own area, ``below`` some y of the frame."""
+    lines = _lines_of(kept)[1]
+    here = np.s_[max(0, round(below - kept.top + AROUND)) :]
+    inside = enclosed(lines, thick_px)[here] & ~lines[here]
+    return float(np.count_nonzero(inside)) / max(1, int(np.count_nonzero(lines[here])))
+
+
+def _lines_of(kept: Inked) -> tuple[NDArray[np.uint8], Mask]:
+    """By how many levels a drawing differs, with some room around it, and where that is as much as close to it."""
+    differs = np.asarray(cv2.copyMakeBorder(kept.unpacked()[0], *(AROUND,) * 4, cv2.BORDER_CONSTANT), np.uint8)
+    darkest = cv2.dilate(differs, np.ones((AROUND, AROUND), np.uint8)).astype(np.float32)
+    return differs, np.asarray(differs > LINED * np.maximum(darkest, 2.0 * kept.threshold))
 
 
 def _cover(differs: NDArray[np.uint8], threshold: int) -> Cover:
@@ -164,20 +181,21 @@ def _without_specks(cover: Cover) -> Cover:
 
 
 def enclosed(marked: Mask, thick_px: float) -> Mask:
-    """What outlines enclose and is no thicker; gaps in them are closed first."""
-    closed = cv2.morphologyEx(_soled(marked), cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))
-    filled = closed.copy()
+    """What outlines enclose and is no thicker; gaps in them are closed first, and what is as narrow as a gap."""
+    kernel = np.ones((GAP_PX, GAP_PX), np.uint8)
+    narrow = (np.asarray(cv2.morphologyEx(marked.view(np.uint8), cv2.MORPH_CLOSE, kernel)) > 0) & ~marked
+    filled = cv2.morphologyEx(_soled(marked), cv2.MORPH_CLOSE, kernel)
     cv2.floodFill(filled, None, (0, 0), 1)
     holes = (filled == 0).astype(np.uint8)
     if not holes.any():
-        return np.zeros_like(marked)
+        return narrow
     count, parts = cv2.connectedComponents(holes, connectivity=4)
     thin = np.ones(count, np.uint8)
     thin[parts[cv2.distanceTransform(holes, cv2.DIST_L2, 3) > thick_px / 2]] = 0
     thin[0] = 0
     inside = thin[parts]
     # Closing gaps made the lines wider by half of that, inwards too.
-    return np.asarray(cv2.dilate(np.asarray(inside, np.uint8), np.ones((GAP_PX, GAP_PX), np.uint8)) > 0)
+    return np.asarray(cv2.dilate(np.asarray(inside, np.uint8), kernel) > 0) | narrow
 
 
 def _soled(marked: Mask) -> NDArray[np.uint8]:

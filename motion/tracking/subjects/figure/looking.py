@@ -46,6 +46,10 @@ class Looking:
         for index, sheet in known.items():
             self._keep(index, ink.filled(sheet, self._kept[index], thick_px))
 
+    def kept(self, index: int) -> Inked:
+        """What was kept of a drawing."""
+        return self._kept[index]
+
     def is_empty(self, index: int) -> bool:
         return index in self._empty
 
