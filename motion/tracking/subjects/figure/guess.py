@@ -17,8 +17,6 @@ from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.trunk import Trunk
 
-FAINT = 0.25
-"""What covers so much of a pixel may be part of an outline."""
 HOLLOW, SAMPLED_HOLLOW = 0.5, 9
 """Limbs are hollow where outlines mostly enclose so many times their own area below the body."""
 THICKEST = 0.22
@@ -60,8 +58,8 @@ def first_guess(
     some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
     under = None if trunk is None else trunk.hip[1]
     sampled = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, SAMPLED_HOLLOW)]
-    if not looking.hollow and _is_hollow(looking, found, sampled, room, under):
-        looking.fill_outlines(THICKEST * room)
+    if not looking.hollow:
+        _fill_legs(looking, found, sampled, room, under)
     wide = _stroke(looking, found, some, room, under)
     known, facing = helped.lengths(), facing or helped.facing()
 
@@ -99,23 +97,31 @@ def fill_hollow(looking: Looking, heads: Sequence[Ellipse | None]) -> None:
     shares, talls = [], []
     for number in (shown[round(k)] for k in np.linspace(0, len(shown) - 1, min(SAMPLED_HOLLOW, len(shown)))):
         sheet = looking.sheet(number)
-        rows = np.flatnonzero((sheet.cover > FAINT).any(axis=1))
+        rows = np.flatnonzero((sheet.cover > ink.FAINT).any(axis=1))
         talls.append(int(rows[-1] - rows[0]))
         legs = sheet.top + rows[0] + UNDER * talls[-1]
-        shares.append(ink.enclosed_share(looking.kept(number), THICKEST_WHOLE * talls[-1], legs))
-    if shares and float(np.median(shares)) > HOLLOW:
-        looking.fill_outlines(THICKEST_WHOLE * float(np.median(talls)))
+        shares.append(ink.enclosed_shares(sheet, looking.kept(number), THICKEST_WHOLE * talls[-1], legs))
+    _fill(looking, shares, THICKEST_WHOLE * float(np.median(talls or [0])))
 
 
-def _is_hollow(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> bool:
-    """Whether limbs are drawn by their outlines, with nothing between them."""
+def _fill_legs(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> None:
+    """The same of legs that hang on a body, or ``under`` it by so many px."""
     shares = []
     for index in some:
         body = found[index].body
         if body is not None:
             legs = body.y + (body.half_height + 0.05 * room if under is None else under)
-            shares.append(ink.enclosed_share(looking.kept(index), THICKEST * room, legs))
-    return bool(shares) and float(np.median(shares)) > HOLLOW
+            shares.append(ink.enclosed_shares(looking.sheet(index), looking.kept(index), THICKEST * room, legs))
+    _fill(looking, shares, THICKEST * room)
+
+
+def _fill(looking: Looking, shares: Sequence[tuple[float, float]], thick_px: float) -> None:
+    """Fill outlines that mostly enclose so much that limbs are drawn by them, with nothing between."""
+    if not shares:
+        return
+    by_all, by_lines = (float(np.median(own)) for own in zip(*shares, strict=True))
+    if max(by_all, by_lines) > HOLLOW:
+        looking.fill_outlines(thick_px, narrow=by_all <= HOLLOW)
 
 
 def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> float:

@@ -26,6 +26,10 @@ FEET, SOLE_PX = 0.07, 4
 """Feet lie in so much of the figure's height above the ground, to which they come as near as so many px."""
 LINED = 0.5
 """A line is what differs by so much of what differs most close to it: within pale limbs paper may look like ink."""
+FAINT = 0.25
+"""What covers so much of a pixel may be part of an outline."""
+NARROW = 0.45
+"""Limbs are narrow whose inside is no wider than so much of what the thickest may be."""
 GAP_PX = 5
 """Outlines that are open by so much are closed."""
 
@@ -131,22 +135,40 @@ def sheet_of(kept: Inked) -> Sheet:
     return Sheet(kept.left - AROUND, kept.top - AROUND, cover, cover, np.asarray(colours))
 
 
-def filled(sheet: Sheet, kept: Inked, thick_px: float) -> Sheet:
-    """A drawing's sheet with what outlines enclose, where that is no thicker than so many px."""
+def filled(sheet: Sheet, kept: Inked, thick_px: float, *, narrow: bool) -> Sheet:
+    """A drawing's sheet with what outlines enclose, where that is no thicker than so many px.
+
+    Of ``narrow`` limbs, whose paper stands out by itself between their outlines, that too.
+    """
     if not sheet.cover.size:
         return sheet
-    # A pale line beside a dark one counts as well: whatever stands out closes an outline.
     differs, lines = _lines_of(kept)
-    inside = enclosed(differs > CLOSES_AT * kept.threshold, thick_px) | enclosed(lines, thick_px)
+    # A pale line beside a dark one counts as well: whatever stands out closes an outline.
+    inside = enclosed(differs > CLOSES_AT * kept.threshold, thick_px)
+    if narrow:
+        inside |= enclosed(lines, NARROW * thick_px) | _gaps(lines)
     return replace(sheet, solid=np.maximum(sheet.cover, inside.astype(np.float32)))
 
 
-def enclosed_share(kept: Inked, thick_px: float, below: float) -> float:
-    """How much a drawing's outlines enclose beside their own area, ``below`` some y of the frame."""
-    lines = _lines_of(kept)[1]
-    here = np.s_[max(0, round(below - kept.top + AROUND)) :]
-    inside = enclosed(lines, thick_px)[here] & ~lines[here]
-    return float(np.count_nonzero(inside)) / max(1, int(np.count_nonzero(lines[here])))
+def enclosed_shares(sheet: Sheet, kept: Inked, thick_px: float, below: float) -> tuple[float, float]:
+    """How much a drawing's outlines enclose beside their own area, ``below`` some y of the frame.
+
+    By all that stands out, and by lines that do so as much as what is close to them, with what is as narrow as a gap.
+    """
+    here = np.s_[max(0, round(below - sheet.top)) :]
+    lines, shares = _lines_of(kept)[1], []
+    for marked in (sheet.cover > FAINT, lines):
+        inside = enclosed(marked, thick_px)
+        inside = (inside | _gaps(lines)) if marked is lines else inside
+        own = int(np.count_nonzero(marked[here]))
+        shares.append(float(np.count_nonzero((inside & ~marked)[here])) / max(1, own))
+    return shares[0], shares[1]
+
+
+def _gaps(marked: Mask) -> Mask:
+    """What lies between ink in a place as narrow as a gap."""
+    closed = cv2.morphologyEx(marked.view(np.uint8), cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))
+    return (np.asarray(closed) > 0) & ~marked
 
 
 def _lines_of(kept: Inked) -> tuple[NDArray[np.uint8], Mask]:
@@ -181,21 +203,19 @@ def _without_specks(cover: Cover) -> Cover:
 
 
 def enclosed(marked: Mask, thick_px: float) -> Mask:
-    """What outlines enclose and is no thicker; gaps in them are closed first, and what is as narrow as a gap."""
+    """What outlines enclose and is no thicker; gaps in them are closed first."""
     kernel = np.ones((GAP_PX, GAP_PX), np.uint8)
-    narrow = (np.asarray(cv2.morphologyEx(marked.view(np.uint8), cv2.MORPH_CLOSE, kernel)) > 0) & ~marked
     filled = cv2.morphologyEx(_soled(marked), cv2.MORPH_CLOSE, kernel)
     cv2.floodFill(filled, None, (0, 0), 1)
     holes = (filled == 0).astype(np.uint8)
     if not holes.any():
-        return narrow
+        return np.zeros_like(marked)
     count, parts = cv2.connectedComponents(holes, connectivity=4)
     thin = np.ones(count, np.uint8)
     thin[parts[cv2.distanceTransform(holes, cv2.DIST_L2, 3) > thick_px / 2]] = 0
     thin[0] = 0
-    inside = thin[parts]
     # Closing gaps made the lines wider by half of that, inwards too.
-    return np.asarray(cv2.dilate(np.asarray(inside, np.uint8), kernel) > 0) | narrow
+    return np.asarray(cv2.dilate(np.asarray(thin[parts], np.uint8), kernel) > 0)
 
 
 def _soled(marked: Mask) -> NDArray[np.uint8]:

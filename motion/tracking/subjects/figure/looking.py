@@ -18,7 +18,7 @@ class Looking:
 
     def __init__(self, kept: Sequence[Inked], empty: frozenset[int]) -> None:
         self._kept, self._empty = kept, empty
-        self.hollow, self.thick = False, 0.0
+        self.hollow, self.narrow, self.thick = False, False, 0.0
         self._sheets: dict[int, Sheet] = {}
         self._room = KEPT_BYTES
 
@@ -31,7 +31,10 @@ class Looking:
         if known is not None:
             return known
         sheet = ink.sheet_of(self._kept[index])
-        return self._keep(index, ink.filled(sheet, self._kept[index], self.thick) if self.hollow else sheet)
+        return self._keep(index, self._filled(sheet, index) if self.hollow else sheet)
+
+    def _filled(self, sheet: Sheet, index: int) -> Sheet:
+        return ink.filled(sheet, self._kept[index], self.thick, narrow=self.narrow)
 
     def _keep(self, index: int, sheet: Sheet) -> Sheet:
         if self._room > sheet.bytes:
@@ -39,12 +42,12 @@ class Looking:
             self._sheets[index] = sheet
         return sheet
 
-    def fill_outlines(self, thick_px: float) -> None:
-        """From now on what outlines enclose, and is no thicker than so many px, is ink."""
-        self.hollow, self.thick = True, thick_px
+    def fill_outlines(self, thick_px: float, *, narrow: bool) -> None:
+        """What outlines enclose, and is no thicker than so many px, is ink now; of ``narrow`` limbs paper, too."""
+        self.hollow, self.narrow, self.thick = True, narrow, thick_px
         known, self._sheets, self._room = self._sheets, {}, KEPT_BYTES
         for index, sheet in known.items():
-            self._keep(index, ink.filled(sheet, self._kept[index], thick_px))
+            self._keep(index, self._filled(sheet, index))
 
     def kept(self, index: int) -> Inked:
         """What was kept of a drawing."""
