@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import random
 from dataclasses import replace
 from unittest import TestCase
@@ -81,7 +82,7 @@ class Alternation(TestCase):
             with self.subTest(number):
                 self.assertEqual([c.index for c in turned.contacts], [c.index for c in told.contacts])
                 sides = [c.side for c in turned.contacts]
-                self.assertTrue(all(a != b for a, b in zip(sides, sides[1:], strict=False)), sides)
+                self.assertTrue(all(a != b for a, b in itertools.pairwise(sides)), sides)
         self.assertGreaterEqual(tried, 3)
 
 
