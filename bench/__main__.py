@@ -36,6 +36,8 @@ def main() -> None:
     print("\n## Walks of whole figures, drawn apart\n")
     print(walk_measure.perfect(*((5, 30) if "--quick" in sys.argv else (100, 1000)), whole=True) + "\n")
     print(walk_measure.table(walk_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)), whole=True)))
+    print("\n## Clean walks of other courses\n")
+    print(walk_measure.courses(2 if "--quick" in sys.argv else 40))
     print("\n## Odd, and not wrong\n")
     print(odd.table(odd.run(3 if "--quick" in sys.argv else 30)))
     print("\n## Severity and strictness\n")

@@ -150,8 +150,8 @@ def _there(finding: Finding, walk: Walk, at: Sequence[int]) -> bool:
     return finding.first_frame <= last and first <= finding.last_frame
 
 
-Job = tuple[str | None, int, Form, bool]
-"""The fault, in which way it is planted; the clip's number and form; whether its figure is a whole one."""
+Job = tuple[str | None, int, Form, bool, str]
+"""The fault, in which way it is planted; the clip's number and form; whether its figure is a whole one; its course."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -163,6 +163,7 @@ class Told:
 
     way: str | None
     whole: bool
+    course: str
     form: Form
     kind: str
     look: Look
@@ -185,9 +186,10 @@ class Told:
 
 def told_of(job: Job) -> Told:
     """Draw a clip by its fault, number, form and figure, analyse it, and hold it against what is known."""
-    way, number, form, whole = job
-    rng = random.Random(f"{'whole' if whole else 'walk'} {way} {number} {form}")
-    walk, at = spoilt(way, rng, whole=whole)
+    way, number, form, whole, course = job
+    plain = course == "plain"
+    rng = random.Random(f"{'whole' if whole else 'walk'} {way if plain else course} {number} {form}")
+    walk, at = spoilt(way, rng, whole=whole) if plain else (walks.plan(rng, whole=whole, course=course), [])
     code = None if way is None else WAYS[way][0]
     look = walk_pictures.look(rng, grainy=walk.manner.width < LARGE, whole=whole)
     found = _analysed(walk, look, form)
@@ -196,6 +198,7 @@ def told_of(job: Job) -> Told:
     return Told(
         way=way,
         whole=whole,
+        course=course,
         form=form,
         kind=walk.manner.kind,
         look=look,
@@ -260,8 +263,16 @@ def _named(name: str, turned: bool) -> str:
 
 
 def _contacts(walk: Walk, found: Analysis) -> tuple[int, int]:
-    """How many contacts are told within a drawing of where they are, of all but one in the clip's last drawing."""
-    wanted = [_frames(walk, i) for i, _ in walk.contacts if i < len(walk.drawings) - 2]
+    """How many contacts are told within a drawing of where they are, of all but one in the clip's last drawing.
+
+    Feet that stand at the first, or are drawn up at the last, do not land; nor is it to be seen outside the frame.
+    """
+    least = 0 if walk.manner.stands is None else 1
+    wanted = [
+        _frames(walk, i)
+        for i, _ in walk.contacts
+        if least <= i < len(walk.drawings) - 2 and walks.inside(walk.manner, walk.drawings[i])
+    ]
     if found.scene is None:
         return 0, len(wanted)
     told = [found.scene.reading.steps[c.index].frame for c in found.scene.reading.contacts]
@@ -272,10 +283,40 @@ def _contacts(walk: Walk, found: Analysis) -> tuple[int, int]:
 def run(count: int, clean: int, *, whole: bool = False) -> list[Told]:
     """So many clips a fault, and so many clean ones, over looks and forms."""
     ways = list(WAYS if whole else PLANTS)
-    jobs: list[Job] = [(way, n, FORMS[n % len(FORMS)], whole) for way in ways for n in range(count)]
-    jobs += [(None, n, FORMS[n % len(FORMS)], whole) for n in range(clean)]
+    jobs: list[Job] = [(way, n, FORMS[n % len(FORMS)], whole, "plain") for way in ways for n in range(count)]
+    jobs += [(None, n, FORMS[n % len(FORMS)], whole, "plain") for n in range(clean)]
     with get_context("spawn").Pool() as pool:
         return pool.map(told_of, jobs, chunksize=1)
+
+
+def courses(clean: int) -> str:
+    """A table of so many clean clips a course and figure: how many have findings, and by how much joints are off."""
+    jobs: list[Job] = [
+        (None, n, FORMS[n % len(FORMS)], whole, course)
+        for course in walks.COURSES
+        for whole in (False, True)
+        for n in range(clean)
+    ]
+    with get_context("spawn").Pool() as pool:
+        told = pool.map(told_of, jobs, chunksize=1)
+    joints = [*JOINTS, *UPPER]
+    rows = ["| course | figure | with findings | " + " | ".join(f"{j}, px" for j in joints) + " | contacts |"]
+    rows.append("| --- | --- | ---: |" + " --- |" * len(joints) + " ---: |")
+    for course in walks.COURSES:
+        for whole in (False, True):
+            own = [t for t in told if t.course == course and t.whole == whole]
+            met, wanted = (sum(t.contacts[k] for t in own) for k in (0, 1))
+            rows.append(
+                f"| {course} | {'whole' if whole else 'legs'} | {sum(bool(t.others) for t in own)} of {len(own)} | "
+                f"{' | '.join(_px(own, joint) for joint in joints)} | {100 * met / max(1, wanted):.1f} % |"
+            )
+    return "\n".join(rows)
+
+
+def _px(told: Sequence[Told], joint: str) -> str:
+    """A joint's errors, the middle and that of 95 of 100, px."""
+    values = [v for t in told for v in t.off[joint]]
+    return f"{np.median(values):.1f} / {np.percentile(values, 95):.1f}" if values else ""
 
 
 def table(told: Sequence[Told]) -> str:
@@ -312,10 +353,7 @@ def table(told: Sequence[Told]) -> str:
 
 
 def _row(name: str, told: Sequence[Told], joints: Sequence[str]) -> str:
-    cells = []
-    for joint in joints:
-        values = [v for t in told for v in t.off[joint]]
-        cells.append(f"{np.median(values):.1f} / {np.percentile(values, 95):.1f}" if values else "")
+    cells = [_px(told, joint) for joint in joints]
     count = sum(len(v) for t in told for v in t.off.values())
     hidden = sum(t.hidden for t in told)
     right, seen = (sum(t.sides[k] for t in told) for k in (0, 1))

@@ -138,7 +138,7 @@ def plan(rng: random.Random, *, whole: bool = False, course: str = "plain") -> W
             own = replace(own, upper=walkers.upper(rng), leg=0.72 * own.leg)
         own = COURSES[course](own, rng)
         walk = _walk(own, rng)
-        if walk is not None and (own.enters or all(_inside(own, d) for d in walk.drawings)):
+        if walk is not None and (own.enters or all(inside(own, d) for d in walk.drawings)):
             return walk
 
 
@@ -180,10 +180,11 @@ def again(walk: Walk, **changed: Any) -> Walk | None:
     """The same walk with something of its manner changed; None where it cannot be walked so."""
     own = replace(walk.manner, wobble=0.0, **changed)
     walked = _walk(own, random.Random(0))
-    return walked if walked is not None and all(_inside(own, d) for d in walked.drawings) else None
+    return walked if walked is not None and all(inside(own, d) for d in walked.drawings) else None
 
 
-def _inside(own: Manner, drawing: Posed) -> bool:
+def inside(own: Manner, drawing: Posed) -> bool:
+    """Whether a drawing lies within the frame, with some room around."""
     xs = [p[0] for p in drawing.points.values()]
     x, y, wide, tall = drawing.body
     return min(*xs, x - wide / 2) > 12 and max(*xs, x + wide / 2) < own.width - 12 and y - tall / 2 > 12

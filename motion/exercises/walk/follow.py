@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
@@ -27,6 +28,8 @@ from motion.tracking.subjects.figure.through import Figures, figures
 
 EXPLAINED, MOST_TOLD = 0.6, 0.6
 """A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such."""
+EDGE_PX = 1.5
+"""What comes so near to the frame's edge may go on beyond it."""
 HIDDEN_PX = 4.5
 """So much above a drawn ground straightened pictures differ from it by their edges alone."""
 NONE_EXPLAINED, ALL_EXPLAINED = 0.3, 0.8
@@ -64,7 +67,7 @@ def track(
     result = of_parts(
         exposures,
         tuple(_shape(i + 1, d.head if whole else d.body, told.lows[i], clip) for i, d in enumerate(told.drawings)),
-        tuple(_down_to(ground, f) if f and ground and ground.drawn and drifts else f for f in _figures(told)),
+        tuple(_down_to(ground, f) if f and ground and ground.drawn and drifts else f for f in _figures(told, clip)),
         tuple(s.picture for s in found.seen),
         ground,
         shifts=tuple(s.shift for s in found.seen) if drifts else (),
@@ -106,8 +109,11 @@ def _shape(drawing: int, body: Ellipse | None, low: float | None, clip: Clip) ->
     )
 
 
-def _figures(told: Figures) -> list[Figure | None]:
-    """Each drawing's figure; without landmarks where too little of the clip's ink is legs."""
+def _figures(told: Figures, clip: Clip) -> list[Figure | None]:
+    """Each drawing's figure; without landmarks where too little of the clip's ink is legs.
+
+    Of one that reaches out of the frame all are as good as hidden: what lies outside leads the rest astray.
+    """
     clear = [d.explained >= EXPLAINED for d in told.drawings if d.places]
     readable = bool(clear) and float(np.mean(clear)) >= MOST_TOLD
     found: list[Figure | None] = []
@@ -116,12 +122,14 @@ def _figures(told: Figures) -> list[Figure | None]:
             found.append(None)
             continue
         shows = readable and bool(drawn.places)
+        reach = told.reaches[index]
+        least = TOLD if reach and reach[0] > EDGE_PX and reach[1] < clip.width - 1 - EDGE_PX else math.inf
         found.append(
             Figure(
                 drawing=index + 1,
                 points=dict(drawn.places) if shows else {},
-                hidden=frozenset(n for n, sure in drawn.sure.items() if sure < TOLD) if shows else frozenset(),
-                firm=frozenset(drawn.firm) if shows else frozenset(),
+                hidden=frozenset(n for n, sure in drawn.sure.items() if sure < least) if shows else frozenset(),
+                firm=frozenset(drawn.firm) if shows and least == TOLD else frozenset(),
                 lows={side: foot.low for side, foot in drawn.feet.items() if foot is not None} if shows else {},
                 low=told.lows[index],
                 span=told.spans[index],

@@ -47,7 +47,7 @@ def sorted_sides(steps: Sequence[Step], leg: float, *, told_apart: bool) -> tupl
 def _places(step: Step) -> np.ndarray[tuple[int, int], np.dtype[np.float64]] | None:
     """(2, 4) knee and ankle of both sides from the hip, px; None where they are not told."""
     figure = step.figure
-    if figure is None or "hip" not in figure.points:
+    if figure is None or "hip" not in figure.points or figure.hidden >= figure.points.keys():
         return None
     hip = np.array(figure.points["hip"])
     rows = []

@@ -69,6 +69,12 @@ def low_of(sheet: Sheet) -> float | None:
     return sheet.top + last + ((at - 0.5) / max(1e-6, at - below) if at > below else 0.0)
 
 
+def reach_of(sheet: Sheet) -> tuple[float, float] | None:
+    """Where a drawing's ink begins and ends, px from the left."""
+    columns = np.flatnonzero((sheet.cover > 0.5).any(axis=0)) if sheet.cover.size else np.zeros(0, np.intp)
+    return (float(columns[0] + sheet.left), float(columns[-1] + sheet.left)) if len(columns) else None
+
+
 def span_of(sheet: Sheet) -> tuple[float, float] | None:
     """Where the lowest fifth of a drawing's ink begins and ends, px from the left."""
     marked = sheet.cover > 0.5

@@ -27,7 +27,7 @@ from motion.tracking.subjects.figure.limbs import (
     thigh_of,
     usual_width,
 )
-from motion.tracking.subjects.figure.looking import Looking, low_of, span_of
+from motion.tracking.subjects.figure.looking import Looking, low_of, reach_of, span_of
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.run import Pairs
@@ -60,6 +60,7 @@ class Figures:
     told: bool
     lows: list[float | None]
     spans: list[tuple[float, float] | None]
+    reaches: list[tuple[float, float] | None]
 
 
 def figures(
@@ -78,13 +79,15 @@ def figures(
     person placed. A ``whole`` figure has a head, a trunk and arms.
     """
     looking = Looking(kept, empty)
-    lows, spans, cores = list[float | None](), list[tuple[float, float] | None](), list[bodies.Core | None]()
+    lows, cores = list[float | None](), list[bodies.Core | None]()
+    spans, reaches = list[tuple[float, float] | None](), list[tuple[float, float] | None]()
     for index in range(len(looking)):
         sheet = looking.sheet(index)
         nothing = looking.is_empty(index) or sheet.empty
         cores.append(None if nothing or whole else bodies.core(sheet))
         lows.append(None if nothing else low_of(sheet))
         spans.append(None if nothing else span_of(sheet))
+        reaches.append(None if nothing else reach_of(sheet))
     for index, below in bodies.amiss(cores).items():
         cores[index] = bodies.core(looking.sheet(index), below)
     if whole:
@@ -93,10 +96,10 @@ def figures(
         found, trunk = [Drawn(body=body) for body in _bodies(looking, cores, helped)], None
     build = None if whole and trunk is None else first_guess(looking, found, lows, facing, helped, trunk)
     if build is None:
-        return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans)
+        return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans, reaches=reaches)
     work = _Work(looking, found, helped, pace, paper, trunk)
     build, told = work.settled(build)
-    return Figures(drawings=found, build=build, told=told is not None, lows=lows, spans=spans)
+    return Figures(drawings=found, build=build, told=told is not None, lows=lows, spans=spans, reaches=reaches)
 
 
 def _upright(looking: Looking, helped: Help) -> tuple[list[Drawn], Trunk | None]:
