@@ -10,7 +10,7 @@ from unittest import TestCase
 import cv2
 import numpy as np
 
-from bench.apart import walk_measure, walks
+from bench.apart import walk_measure, walk_pictures, walks
 from bench.apart.walk_measure import judged
 from motion.exercises.walk.follow import swapped_sides
 from motion.exercises.walk.reading import Reading, read
@@ -84,6 +84,28 @@ class Alternation(TestCase):
                 sides = [c.side for c in turned.contacts]
                 self.assertTrue(all(a != b for a, b in itertools.pairwise(sides)), sides)
         self.assertGreaterEqual(tried, 3)
+
+
+class Frame(TestCase):
+    def test_of_a_walker_who_reaches_out_of_the_frame_nothing_is_told(self) -> None:
+        rng = random.Random("through the picture")
+        walk = walks.plan(rng, course="through")
+        look = replace(
+            walk_pictures.look(rng, grainy=False), limbs="strokes", wide=8.0, far="paler", paper="white", loose=0
+        )
+        found = walk_measure._analysed(walk, look, "lossless")
+        width, hidden, told = walk.manner.width, 0, 0
+        for figure in found.track.figures(FIGURE):
+            if figure is None or not figure.points:
+                continue
+            if all(20 < x < width - 20 for x, _ in figure.points.values()):
+                told += figure.hidden < figure.points.keys()
+            if figure.hidden >= figure.points.keys():
+                hidden += 1
+                self.assertEqual(figure.firm, frozenset())
+        self.assertGreater(told, 20)
+        self.assertGreater(hidden, 2)
+        self.assertEqual([f.message for f in found.findings], [])
 
 
 class Outlines(TestCase):
