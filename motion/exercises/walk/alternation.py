@@ -15,8 +15,8 @@ import numpy as np
 
 from motion.exercises.walk.figure import OTHER
 from motion.exercises.walk.follow import swapped_sides
-from motion.exercises.walk.gait import Gait, Walked, gait_of
-from motion.exercises.walk.steps import Contact, Step
+from motion.exercises.walk.gait import Gait, gait_of
+from motion.exercises.walk.steps import Contact, Step, Walked
 
 BESIDE = 0.15
 """A foot that lands within so much of a leg of where the other one stands has been taken for that one."""

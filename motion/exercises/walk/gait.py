@@ -10,8 +10,7 @@ import numpy as np
 
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.soles import ahead_of, landed, stands_of, support_of, unbroken
-from motion.exercises.walk.steps import Contact, Stand, Step
-from motion.track import Ground
+from motion.exercises.walk.steps import Contact, Stand, Step, Walked
 
 NEARS = 0.06
 """A foot has come near to where it lands within so much of a leg."""
@@ -19,18 +18,6 @@ BEGINS = 0.12
 """A clip begins at a contact where its first foot is no more than so much of a leg from where feet land."""
 BEHIND = 0.08
 """No foot lands behind the hips by more than such a share of a leg."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Walked:
-    """How a figure goes as a whole: ``facing`` 1 to the right, ``belt`` and ``speed`` px a frame, its ``leg`` px."""
-
-    facing: float
-    belt: float
-    speed: float
-    leg: float
-    ground: Ground
-    cycle: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -44,14 +31,11 @@ class Gait:
 
 def gait_of(steps: Sequence[Step], walked: Walked) -> Gait:
     """When each foot stands in the drawings of a walk, and when it lands."""
-    facing, belt = walked.facing, walked.belt
-    whole = (facing, belt, walked.speed, walked.leg, walked.ground)
     support = {}
     for side in SIDES:
-        own = support_of(steps, side, *whole, cycle=walked.cycle)
-        own = landed(steps, side, own, *whole, cycle=walked.cycle)
-        support[side] = unbroken(steps, side, own, facing, belt, walked.leg)
-    stands = tuple(s for side in SIDES for s in stands_of(steps, side, support[side], facing, belt, cycle=walked.cycle))
+        own = landed(steps, side, support_of(steps, side, walked), walked)
+        support[side] = unbroken(steps, side, own, walked)
+    stands = tuple(s for side in SIDES for s in stands_of(steps, side, support[side], walked))
     contacts = tuple(replace(c, nears=_nears(steps, c, walked)) for c in _contacts(steps, stands, walked))
     return Gait(support=support, stands=stands, contacts=contacts)
 

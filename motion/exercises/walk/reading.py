@@ -14,11 +14,11 @@ from motion.brief import Brief
 from motion.exercises.walk.alternation import alternating
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import OTHER, SIDES, Place, Side
-from motion.exercises.walk.gait import Walked, gait_of
+from motion.exercises.walk.gait import gait_of
 from motion.exercises.walk.resting import without_rests
 from motion.exercises.walk.sides import sorted_sides
 from motion.exercises.walk.soles import lower_end, sole_height
-from motion.exercises.walk.steps import Contact, Pace, Stand, Step
+from motion.exercises.walk.steps import Contact, Pace, Stand, Step, Walked
 from motion.exercises.walk.truth import FIGURE
 from motion.track import Ground, Track
 

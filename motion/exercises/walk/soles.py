@@ -11,7 +11,7 @@ import numpy as np
 
 from motion.exercises.walk.figure import Side
 from motion.exercises.walk.stance import Sole, standing
-from motion.exercises.walk.steps import Stand, Step
+from motion.exercises.walk.steps import Stand, Step, Walked
 from motion.track import Figure, Ground
 
 FLAT = 0.20
@@ -82,61 +82,41 @@ def lower_end(one: Step, other: Step, side: Side) -> float | None:
     return max(ends)[1] if ends else None
 
 
-def support_of(
-    steps: Sequence[Step],
-    side: Side,
-    facing: float,
-    belt: float,
-    speed: float,
-    leg: float,
-    ground: Ground,
-    *,
-    cycle: bool,
-) -> tuple[bool, ...]:
-    following = [*steps[1:], replace(steps[0], clock=steps[-1].clock + steps[-1].frames) if cycle else None]
-    soles, walked = [], []
+def support_of(steps: Sequence[Step], side: Side, walked: Walked) -> tuple[bool, ...]:
+    """In which drawings a foot stands, by how low it is and how little it goes."""
+    following = [*steps[1:], replace(steps[0], clock=steps[-1].clock + steps[-1].frames) if walked.cycle else None]
+    soles, ways = [], []
     for one, other in zip(steps, following, strict=True):
-        travel = None if other is None else _travel(one, other, side, facing, belt)
-        soles.append(Sole(height=sole_height(one.figure, side, ground), travel=travel))
-        walked.append(speed * (one.frames if other is None else max(0.5, other.clock - one.clock)))
-    return tuple(standing(soles, walked, leg, cycle=cycle))
+        travel = None if other is None else _travel(one, other, side, walked.facing, walked.belt)
+        soles.append(Sole(height=sole_height(one.figure, side, walked.ground), travel=travel))
+        ways.append(walked.speed * (one.frames if other is None else max(0.5, other.clock - one.clock)))
+    return tuple(standing(soles, ways, walked.leg, cycle=walked.cycle))
 
 
-def landed(
-    steps: Sequence[Step],
-    side: Side,
-    support: Sequence[bool],
-    facing: float,
-    belt: float,
-    speed: float,
-    leg: float,
-    ground: Ground,
-    *,
-    cycle: bool,
-) -> tuple[bool, ...]:
+def landed(steps: Sequence[Step], side: Side, support: Sequence[bool], walked: Walked) -> tuple[bool, ...]:
     """The same where a foot stands only while it is down: as it lands and as it leaves it is low, and goes forward.
 
     A foot that comes down in the last drawing, as far ahead as feet land, stands there.
     """
-    found = list(support)
+    found, facing, leg = list(support), walked.facing, walked.leg
     for index in range(1, len(steps) - 1):
         if not found[index] or found[index - 1]:
             continue
-        travel = sole_travel(steps[index], steps[index + 1], side, facing, belt)
-        high = sole_height(steps[index].figure, side, ground)
-        walked = speed * (steps[index + 1].clock - steps[index].clock)
-        if travel is not None and high is not None and _goes_on(travel, high, walked, leg):
+        travel = sole_travel(steps[index], steps[index + 1], side, facing, walked.belt)
+        high = sole_height(steps[index].figure, side, walked.ground)
+        way = walked.speed * (steps[index + 1].clock - steps[index].clock)
+        if travel is not None and high is not None and _goes_on(travel, high, way, leg):
             found[index] = False
     for index in range(1, len(steps) - 1):
         if not found[index] or found[index + 1] or not found[index - 1]:
             continue
-        travel = sole_travel(steps[index - 1], steps[index], side, facing, belt)
-        high = sole_height(steps[index].figure, side, ground)
-        walked = speed * (steps[index].clock - steps[index - 1].clock)
-        if travel is not None and high is not None and _goes_on(travel, high, walked, leg):
+        travel = sole_travel(steps[index - 1], steps[index], side, facing, walked.belt)
+        high = sole_height(steps[index].figure, side, walked.ground)
+        way = walked.speed * (steps[index].clock - steps[index - 1].clock)
+        if travel is not None and high is not None and _goes_on(travel, high, way, leg):
             found[index] = False
-    if not cycle and len(steps) > 1 and not found[-1] and not found[-2]:
-        high = sole_height(steps[-1].figure, side, ground)
+    if not walked.cycle and len(steps) > 1 and not found[-1] and not found[-2]:
+        high = sole_height(steps[-1].figure, side, walked.ground)
         reach = [
             v for i in range(1, len(steps)) if found[i] and not found[i - 1] and (v := ahead_of(steps[i], side, facing))
         ]
@@ -153,38 +133,35 @@ def _goes_on(travel: float, high: float, walked: float, leg: float) -> bool:
     return travel > STILL_GOES * walked and high > STILL_HIGH * leg
 
 
-def unbroken(
-    steps: Sequence[Step], side: Side, support: Sequence[bool], facing: float, belt: float, leg: float
-) -> tuple[bool, ...]:
+def unbroken(steps: Sequence[Step], side: Side, support: Sequence[bool], walked: Walked) -> tuple[bool, ...]:
     """The same where a foot that comes down where it stood has stood there all along: it took no step."""
     found = list(support)
     runs = [[i for i, _ in g] for _, g in itertools.groupby(enumerate(support), key=lambda one: one[1])]
     for before, between, after in zip(runs, runs[1:], runs[2:], strict=False):
         if support[between[0]] or len(between) > BREAKS:
             continue
-        one, other = (_usual_place(steps, side, run, facing, belt) for run in (before, after))
-        if one is not None and other is not None and abs(other - one) < SAME_PLACE * leg:
+        one, other = (_usual_place(steps, side, run, walked) for run in (before, after))
+        if one is not None and other is not None and abs(other - one) < SAME_PLACE * walked.leg:
             for index in between:
                 found[index] = True
     return tuple(found)
 
 
-def _usual_place(steps: Sequence[Step], side: Side, run: Sequence[int], facing: float, belt: float) -> float | None:
+def _usual_place(steps: Sequence[Step], side: Side, run: Sequence[int], walked: Walked) -> float | None:
     """Where a foot lies flat over the ground in a run of drawings, px forward; None where it never does."""
-    places = [p for i in run if (p := _flat_place(steps[i], side, facing, belt)) is not None]
+    places = [p for i in run if (p := _flat_place(steps[i], side, walked)) is not None]
     return float(np.median(places)) if places else None
 
 
-def stands_of(
-    steps: Sequence[Step], side: Side, support: Sequence[bool], facing: float, belt: float, *, cycle: bool
-) -> list[Stand]:
+def stands_of(steps: Sequence[Step], side: Side, support: Sequence[bool], walked: Walked) -> list[Stand]:
+    """Each time that a foot stands, in order."""
     found = []
     count = len(steps)
     runs = [(k, [i for i, _ in g]) for k, g in itertools.groupby(enumerate(support), key=lambda one: one[1])]
     for stands, run in runs:
         if not stands:
             continue
-        around = cycle and not all(support)
+        around = walked.cycle and not all(support)
         found.append(
             Stand(
                 side=side,
@@ -192,18 +169,18 @@ def stands_of(
                 last=run[-1],
                 lands=run[0] > 0 or (around and not support[-1]),
                 leaves=run[-1] < count - 1 or (around and not support[0]),
-                place=_usual_place(steps, side, run, facing, belt),
+                place=_usual_place(steps, side, run, walked),
             )
         )
     return found
 
 
-def _flat_place(step: Step, side: Side, facing: float, belt: float) -> float | None:
+def _flat_place(step: Step, side: Side, walked: Walked) -> float | None:
     """Where a foot that lies flat is over the ground, px forward."""
     heel, toe = step.at(f"heel_{side}"), step.at(f"toe_{side}")
     if heel is None or toe is None or abs(toe[1] - heel[1]) > FLAT * math.dist(heel, toe):
         return None
-    return facing * ((heel[0] + toe[0]) / 2 - belt * step.clock)
+    return walked.facing * ((heel[0] + toe[0]) / 2 - walked.belt * step.clock)
 
 
 def ahead_of(step: Step, side: Side, facing: float) -> float | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from motion.exercises.walk.figure import Place, Side
-from motion.track import Figure, Shape
+from motion.track import Figure, Ground, Shape
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -32,6 +32,18 @@ class Step:
     def at(self, name: str) -> Place | None:
         """A landmark that shows."""
         return self.figure.at(name) if self.figure else None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Walked:
+    """How a figure goes as a whole: ``facing`` 1 to the right, ``belt`` and ``speed`` px a frame, its ``leg`` px."""
+
+    facing: float
+    belt: float
+    speed: float
+    leg: float
+    ground: Ground
+    cycle: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
