@@ -51,8 +51,9 @@ def behind(
     Where nothing ever changes it is what all pictures show (STILL). Elsewhere it is, of the values seen there, the one
     that the still surroundings in the same row suggest, so that a subject that lies in one place for most of the
     clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE), or
-    what they suggest where a subject is known to be in front all the time (``covered``, GUESSED). Where they are unlike
-    each other, as above and below a sloping ground, it may be what either shows.
+    what they suggest where a subject is known to be in front all the time (``covered``, GUESSED). Where such a
+    subject stands, and the surroundings are unlike each other, as above and below a sloping ground, it may be what
+    either of them shows.
     """
     found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
@@ -62,7 +63,8 @@ def behind(
         rows = _Rows(changed.shape, places)
         guess, least = rows.across(found), GUESS_SUPPORT if covered is None else SELDOM
         picked, doubted, support = _pick(seen, guess, noise, least)
-        _pick_of_ends(rows.unlike_ends(found, GUESS_REACH + noise), seen, noise, least, (picked, doubted, support))
+        if covered is not None:
+            _pick_of_ends(rows.unlike_ends(found, GUESS_REACH + noise), seen, noise, least, (picked, doubted, support))
         guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
         for plane, values, suggested in zip(found, seen, guess, strict=True):
             chosen = _picked_of(values, picked)

@@ -179,5 +179,6 @@ class Behind(TestCase):
             picture[10:30, 30 + 20 * (k // 4) : 50 + 20 * (k // 4)] = 150
             samples.append(picture)
         changed = still.widened(still.changes(samples, 10.0))
-        found, _ = still.behind([samples, samples, samples], changed, 1.0)
+        nowhere = np.zeros(changed.shape, bool)
+        found, _ = still.behind([samples, samples, samples], changed, 1.0, nowhere)
         self.assertEqual(int(np.abs(found[0][15, 30:98].astype(int) - 240).max()), 0)
