@@ -193,7 +193,7 @@ class Pictures(TestCase):
     def test_its_landmarks_are_found_in_clips_drawn_apart(self) -> None:
         off: dict[str, list[float]] = {}
         for number in (6, 10, 21, 38):
-            told = walk_measure.told_of((None, number, "lossless", True))
+            told = walk_measure.told_of((None, number, "lossless", True, "plain"))
             self.assertTrue(told.read, number)
             for joint, values in told.off.items():
                 off.setdefault(joint, []).extend(values)
