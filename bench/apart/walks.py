@@ -173,7 +173,7 @@ COURSES: dict[str, Callable[[Manner, random.Random], Manner]] = {
     "long": _long,
     "short": _short,
 }
-"""Other ways that a good walk may go: uphill or down, through the picture, from standing to a stop, 200 drawings, 8."""
+"""Ways that a good walk may go: as it comes, on a slope, through the picture, from standing to a stop, long, short."""
 
 
 def again(walk: Walk, **changed: Any) -> Walk | None:

@@ -28,11 +28,9 @@ JOINTS = ("knee", "ankle")
 
 def alternating(steps: Sequence[Step], gait: Gait, walked: Walked) -> tuple[list[Step], Gait]:
     """The drawings with their sides turned wherever the same foot would land twice in a row, and how they go then."""
-    found = list(steps)
+    found, gait = list(steps), _without_mistaken(gait, walked)
     for _ in range(MOST):
-        contacts = _without_mistaken(gait, len(found), walked)
-        gait = replace(gait, contacts=contacts)
-        twice = _twice(contacts)
+        twice = _twice(gait.contacts)
         if twice is None:
             break
         first = _closest(found, *twice)
@@ -40,16 +38,15 @@ def alternating(steps: Sequence[Step], gait: Gait, walked: Walked) -> tuple[list
             replace(s, figure=swapped_sides(s.figure)) if s.index >= first and s.figure is not None else s
             for s in found
         ]
-        again = gait_of(turned, walked)
-        left = _without_mistaken(again, len(found), walked)
-        if _repeats(left) >= _repeats(contacts):
+        again = _without_mistaken(gait_of(turned, walked), walked)
+        if _repeats(again.contacts) >= _repeats(gait.contacts):
             break
         found, gait = turned, again
     return found, gait
 
 
-def _without_mistaken(gait: Gait, drawings: int, walked: Walked) -> tuple[Contact, ...]:
-    """The landings without those of a foot beside the one that stands; but one may be drawn up beside it at the end."""
+def _without_mistaken(gait: Gait, walked: Walked) -> Gait:
+    """The same without landings of a foot beside the one that stands; but one may be drawn up beside it at the end."""
     places = {(s.side, s.first): s.place for s in gait.stands}
     kept: list[Contact] = []
     for number, contact in enumerate(gait.contacts):
@@ -59,7 +56,7 @@ def _without_mistaken(gait: Gait, drawings: int, walked: Walked) -> tuple[Contac
         if not last and place is not None and before is not None and abs(place - before) < BESIDE * walked.leg:
             continue
         kept.append(contact)
-    return tuple(kept)
+    return replace(gait, contacts=tuple(kept))
 
 
 def _repeats(contacts: Sequence[Contact]) -> int:

@@ -112,7 +112,8 @@ def _shape(drawing: int, body: Ellipse | None, low: float | None, clip: Clip) ->
 def _figures(told: Figures, clip: Clip) -> list[Figure | None]:
     """Each drawing's figure; without landmarks where too little of the clip's ink is legs.
 
-    Of one that reaches out of the frame all are as good as hidden: what lies outside leads the rest astray.
+    Of one that reaches out of the frame all are as good as hidden, since what lies outside leads the rest astray, and
+    its lowest point may lie there.
     """
     clear = [d.explained >= EXPLAINED for d in told.drawings if d.places]
     readable = bool(clear) and float(np.mean(clear)) >= MOST_TOLD
@@ -123,16 +124,17 @@ def _figures(told: Figures, clip: Clip) -> list[Figure | None]:
             continue
         shows = readable and bool(drawn.places)
         reach = told.reaches[index]
-        least = TOLD if reach and reach[0] > EDGE_PX and reach[1] < clip.width - 1 - EDGE_PX else math.inf
+        inside = reach is not None and reach[0] > EDGE_PX and reach[1] < clip.width - 1 - EDGE_PX
+        least = TOLD if inside else math.inf
         found.append(
             Figure(
                 drawing=index + 1,
                 points=dict(drawn.places) if shows else {},
                 hidden=frozenset(n for n, sure in drawn.sure.items() if sure < least) if shows else frozenset(),
-                firm=frozenset(drawn.firm) if shows and least == TOLD else frozenset(),
-                lows={side: foot.low for side, foot in drawn.feet.items() if foot is not None} if shows else {},
-                low=told.lows[index],
-                span=told.spans[index],
+                firm=frozenset(drawn.firm) if shows and inside else frozenset(),
+                lows={side: f.low for side, f in drawn.feet.items() if f is not None} if shows and inside else {},
+                low=told.lows[index] if inside else None,
+                span=told.spans[index] if inside else None,
                 confidence=_confidence(drawn) if shows else 0.1,
             )
         )
