@@ -14,8 +14,10 @@ from nettlecap.settings import DATA, DATABASES, STORAGES
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 STORAGES = {**STORAGES, "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}
-# In a file, since the worker's tests run it as another process; nothing waits for the disk, where nothing has to last.
-DATABASES["default"]["TEST"] = {"NAME": str(DATA / "test.sqlite3")}
-DATABASES["default"]["OPTIONS"]["init_command"] += "PRAGMA synchronous=OFF;"
+if DATABASES["default"]["ENGINE"].endswith("sqlite3"):
+    # In a file, since the worker's tests run it as another process; nothing waits for the disk, where nothing has to
+    # last.
+    DATABASES["default"]["TEST"] = {"NAME": str(DATA / "test.sqlite3")}
+    DATABASES["default"]["OPTIONS"]["init_command"] += "PRAGMA synchronous=OFF;"
 WHITENOISE_AUTOREFRESH = True
 LOGGING = {"version": 1, "disable_existing_loggers": True}

@@ -14,7 +14,6 @@ from datetime import timedelta
 from pathlib import Path
 
 from django.conf import settings
-from django.db import connections
 from django.test import TransactionTestCase
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
@@ -25,15 +24,15 @@ from nettlecap.takes.arrivals import arrive
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Analysis, Arrival, Beat, Take
 from nettlecap.takes.worker import LOST, MOST_LOSSES, NOT_READ, Heart, any_alive, name_of_process, take_up_lost
+from tests.databases import address
 from tests.web.school import SMALL, School, clean_clip, upload, zip_of
 
 
 def start_worker(*options: str) -> subprocess.Popen[bytes]:
     """The real worker on the tests' database."""
-    name = connections["default"].settings_dict["NAME"]
     environment = {
         **os.environ,
-        "DATABASE_URL": f"sqlite:///{name}",
+        "DATABASE_URL": address(),
         "NETTLECAP_DATA": str(settings.DATA),
         "DJANGO_SETTINGS_MODULE": "nettlecap.settings",
     }
