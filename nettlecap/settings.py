@@ -4,6 +4,7 @@ NETTLECAP_DATA (folder for the database and the hand-ins), DATABASE_URL, SECRET_
 HTTPS (1 where a proxy serves it over https), TRUSTED_PROXIES (addresses or networks of proxies in front, by commas),
 SITE_URL (the address that letters and other systems are told), LEASE_SECONDS (see takes/worker.py), and EMAIL_URL (a
 mail server; without one letters stay in the outbox, where they can be read), EMAIL_FROM.
+docs/running.md has those for a school of several machines.
 """
 
 from __future__ import annotations
@@ -124,17 +125,37 @@ USE_TZ = True
 STATIC_URL = "static/"
 STATIC_ROOT = DATA / "static"
 STATICFILES_DIRS = [BASE / "nettlecap" / "static"]
-STORAGES = {
+STORAGES: dict[str, dict[str, Any]] = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "nettlecap.static_files.ModuleStorage"},
 }
 MEDIA_ROOT = DATA / "media"
+
+# Where several machines share their files: any storage that speaks S3; see files/shelf.py.
+FILES_BUCKET = env.str("FILES_BUCKET", default="")
+if FILES_BUCKET:
+    STORAGES["shared"] = {
+        "BACKEND": "storages.backends.s3.S3Storage",
+        "OPTIONS": {
+            "bucket_name": FILES_BUCKET,
+            "endpoint_url": env.str("FILES_ENDPOINT", default="") or None,
+            "region_name": env.str("FILES_REGION", default="us-east-1"),
+            "location": env.str("FILES_PREFIX", default=""),
+            "default_acl": None,
+            "file_overwrite": True,
+            # What is larger goes through the disk.
+            "max_memory_size": 1_000_000,
+        },
+    }
 
 SITE_URL = env.str("SITE_URL", default="http://127.0.0.1:8000")
 MAIL_SERVER = bool(env.str("EMAIL_URL", default=""))
 DEFAULT_FROM_EMAIL = env.str("EMAIL_FROM", default="nettlecap@localhost")
 if MAIL_SERVER:
     vars().update(env.email("EMAIL_URL"))
+
+# Drawings that nobody has looked at for so long are thinned out: they are made again from the clip, which stays.
+DRAWINGS_DAYS = env.float("DRAWINGS_DAYS", default=45.0)
 
 # Where the demo's simulated school system answers.
 SCHOOL_PORT = env.int("SCHOOL_PORT", default=8801)

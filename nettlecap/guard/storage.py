@@ -21,6 +21,10 @@ READ_ONLY = (
     "is lost, and everything can still be read. Tell whoever looks after this installation."
 )
 BUSY = "So much is being written at the moment that this could not be kept. Nothing was changed; try again."
+AWAY = (
+    "The storage in which Nettlecap keeps its files cannot be reached at the moment, so this could not be done. "
+    "Nothing that was kept before is lost; try again in a while."
+)
 MISSING = (
     "A file that belongs to this is not there any more. What was marked and written is kept. "
     "Tell whoever looks after this installation."
@@ -32,6 +36,7 @@ BY_NUMBER = {
     errno.EACCES: (503, READ_ONLY),
     errno.EPERM: (503, READ_ONLY),
     errno.ENOENT: (410, MISSING),
+    errno.EHOSTUNREACH: (503, AWAY),
 }
 BY_WORDS = {
     "disk is full": (507, FULL),

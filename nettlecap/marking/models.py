@@ -5,14 +5,17 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any, ClassVar
 
-from django.conf import settings
 from django.db import models
 
 from motion import retiming
 from motion.catalogue import PRINCIPLES
 from motion.strokes import TOOLS
 from nettlecap.classroom.models import Brief, Person
+from nettlecap.files import shelf
 from nettlecap.takes.models import Take
+
+PARCELS = "parcels"
+"""Their folder, below the media folder."""
 
 
 class Comparison(models.Model):
@@ -215,8 +218,13 @@ class Parcel(models.Model):
 
     @property
     def file(self) -> Path:
-        """Where it lies once it is ready."""
-        return Path(settings.MEDIA_ROOT) / "parcels" / str(self.pk) / self.kind
+        """Where this machine has it, or makes it."""
+        return shelf.local(self.place)
+
+    @property
+    def place(self) -> str:
+        """Where it is kept once it is ready, below the media folder."""
+        return f"{PARCELS}/{self.pk}/{self.kind}"
 
 
 class Change(models.Model):

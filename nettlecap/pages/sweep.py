@@ -23,11 +23,13 @@ from django_tasks_db.models import DBTaskResult
 
 from motion.sandbox import SCRATCH_PREFIX
 from nettlecap.classroom.models import Invitation, Letter, SignInTries
+from nettlecap.files import shelf
 from nettlecap.marking.parcels import ask
+from nettlecap.pages import shared_sweep
 from nettlecap.takes import store
 from nettlecap.takes.export import SCRATCH_PREFIX as EXPORT_PREFIX
-from nettlecap.takes.forget import is_used
 from nettlecap.takes.models import Analysis, Arrival, Beat
+from nettlecap.takes.used import is_used
 from nettlecap.training import clearing
 
 HOUR_S = 3600.0
@@ -36,8 +38,8 @@ UPLOADS_AFTER_S = 6 * HOUR_S
 SCRATCH_AFTER_S = 2 * HOUR_S
 FILES_AFTER_S = 24 * HOUR_S
 """A kept file that no row points at; one that has just come may not have its row yet."""
-DRAWINGS_AFTER_S = 45 * 24 * HOUR_S
-"""Drawings that nobody has looked at for so long are made again from the clip when somebody does."""
+COPIES_AFTER_S = 7 * 24 * HOUR_S
+"""This machine's copy of a file of the shared storage, once nobody asks for it here."""
 TASKS_AFTER, REFUSED_AFTER, LETTERS_AFTER = timedelta(days=14), timedelta(days=14), timedelta(days=400)
 """Finished jobs; arrivals that were refused; letters (a link in one works for a week)."""
 
@@ -66,6 +68,8 @@ def sweep(now: float | None = None) -> Swept:
         counts[name], freed = count, freed + size
     for name, rows in ROWS.items():
         counts[name] = rows()
+    if shelf.is_shared():
+        counts["files of the shared storage"] = shared_sweep.sweep(now)
     return Swept(counts, freed)
 
 
@@ -108,13 +112,19 @@ def _scratch(now: float) -> Iterator[Path]:
 def _unused_files(now: float) -> Iterator[Path]:
     root = Path(settings.MEDIA_ROOT)
     for path in _older(root / "takes", "??/*", FILES_AFTER_S, now):
-        with store.lock():
-            if not is_used(str(path.relative_to(root))):
+        relative = str(path.relative_to(root))
+        with store.lock(relative):
+            # With a shared storage this is a copy, which can be brought again.
+            asked_for_lately = not shelf.is_shared() or now - path.stat().st_mtime < COPIES_AFTER_S
+            if not (asked_for_lately and is_used(relative)):
                 yield path
 
 
 def _drawings(now: float) -> Iterator[Path]:
-    """Folders of takes that are gone, runs that nobody sees, and what was not looked at for long."""
+    """Folders of takes that are gone, runs that nobody sees, and what was not looked at for as long as the school says.
+
+    Those are made again from the clip when somebody asks for them.
+    """
     root = Path(settings.MEDIA_ROOT) / "drawings"
     shown = {str(pk): str(run) for pk, run in Analysis.objects.values_list("take_id", "shown_run")}
     for take in _older(root, "*", 0.0, now):
@@ -124,7 +134,7 @@ def _drawings(now: float) -> Iterator[Path]:
             continue
         for run in _older(take, "*", HOUR_S, now):
             is_shown = run.name == shown[take.name]
-            if not is_shown or now - _looked_at(run) > DRAWINGS_AFTER_S:
+            if not is_shown or now - _looked_at(run) > settings.DRAWINGS_DAYS * 24 * HOUR_S:
                 yield run
 
 

@@ -52,7 +52,8 @@ def arrive(student: Person, brief: Brief, files: list[Uploaded], wanted_as: str)
     """Keep what came in and have it read. Raises NotAllowed, Refusal or Conflict; then nothing is left behind."""
 
     def record(arrival: Arrival) -> None:
-        # Asked again here, where nobody comes between.
+        # Asked again here, where nobody comes between: one arrival of a person at a time.
+        Person.objects.select_for_update(no_key=True).get(pk=student.pk)
         require_room(student)
         priority = READ_FIRST - unread_of(student)
         arrival.save()
@@ -85,7 +86,7 @@ def _kept(
     if len(sounds) > 1:
         raise Refusal("There is more than one sound. Pick the one that belongs to the clip. Nothing was handed in.")
     arrival = Arrival(brief=brief, student=student, wanted_as=wanted_as, file_name=called(files))
-    with store.ready(files) as clip, store.ready(sounds) as sound, store.lock():
+    with store.ready(files) as clip, store.ready(sounds) as sound, store.lock(*places(clip, sound)):
         try:
             if clip is not None:
                 arrival.file_path, arrival.file_bytes = clip.keep(), clip.size
@@ -100,11 +101,16 @@ def _kept(
     return arrival
 
 
+def places(*files: store.Ready | None) -> list[str]:
+    """Where these will be kept."""
+    return [file.place for file in files if file is not None]
+
+
 def put_aside(student: Person, arrival: Arrival) -> None:
     """A student has read why it was refused, or does not want it any more."""
     policy.require(arrival.student_id == student.pk, "put this clip aside")
     if arrival.state == Arrival.State.READING:
         raise Conflict("This clip is just being read. Wait a moment.")
     arrival.delete()
-    with store.lock():
+    with store.lock(arrival.file_path, arrival.sound_path):
         forget_files(arrival)

@@ -5,15 +5,13 @@ Rows go first and files after them, so that no row ever points at a file that is
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Iterable
 from dataclasses import dataclass
-from pathlib import Path
 
-from django.db.models import Q
-
+from nettlecap.files import shelf
 from nettlecap.takes import store
 from nettlecap.takes.models import Arrival, Take
+from nettlecap.takes.used import is_used
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,20 +19,20 @@ class Files:
     """What lies in the media folder for some takes: kept files, and folders of drawings."""
 
     kept: tuple[str, ...]
-    drawings: tuple[Path, ...]
+    drawings: tuple[str, ...]
 
     @classmethod
     def of(cls, takes: Iterable[Take]) -> Files:
         found = list(takes)
         kept = tuple(p for t in found for p in (t.file_path, t.sound_path) if p)
-        return cls(kept, tuple(t.analysis.drawings_of(0).parent for t in found))
+        return cls(kept, tuple(t.analysis.drawings_folder for t in found))
 
     def clear(self) -> None:
         """Remove them, once their rows are gone; a file that another take points at stays."""
         for folder in self.drawings:
-            shutil.rmtree(folder, ignore_errors=True)
-        with store.lock():
-            for path in self.kept:
+            shelf.forget_folder(folder)
+        for path in self.kept:
+            with store.lock(path):
                 forget_unless_used(path)
 
 
@@ -49,12 +47,6 @@ def forget_unless_used(kept: str) -> None:
     """Remove a kept file that neither a take nor an arrival points at; call it under the store's lock."""
     if kept and not is_used(kept):
         store.forget(kept)
-
-
-def is_used(kept: str) -> bool:
-    """Whether a row points at a kept file."""
-    here = Q(file_path=kept) | Q(sound_path=kept)
-    return Take.everything.filter(here).exists() or Arrival.objects.unread().filter(here).exists()
 
 
 def forget_files(arrival: Arrival) -> None:

@@ -13,6 +13,7 @@ from typing import Any
 from motion import jobs, sandbox
 from motion.errors import MotionError
 from nettlecap.errors import Conflict, Refusal
+from nettlecap.files import shelf
 from nettlecap.guard import at_once
 from nettlecap.takes import redraw
 from nettlecap.takes.models import Take
@@ -39,8 +40,12 @@ def mend(take: Take, agreed: list[dict[str, Any]]) -> tuple[str, list[dict[str, 
 
 
 def folder_of(take: Take, name: str) -> Path:
-    """Where a mended take keeps its moved drawings."""
-    return take.analysis.drawings_of(take.analysis.shown_run) / "mended" / name
+    """Where a mended take has its moved drawings."""
+    return shelf.folder_here(_kept_as(take, name))
+
+
+def _kept_as(take: Take, name: str) -> str:
+    return f"{take.analysis.run_folder(take.analysis.shown_run)}/mended/{name}"
 
 
 def _make(take: Take, agreed: list[dict[str, Any]], kept: Path) -> None:
@@ -72,3 +77,4 @@ def _make(take: Take, agreed: list[dict[str, Any]], kept: Path) -> None:
             if older.is_dir() and older != Path(part) and not older.name.startswith("part-"):
                 shutil.rmtree(older, ignore_errors=True)
         to.replace(kept)
+        shelf.keep_folder(_kept_as(take, kept.name))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
@@ -15,6 +14,7 @@ from motion.tracking import placing
 from motion.tracking.placing import Placement
 from nettlecap.classroom.models import Brief, Membership, Person
 from nettlecap.errors import Conflict
+from nettlecap.files import shelf
 from nettlecap.takes.small_path import BETWEEN
 
 
@@ -142,12 +142,12 @@ class Take(models.Model):
     @property
     def sound(self) -> Path:
         """Where the sound track lies, if there is one."""
-        return Path(settings.MEDIA_ROOT) / self.sound_path
+        return shelf.here(self.sound_path)
 
     @property
     def file(self) -> Path:
         """Where the hand-in lies."""
-        return Path(settings.MEDIA_ROOT) / self.file_path
+        return shelf.here(self.file_path)
 
     @property
     def late(self) -> bool:
@@ -216,11 +216,11 @@ class Arrival(models.Model):
 
     @property
     def file(self) -> Path:
-        return Path(settings.MEDIA_ROOT) / self.file_path
+        return shelf.here(self.file_path)
 
     @property
     def sound(self) -> Path:
-        return Path(settings.MEDIA_ROOT) / self.sound_path
+        return shelf.here(self.sound_path)
 
 
 class Beat(models.Model):
@@ -287,8 +287,17 @@ class Analysis(models.Model):
         return found
 
     def drawings_of(self, run: int) -> Path:
-        """Where a run keeps each drawing as ``<number>.png``."""
-        return Path(settings.MEDIA_ROOT) / "drawings" / str(self.take_id) / str(run)
+        """Where a run has each drawing as ``<number>.png`` on this machine."""
+        return shelf.local(self.run_folder(run))
+
+    def run_folder(self, run: int) -> str:
+        """Where the drawings of a run are kept, below the media folder."""
+        return f"{self.drawings_folder}/{run}"
+
+    @property
+    def drawings_folder(self) -> str:
+        """Where the drawings of all its runs are kept, below the media folder."""
+        return f"drawings/{self.take_id}"
 
     @property
     def paths(self) -> list[str]:

@@ -6,6 +6,7 @@ from django.db.models import Q
 from django_tasks_db.models import DBTaskResult
 
 from nettlecap.errors import Conflict
+from nettlecap.files import shelf
 from nettlecap.takes.models import Take
 from nettlecap.takes.tasks import draw_again
 
@@ -20,7 +21,7 @@ def ask(take: Take) -> None:
 
 def are_there(take: Take) -> bool:
     """Whether every drawing of a take's shown run is kept at the moment."""
-    folder = take.analysis.drawings_of(take.analysis.shown_run)
+    folder = shelf.folder_here(take.analysis.run_folder(take.analysis.shown_run))
     exposures = (take.analysis.findings or {}).get("clip", {}).get("exposures", ())
     return all((folder / f"{number}.png").exists() for number in {e["drawing"] for e in exposures})
 

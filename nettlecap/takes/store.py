@@ -1,17 +1,16 @@
-"""The media folder: complete files only, named by their content.
+"""Hand-ins as files: complete ones only, named by their content.
 
 While one process keeps a file and records it, no other removes a file of the same content: both hold the same lock.
 """
 
 from __future__ import annotations
 
-import fcntl
 import hashlib
 import os
 import tempfile
 import zipfile
 from collections.abc import Iterable, Iterator
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from pathlib import Path
 from typing import IO, Protocol
@@ -19,6 +18,7 @@ from typing import IO, Protocol
 from django.conf import settings
 
 from motion.formats import sound
+from nettlecap.files import locks, shelf
 
 INCOMING = "incoming"
 
@@ -55,19 +55,24 @@ class Ready:
     digest: str
     size: int
 
+    @property
+    def place(self) -> str:
+        """The path below the media folder under which it is kept."""
+        return f"{shelf.BY_CONTENT}{self.digest[:2]}/{self.digest}"
+
     def keep(self) -> str:
-        """Move it to its place; its path below the media folder. Call it, and record what is kept, under ``lock``.
+        """Move it to its place, which is returned. Call it, and record what is kept, under ``lock`` of that place.
 
         One of the same content that is there already stays: it may be being read.
         """
-        relative = f"takes/{self.digest[:2]}/{self.digest}"
-        target = Path(settings.MEDIA_ROOT) / relative
+        target = shelf.local(self.place)
         target.parent.mkdir(parents=True, exist_ok=True)
         if not target.exists():
             with self.path.open("rb") as stream:
                 os.fsync(stream.fileno())
             self.path.replace(target)
-        return relative
+        shelf.keep(self.place)
+        return self.place
 
 
 @contextmanager
@@ -117,12 +122,12 @@ def _zip(files: list[Uploaded], stream: IO[bytes]) -> None:
 
 def forget(relative: str) -> None:
     """Remove a kept file that no row points at; call it under ``lock``."""
-    (Path(settings.MEDIA_ROOT) / relative).unlink(missing_ok=True)
+    shelf.forget(relative)
 
 
-@contextmanager
-def lock() -> Iterator[None]:
-    """For keeping and recording a file, or for looking whether one is still wanted and removing it: one at a time."""
-    with (Path(settings.DATA) / "media.lock").open("w") as handle:
-        fcntl.flock(handle, fcntl.LOCK_EX)
-        yield
+def lock(*places: str) -> AbstractContextManager[None]:
+    """For keeping files and recording them, or for looking whether they are still wanted and removing them.
+
+    One at a time for each of these places.
+    """
+    return locks.one_at_a_time(*(place for place in places if place))

@@ -27,6 +27,7 @@ from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import Refusal
+from nettlecap.files import shelf
 from nettlecap.guard.answers import wants_json
 from nettlecap.guard.caches import ASKED_AGAIN
 from nettlecap.takes import capture, redraw
@@ -227,7 +228,7 @@ def drawing(request: SignedIn, take_id: int, run: int, number: int) -> HttpRespo
     seen = _seen(request, take_id)
     if run != seen.analysis.shown_run:
         raise Http404
-    path = seen.analysis.drawings_of(run) / f"{number}.png"
+    path = shelf.folder_here(seen.analysis.run_folder(run)) / f"{number}.png"
     drawn = (seen.analysis.findings or {}).get("clip", {}).get("exposures", ())
     if not path.exists() and any(e["drawing"] == number for e in drawn):
         # Drawings that were thinned, or are missing after a restore, are drawn again from the clip.

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from django.conf import settings
 
+from nettlecap.files import shelf
 from nettlecap.training.models import PICTURES, Question
 
 HOUR_S = 3600.0
@@ -29,6 +30,10 @@ def not_looked_at(now: float) -> Iterator[Path]:
 def clear_gone() -> None:
     """Throw away the pictures of clips that nobody has any more."""
     there = {str(pk) for pk in Question.objects.values_list("pk", flat=True)}
+    if shelf.is_shared():
+        for kept in list(shelf.kept_below(PICTURES)):
+            if Path(kept).stem not in there:
+                shelf.forget(kept)
     for folder in (Path(settings.MEDIA_ROOT) / PICTURES).glob("*"):
         being_drawn = not folder.name.isdecimal() and time.time() - folder.stat().st_mtime < HOUR_S
         if folder.name not in there and not being_drawn:

@@ -19,6 +19,7 @@ from motion.exercises import exercise_of
 from motion.report.file import to_json
 from motion.training import clips, questions
 from motion.training.verified import SEEDS, Drawn, Tried, clip_of, first_shown
+from nettlecap.files import shelf
 from nettlecap.takes import redraw
 from nettlecap.takes.models import Take
 from nettlecap.takes.work.draw import draw as draw_take
@@ -122,8 +123,10 @@ def _keep(question: Question, pictures: Pictures) -> None:
     try:
         for name, drawn in pictures.items():
             pack.write(part / name, [_as_webp(picture) for picture, _ in drawn])
-        shutil.rmtree(question.folder, ignore_errors=True)
-        part.replace(question.folder)
+        folder = shelf.local(question.place)
+        shutil.rmtree(folder, ignore_errors=True)
+        part.replace(folder)
+        shelf.keep_folder(question.place)
     finally:
         shutil.rmtree(part, ignore_errors=True)
 

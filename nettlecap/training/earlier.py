@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 from typing import Any
 
 from django.db import transaction
@@ -10,6 +9,7 @@ from django.db.models import QuerySet
 
 from nettlecap.classroom.models import Course, Person
 from nettlecap.errors import Conflict, NotAllowed
+from nettlecap.files import shelf
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.models import Decision
 from nettlecap.takes.models import Analysis, Take
@@ -37,7 +37,7 @@ def withdraw(person: Person, take: Take) -> None:
         Question.objects.filter(take=take, answered_at=None).delete()
         Question.objects.filter(take=take).update(told=None)
     for question in shown:
-        shutil.rmtree(question.folder, ignore_errors=True)
+        shelf.forget_folder(question.place)
 
 
 def _require_own(person: Person, take: Take) -> None:

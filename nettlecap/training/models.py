@@ -5,7 +5,6 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any, ClassVar
 
-from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
@@ -16,6 +15,7 @@ from motion.training.rule import Eye
 from motion.training.threshold import Threshold
 from nettlecap.classroom.models import Course, Membership, Person
 from nettlecap.errors import Conflict
+from nettlecap.files import shelf
 from nettlecap.takes.models import Take
 
 PICTURES = "training"
@@ -180,8 +180,13 @@ class Question(models.Model):
 
     @property
     def folder(self) -> Path:
-        """Where the pictures of its clips are kept, a packed file a clip."""
-        return Path(settings.MEDIA_ROOT) / PICTURES / str(self.pk)
+        """Where this machine has the pictures of its clips, a packed file a clip."""
+        return shelf.folder_here(self.place)
+
+    @property
+    def place(self) -> str:
+        """Where these are kept, below the media folder."""
+        return f"{PICTURES}/{self.pk}"
 
     @property
     def of_exercise(self) -> Exercise[Any, Any]:

@@ -61,13 +61,15 @@ class Backup(TransactionTestCase):
         self.assertTrue(self.take.file.exists())
 
     def test_a_file_that_goes_while_it_is_made_is_in_it_all_the_same(self) -> None:
-        copy = backup._copy_database
+        engine = backup._engine()
+        copy = engine.copy
 
-        def meanwhile(one: Path, other: Path) -> None:
-            copy(one, other)
+        def meanwhile(to: Path) -> set[str]:
+            told = copy(to)
             self.take.file.unlink()
+            return told
 
-        with mock.patch.object(backup, "_copy_database", meanwhile):
+        with mock.patch.object(engine, "copy", meanwhile):
             self.run_command("backup")
         self.assertFalse(self.take.file.exists())
         self.run_command("restore", "--yes")

@@ -66,7 +66,7 @@ class Sweeping(SchoolTest):
     def test_drawings_that_nobody_looks_at_for_long_go_and_come_back(self) -> None:
         folder = self.take.analysis.drawings_of(self.take.analysis.shown_run)
         for path in folder.glob("*.png"):
-            self.age(path, sweep.DRAWINGS_AFTER_S / DAYS + 1)
+            self.age(path, settings.DRAWINGS_DAYS + 1)
         self.age(folder, sweep.DRAWINGS_AFTER_S / DAYS + 1)
         sweep.sweep()
         self.assertFalse(folder.exists())

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import timedelta
@@ -14,7 +13,8 @@ from django_tasks_db.models import DBTaskResult
 from nettlecap.classroom import policy
 from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Refusal
-from nettlecap.marking.models import Parcel
+from nettlecap.files import shelf
+from nettlecap.marking.models import PARCELS, Parcel
 from nettlecap.marking.parcels.packing import returned, shown
 from nettlecap.marking.tasks import make_parcel
 
@@ -86,7 +86,7 @@ def throw_away(unwanted: Iterable[Parcel]) -> int:
     """Remove parcels with their files; they can be made again. How many those were."""
     found = list(unwanted)
     for parcel in found:
-        shutil.rmtree(parcel.file.parent, ignore_errors=True)
+        shelf.forget_folder(f"{PARCELS}/{parcel.pk}")
         parcel.delete()
     return len(found)
 

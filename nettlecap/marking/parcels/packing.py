@@ -11,6 +11,7 @@ from django.utils import timezone
 from motion.export import reel
 from nettlecap.classroom.models import Brief
 from nettlecap.errors import Refusal
+from nettlecap.files import shelf
 from nettlecap.marking.desk.laid_out import lay_out
 from nettlecap.marking.models import Parcel
 from nettlecap.marking.returning import feedback
@@ -56,6 +57,7 @@ def _write(parcel: Parcel) -> None:
         else:
             _write_reel(parcel, part)
         part.replace(parcel.file)
+    shelf.keep(parcel.place)
 
 
 def _write_feedback(parcel: Parcel, part: Path) -> None:

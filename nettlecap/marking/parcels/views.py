@@ -10,6 +10,7 @@ from django.views.decorators.http import require_POST
 
 from nettlecap.classroom.models import Brief
 from nettlecap.classroom.signed_in import SignedIn
+from nettlecap.files import shelf
 from nettlecap.marking.desk.requests import small_number
 from nettlecap.marking.models import Parcel
 from nettlecap.marking.parcels import ask, packing
@@ -56,9 +57,10 @@ def parcel(request: SignedIn, parcel_id: int) -> FileResponse:
     """A file that is ready, for who asked for it."""
     briefs = Brief.objects.markable_by(request.user)
     found = get_object_or_404(Parcel, pk=parcel_id, made_for=request.user, brief__in=briefs, ready_at__isnull=False)
-    if not found.file.is_file():
+    kept = shelf.here(found.place)
+    if not kept.is_file():
         raise Http404
-    return FileResponse(found.file.open("rb"), as_attachment=True, filename=found.kind)
+    return FileResponse(kept.open("rb"), as_attachment=True, filename=found.kind)
 
 
 def _brief(request: SignedIn, brief_id: int) -> Brief:

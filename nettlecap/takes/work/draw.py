@@ -8,6 +8,7 @@ from pathlib import Path
 
 from motion import jobs, sandbox
 from motion.errors import ClipError, ReaderKilled
+from nettlecap.files import shelf
 from nettlecap.takes import stopping
 from nettlecap.takes.models import Take
 from nettlecap.takes.stopping import PutBack
@@ -41,4 +42,5 @@ def draw(take_id: int, run: int) -> str:
         folder.mkdir(exist_ok=True)
         for path in Path(part).glob("*.png"):
             shutil.move(path, folder / path.name)
+    shelf.keep_folder(take.analysis.run_folder(run))
     return "drawn"

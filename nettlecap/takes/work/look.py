@@ -15,6 +15,7 @@ from django.utils import timezone
 from motion import jobs, preparation, sandbox
 from motion.errors import MotionError, ReaderKilled
 from nettlecap.errors import Refusal
+from nettlecap.files import shelf
 from nettlecap.takes import results, stopping
 from nettlecap.takes.file_check import check
 from nettlecap.takes.models import Analysis, Take
@@ -64,10 +65,11 @@ def _looked_at(analysis: Analysis, rows) -> str:  # type: ignore[no-untyped-def]
         shutil.rmtree(drawings, ignore_errors=True)
         try:
             (part / "drawings").replace(drawings)
+            shelf.keep_folder(analysis.run_folder(run))
         except FileNotFoundError:
             if rows.exists():
                 raise
-            return _for_nothing(drawings)
+            return _for_nothing(analysis)
     written = rows.update(
         state=Analysis.State.FAILED if trouble else Analysis.State.DONE,
         message=trouble[:400],
@@ -78,8 +80,8 @@ def _looked_at(analysis: Analysis, rows) -> str:  # type: ignore[no-untyped-def]
         **results.columns(outcome.findings, outcome.track_csv),
     )
     if not written:
-        return _for_nothing(drawings)
-    _forget_runs_before(drawings)
+        return _for_nothing(analysis)
+    _forget_runs_before(analysis)
     return str(Analysis.State.FAILED if trouble else Analysis.State.DONE)
 
 
@@ -127,18 +129,17 @@ def _try_otherwise(take: Take) -> str:
     return ""
 
 
-def _for_nothing(drawings: Path) -> str:
+def _for_nothing(analysis: Analysis) -> str:
     """Remove what was drawn out of a take that is gone by now, or is being looked at anew."""
-    shutil.rmtree(drawings, ignore_errors=True)
+    shelf.forget_folder(analysis.run_folder(analysis.run))
     with suppress(OSError):
-        drawings.parent.rmdir()
+        shelf.local(analysis.drawings_folder).rmdir()
     return "nobody waits for it any more"
 
 
-def _forget_runs_before(drawings: Path) -> None:
-    for folder in drawings.parent.iterdir():
-        if folder.name.isdecimal() and int(folder.name) < int(drawings.name):
-            shutil.rmtree(folder, ignore_errors=True)
+def _forget_runs_before(analysis: Analysis) -> None:
+    for earlier in range(max(1, analysis.shown_run), analysis.run):
+        shelf.forget_folder(analysis.run_folder(earlier))
 
 
 def give_up(take_id: int, run: int, message: str) -> None:

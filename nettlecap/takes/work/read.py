@@ -66,7 +66,7 @@ def refuse(arrival: Arrival, why: str) -> None:
     nothing = "" if "Nothing was handed in" in why else " Nothing was handed in."
     unread = Arrival.objects.filter(pk=arrival.pk).unread()
     if unread.update(state=Arrival.State.REFUSED, message=f"{why}{nothing}"[:600]):
-        with store.lock():
+        with store.lock(arrival.file_path, arrival.sound_path):
             forget_files(arrival)
 
 

@@ -16,10 +16,13 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file", type=Path, metavar="FILE")
+        parser.add_argument(
+            "--without-files", action="store_true", help="the database alone, where the shared storage is kept safe"
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         try:
-            count = back_up(options["file"])
+            count = back_up(options["file"], with_files=not options["without_files"])
         except (Refusal, OSError) as error:
             raise CommandError(str(error)) from error
         self.stdout.write(f"Backed up into “{options['file']}”: the database, and {count} files of hand-ins.")

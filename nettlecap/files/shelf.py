@@ -1,0 +1,206 @@
+"""The media folder, and the storage that several machines share behind it, where there is one (``FILES_BUCKET``).
+
+A path is relative to the media folder and names the same thing in both. With a shared storage that is where files are
+kept, and the folder holds this machine's copies of them: brought when they are asked for, swept when nobody does.
+Without one the folder is all there is, and keeping and bringing do nothing.
+
+What is kept by its content (``takes/``) is held against its SHA-256 when it is brought. Folders (drawings) travel as
+one packed file, ``<folder>.tar``: a machine fetches all of a clip's drawings at once, and not hundreds of pictures one
+by one. Nothing is held in memory as a whole. Where the storage cannot be reached, ``StorageAway`` is raised.
+"""
+
+from __future__ import annotations
+
+import errno
+import hashlib
+import os
+import shutil
+import tarfile
+import tempfile
+import time
+from collections.abc import Iterator
+from contextlib import contextmanager, suppress
+from pathlib import Path
+from typing import IO
+
+from django.conf import settings
+from django.core.files import File
+from django.core.files.storage import Storage, storages
+
+BY_CONTENT = "takes/"
+SHARED = "shared"
+TOUCH_EVERY_S = 3600.0
+PIECE = 1 << 20
+
+
+class StorageAway(OSError):
+    """The shared storage cannot be reached, or refuses us."""
+
+    def __init__(self, error: Exception) -> None:
+        super().__init__(errno.EHOSTUNREACH, f"the shared storage cannot be used: {error}")
+
+
+class DamagedError(OSError):
+    """What came from the storage is not what was put there."""
+
+    def __init__(self, path: str) -> None:
+        super().__init__(errno.EIO, f"“{path}” is damaged in the shared storage")
+
+
+def is_shared() -> bool:
+    """Whether files are kept in a storage that several machines share."""
+    return SHARED in settings.STORAGES
+
+
+def local(path: str) -> Path:
+    """Where it lies on this machine, if it does."""
+    return Path(settings.MEDIA_ROOT) / path
+
+
+def shared() -> Storage:
+    """The shared storage; call it where ``is_shared``."""
+    return storages[SHARED]
+
+
+def here(path: str) -> Path:
+    """Where a kept file lies on this machine, brought here first if need be. Raises FileNotFoundError on opening."""
+    at = local(path)
+    if is_shared() and path:
+        if at.exists():
+            _touch(at)
+        else:
+            with suppress(FileNotFoundError):
+                _bring(path, at)
+    return at
+
+
+def folder_here(path: str) -> Path:
+    """The same for a folder; it is not there afterwards where it was not kept."""
+    at = local(path)
+    if is_shared():
+        if at.exists():
+            _touch(at)
+        else:
+            with suppress(FileNotFoundError):
+                _unpack(path, at)
+    return at
+
+
+def keep(path: str) -> None:
+    """Have what lies on this machine under this path kept for all of them, unless it is already."""
+    if is_shared():
+        with reached(), local(path).open("rb") as stream:
+            if not (path.startswith(BY_CONTENT) and shared().exists(path)):
+                shared().save(path, File(stream))
+
+
+def keep_folder(path: str) -> None:
+    """The same for a folder, which may replace an earlier one."""
+    if not is_shared():
+        return
+    with tempfile.TemporaryFile(dir=_scratch()) as stream:
+        with tarfile.open(fileobj=stream, mode="w") as packed:
+            packed.add(local(path), ".")
+        stream.seek(0)
+        with reached():
+            shared().save(_packed(path), File(stream))
+
+
+def forget(path: str) -> None:
+    """Remove a kept file everywhere; copies of other machines are swept within a day."""
+    if is_shared():
+        with reached():
+            shared().delete(path)
+    local(path).unlink(missing_ok=True)
+
+
+def forget_folder(path: str) -> None:
+    """Remove a folder everywhere, with all that was kept below it."""
+    if is_shared():
+        with reached():
+            for packed in [_packed(path), *kept_below(f"{path}/")]:
+                shared().delete(packed)
+    shutil.rmtree(local(path), ignore_errors=True)
+
+
+def is_kept(path: str) -> bool:
+    """Whether a file is kept."""
+    if not is_shared():
+        return local(path).is_file()
+    with reached():
+        return bool(shared().exists(path))
+
+
+def kept_below(path: str) -> Iterator[str]:
+    """Every path of the shared storage below a folder's."""
+    with reached():
+        folders, files = shared().listdir(path.rstrip("/"))
+    yield from (f"{path.rstrip('/')}/{name}" for name in files)
+    for folder in folders:
+        yield from kept_below(f"{path.rstrip('/')}/{folder}")
+
+
+def digest_of(stream: IO[bytes]) -> str:
+    """The SHA-256 of what is left of a stream, in hex."""
+    whole = hashlib.sha256()
+    while piece := stream.read(PIECE):
+        whole.update(piece)
+    return whole.hexdigest()
+
+
+def _bring(path: str, at: Path) -> None:
+    handle, name = tempfile.mkstemp(dir=_scratch())
+    part = Path(name)
+    try:
+        with reached(), os.fdopen(handle, "w+b") as stream, shared().open(path, "rb") as kept:
+            shutil.copyfileobj(kept, stream, PIECE)
+            stream.seek(0)
+            if path.startswith(BY_CONTENT) and digest_of(stream) != path.rpartition("/")[2]:
+                raise DamagedError(path)
+        at.parent.mkdir(parents=True, exist_ok=True)
+        part.replace(at)
+    finally:
+        part.unlink(missing_ok=True)
+
+
+def _unpack(path: str, at: Path) -> None:
+    with tempfile.TemporaryDirectory(dir=_scratch()) as name:
+        part = Path(name) / "folder"
+        with (
+            reached(),
+            shared().open(_packed(path), "rb") as kept,
+            tarfile.open(fileobj=kept, mode="r|") as packed,
+        ):
+            packed.extractall(part, filter="data")
+        at.parent.mkdir(parents=True, exist_ok=True)
+        with suppress(OSError):  # somebody else of this machine was faster
+            part.replace(at)
+        _touch(at)
+
+
+def _packed(path: str) -> str:
+    return f"{path.rstrip('/')}.tar"
+
+
+def _touch(at: Path) -> None:
+    """Tell the sweep that this was asked for."""
+    with suppress(OSError):
+        if time.time() - at.stat().st_mtime > TOUCH_EVERY_S:
+            os.utime(at)
+
+
+def _scratch() -> Path:
+    folder = local("incoming")
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
+@contextmanager
+def reached() -> Iterator[None]:
+    """What goes wrong between us and the storage, told as one thing."""
+    from botocore.exceptions import BotoCoreError, ClientError
+
+    try:
+        yield
+    except (BotoCoreError, ClientError) as error:
+        raise StorageAway(error) from error
