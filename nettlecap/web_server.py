@@ -173,7 +173,7 @@ def serve(host: str, port: int) -> None:
     """Serve until told to stop."""
     from waitress.adjustments import Adjustments
 
-    from nettlecap.takes.worker import Heart, name_of_process
+    from nettlecap.takes.leases import Heart, name_of_process
     from nettlecap.wsgi import application
 
     logging.getLogger("waitress.queue").setLevel(logging.ERROR)

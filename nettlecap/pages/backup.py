@@ -25,7 +25,7 @@ from django.utils import timezone
 from nettlecap.errors import Refusal
 from nettlecap.files import shelf
 from nettlecap.pages.databases import carried, postgres, sqlite
-from nettlecap.takes import worker
+from nettlecap.takes import leases
 from nettlecap.training.models import PICTURES
 
 SCHEMA = "nettlecap.backup/1"
@@ -146,12 +146,12 @@ def restore(source: Path) -> int:
         for made in PASSING:
             shelf.forget_folder(made)
     call_command("migrate", verbosity=0)
-    worker.forget_all_beats()
+    leases.forget_all_beats()
     return count
 
 
 def _refuse_while_running() -> None:
-    running = worker.any_alive()
+    running = leases.any_alive()
     if running:
         names = ", ".join(name.partition("@")[0] for name in running)
         raise Refusal(

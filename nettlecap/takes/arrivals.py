@@ -18,14 +18,12 @@ from nettlecap.takes.file_check import called, refuse_too_much
 from nettlecap.takes.forget import forget_files
 from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.store import Uploaded
-from nettlecap.takes.tasks import read_arrival
+from nettlecap.takes.tasks import read_arrival, read_later
 from nettlecap.takes.terms import TermsNow
 from nettlecap.takes.waiting import unread_of
 
 MOST_UNREAD = 4
 """So many clips of one person may wait to be read or looked at; the queue is everybody's."""
-READ_FIRST = 20
-"""Reading comes before analysing: whoever handed in waits to hear that their file is whole."""
 
 
 def may_arrive(student: Person, brief: Brief, wanted_as: str) -> None:
@@ -55,9 +53,8 @@ def arrive(student: Person, brief: Brief, files: list[Uploaded], wanted_as: str)
         # Asked again here, where nobody comes between: one arrival of a person at a time.
         Person.objects.select_for_update(no_key=True).get(pk=student.pk)
         require_room(student)
-        priority = READ_FIRST - unread_of(student)
         arrival.save()
-        read_arrival.using(priority=priority).enqueue(arrival.pk)
+        read_later(arrival)
 
     return _kept(student, brief, files, wanted_as, record)
 

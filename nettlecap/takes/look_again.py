@@ -9,6 +9,7 @@ from nettlecap.classroom.models import Brief, Person
 from nettlecap.errors import Conflict, NotAllowed
 from nettlecap.takes.models import Analysis, Take
 from nettlecap.takes.tasks import analyse_later
+from nettlecap.takes.urgency import Urgency
 
 MOST_LOOKS = 6
 """So often a student has a clip tried that cannot be looked at."""
@@ -18,7 +19,7 @@ def look_again(brief: Brief) -> int:
     """Have every take of a brief, trials too, analysed again; how many there are. Call it inside a transaction."""
     takes = list(Take.everything.filter(brief=brief))
     for take in takes:
-        start_again(take)
+        start_again(take, Urgency.AGAIN)
     return len(takes)
 
 
@@ -33,11 +34,11 @@ def ask_again(person: Person, take: Take) -> None:
     start_again(take)
 
 
-def start_again(take: Take) -> None:
+def start_again(take: Take, urgency: Urgency | None = None) -> None:
     """Have one take analysed anew; what is shown stays until that is through."""
     with transaction.atomic():
         analysis = Analysis.objects.select_for_update().get(take=take)
         analysis.run += 1
         analysis.state, analysis.progress, analysis.step, analysis.message = Analysis.State.WAITING, 0.0, "", ""
         analysis.save(update_fields=["run", "state", "progress", "step", "message"])
-        analyse_later(take, analysis.run)
+        analyse_later(take, analysis.run, urgency)

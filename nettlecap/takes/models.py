@@ -154,6 +154,10 @@ class Take(models.Model):
         return not self.trial and self.handed_in_at > self.brief.due_at
 
 
+UNREAD = ("waiting", "reading")
+UNFINISHED = ("waiting", "running")
+
+
 class ArrivalQuerySet(models.QuerySet["Arrival"]):
     """Arrivals by whose they are and how far."""
 
@@ -161,7 +165,7 @@ class ArrivalQuerySet(models.QuerySet["Arrival"]):
         return self.filter(student=person)
 
     def unread(self) -> ArrivalQuerySet:
-        return self.filter(state__in=(Arrival.State.WAITING, Arrival.State.READING))
+        return self.filter(state__in=UNREAD)
 
     def untold(self) -> ArrivalQuerySet:
         """Those that a student may still have to be told of: not read yet, or refused."""
@@ -202,6 +206,8 @@ class Arrival(models.Model):
 
     class Meta:
         ordering = ("came_at", "pk")
+        # What waits is asked for at each hand-in, and is little of what there is.
+        indexes = (models.Index(fields=["state"], condition=models.Q(state__in=UNREAD), name="arrivals_unread"),)
 
     def __str__(self) -> str:
         return f"{self.file_name} of {self.student}, {self.get_state_display().lower()}"
@@ -237,7 +243,7 @@ class AnalysisQuerySet(models.QuerySet["Analysis"]):
     """Analyses by state."""
 
     def unfinished(self) -> AnalysisQuerySet:
-        return self.filter(state__in=(Analysis.State.WAITING, Analysis.State.RUNNING))
+        return self.filter(state__in=UNFINISHED)
 
 
 class Analysis(models.Model):
@@ -274,6 +280,11 @@ class Analysis(models.Model):
     finished_at = models.DateTimeField(null=True)
 
     objects = AnalysisQuerySet.as_manager()
+
+    class Meta:
+        indexes = (
+            models.Index(fields=["state"], condition=models.Q(state__in=UNFINISHED), name="analyses_unfinished"),
+        )
 
     def __str__(self) -> str:
         return f"{self.take}: {self.get_state_display().lower()}"

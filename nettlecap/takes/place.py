@@ -13,6 +13,7 @@ from nettlecap.errors import Refusal
 from nettlecap.takes import results
 from nettlecap.takes.look_again import start_again
 from nettlecap.takes.models import Take
+from nettlecap.takes.urgency import Urgency
 
 
 def with_shape(take: Take, drawing: Any, ellipse: Any) -> Placement:
@@ -108,5 +109,5 @@ def keep(take: Take, placement: Placement) -> None:
 
 def find_again(take: Take) -> None:
     """Have the other drawings found again with the help of what was placed."""
-    start_again(take)
+    start_again(take, Urgency.WAITED_FOR)
     take.analysis.refresh_from_db()

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from django_tasks import task
 
-from nettlecap.takes.models import Take
-from nettlecap.takes.waiting import unread_of
+from nettlecap.takes.models import Arrival, Take
+from nettlecap.takes.urgency import Urgency, priority
 from nettlecap.takes.work import draw, look, read
 
 
@@ -15,7 +15,7 @@ def read_arrival(arrival_id: int) -> str:
     return read.read(arrival_id, analyse_later)
 
 
-@task(priority=10)
+@task(priority=Urgency.SHOWN)
 def draw_again(take_id: int, run: int) -> str:
     """Draw the drawings of a take once more that are not there."""
     return draw.draw(take_id, run)
@@ -27,6 +27,14 @@ def analyse_take(take_id: int, run: int) -> str:
     return look.look_at(take_id, run)
 
 
-def analyse_later(take: Take, run: int) -> None:
-    """Queue the analysis of a take's run; who has more waiting comes later."""
-    analyse_take.using(priority=-min(20, unread_of(take.student))).enqueue(take.pk, run)
+def read_later(arrival: Arrival) -> None:
+    """Queue the reading of what came in."""
+    urgency = priority(Urgency.READ, arrival.student, arrival.brief.course_id)
+    read_arrival.using(priority=urgency).enqueue(arrival.pk)
+
+
+def analyse_later(take: Take, run: int, urgency: Urgency | None = None) -> None:
+    """Queue the analysis of a take's run: at once where its student waits for it before handing it in."""
+    by_kind = Urgency.WAITED_FOR if take.trial else Urgency.HANDED_IN
+    asked = priority(urgency or by_kind, take.student, take.brief.course_id)
+    analyse_take.using(priority=asked).enqueue(take.pk, run)

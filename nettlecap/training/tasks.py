@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from django_tasks import task
 
+from nettlecap.takes.urgency import Urgency
 from nettlecap.training import drawing
 
-SOON, WHENEVER = 8, -15
+SOON, WHENEVER = Urgency.SHOWN, Urgency.WHENEVER
 """Somebody is about to look at a clip; or nobody is known to be, and hand-ins come first."""
 
 

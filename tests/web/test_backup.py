@@ -17,8 +17,8 @@ from django.urls import reverse
 
 from nettlecap.marking.models import MarkSheet
 from nettlecap.pages import backup
+from nettlecap.takes.leases import Heart, name_of_process
 from nettlecap.takes.models import Take
-from nettlecap.takes.worker import Heart, name_of_process
 from tests.web.school import School, hanging_clip, look_at_all
 
 

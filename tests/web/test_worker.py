@@ -22,8 +22,9 @@ from motion.exercises.bounce.plan import bounce
 from nettlecap.takes import look_again, worker
 from nettlecap.takes.arrivals import arrive
 from nettlecap.takes.hand_in import hand_in
+from nettlecap.takes.leases import Heart, any_alive, name_of_process
 from nettlecap.takes.models import Analysis, Arrival, Beat, Take
-from nettlecap.takes.worker import LOST, MOST_LOSSES, NOT_READ, Heart, any_alive, name_of_process, take_up_lost
+from nettlecap.takes.worker import LOST, MOST_LOSSES, NOT_READ, take_up_lost
 from tests.databases import address
 from tests.web.school import SMALL, School, clean_clip, upload, zip_of
 
