@@ -29,6 +29,8 @@ pango:
 	  apt-get update -qq && apt-get install -y -qq --no-install-recommends libpango-1.0-0 libpangoft2-1.0-0 >/dev/null; } \
 	  || echo "Pango could not be installed; guides cannot be printed as PDF, everything else works."
 
+# Somebody reads along, and wants to see what goes wrong.
+demo: export LOG_FORMAT ?= plain
 demo: setup ## start the application with the demo data
 	@$(PY) manage.py migrate --verbosity 0
 	@$(PY) manage.py collectstatic --no-input --verbosity 0

@@ -4,7 +4,8 @@
 
     Refusal         what was asked cannot be done as asked (422)
     ├── NotAllowed  by this person (403)
-    └── Conflict    in this state of things (409)
+    ├── Conflict    in this state of things (409)
+    └── TooOften    so soon again (429)
 """
 
 from __future__ import annotations
@@ -20,3 +21,11 @@ class NotAllowed(Refusal):
 
 class Conflict(Refusal):
     """The thing has changed, or is not in a state in which this can be done."""
+
+
+class TooOften(Refusal):
+    """It was done often enough for now; ``after_s`` seconds later it may be done again."""
+
+    def __init__(self, words: str, after_s: int) -> None:
+        super().__init__(words)
+        self.after_s = after_s

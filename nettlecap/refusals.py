@@ -6,12 +6,14 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 
-from nettlecap.errors import Conflict, NotAllowed, Refusal
+from nettlecap.errors import Conflict, NotAllowed, Refusal, TooOften
 from nettlecap.guard.answers import refused
+
+STATUS = {NotAllowed: 403, Conflict: 409, TooOften: 429}
 
 
 class RefusalMiddleware:
-    """Answers a Refusal raised in a view with its sentence: 403, 409 or 422."""
+    """Answers a Refusal raised in a view with its sentence: 403, 409, 429 or 422."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -23,5 +25,7 @@ class RefusalMiddleware:
         """Render a refusal; leave anything else to Django."""
         if not isinstance(error, Refusal):
             return None
-        status = 403 if isinstance(error, NotAllowed) else 409 if isinstance(error, Conflict) else 422
-        return refused(request, str(error), status)
+        answer = refused(request, str(error), next((s for kind, s in STATUS.items() if isinstance(error, kind)), 422))
+        if isinstance(error, TooOften):
+            answer["Retry-After"] = str(error.after_s)
+        return answer

@@ -17,6 +17,8 @@ import environ
 from csp.constants import NONE, SELF
 from django.core.management.utils import get_random_secret_key
 
+from nettlecap import logs
+
 BASE = Path(__file__).resolve().parent.parent
 env = environ.Env()
 DATA = Path(env.str("NETTLECAP_DATA", default=str(BASE / "var"))).resolve()
@@ -57,11 +59,14 @@ INSTALLED_APPS = [
     "nettlecap.marking",
     "nettlecap.training",
     "nettlecap.school",
+    "nettlecap.watch",
     "nettlecap.pages",
 ]
 
 MIDDLEWARE = [
+    "nettlecap.watch.probes.Probes",
     "nettlecap.guard.address.ClientAddress",
+    "nettlecap.watch.requests.EachRequest",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -101,6 +106,9 @@ ROOT_URLCONF = "nettlecap.urls"
 WSGI_APPLICATION = "nettlecap.wsgi.application"
 
 DATABASES: dict[str, dict[str, Any]] = {"default": env.db("DATABASE_URL", default=f"sqlite:///{DATA / 'db.sqlite3'}")}
+if DATABASES["default"]["ENGINE"].endswith("postgresql"):
+    # A thread keeps its connection, and looks whether it still is one.
+    DATABASES["default"] |= {"CONN_MAX_AGE": 60, "CONN_HEALTH_CHECKS": True}
 if DATABASES["default"]["ENGINE"].endswith("sqlite3"):
     DATABASES["default"]["OPTIONS"] = {
         "timeout": 30,
@@ -157,6 +165,13 @@ if MAIL_SERVER:
 # Drawings that nobody has looked at for so long are thinned out: they are made again from the clip, which stays.
 DRAWINGS_DAYS = env.float("DRAWINGS_DAYS", default=45.0)
 
+# What a course may take up unless the school gives it another measure, and how often one person sends something.
+COURSE_BYTES = env.int("COURSE_BYTES", default=20_000_000_000)
+COURSE_WAITING = env.int("COURSE_WAITING", default=600)
+UPLOADS_AN_HOUR = env.int("UPLOADS_AN_HOUR", default=60)
+CHECKS_AN_HOUR = env.int("CHECKS_AN_HOUR", default=30)
+INVITATIONS_AN_HOUR = env.int("INVITATIONS_AN_HOUR", default=40)
+
 # Where the demo's simulated school system answers.
 SCHOOL_PORT = env.int("SCHOOL_PORT", default=8801)
 
@@ -195,10 +210,8 @@ SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = HTTPS
 if HTTPS:
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"nettlecap": {"level": "INFO"}},
-}
+LOG_FORMAT = env.str("LOG_FORMAT", default=logs.JSON)
+LOGGING = logs.configured(LOG_FORMAT)
+
+# Who scrapes numbers from /metrics sends this as a bearer token; without one only this machine itself may.
+METRICS_TOKEN = env.str("METRICS_TOKEN", default="")

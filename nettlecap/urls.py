@@ -16,6 +16,9 @@ from nettlecap.pages import views as pages
 from nettlecap.school import views as school
 from nettlecap.takes import views as takes
 from nettlecap.training import views as training
+from nettlecap.watch import views as watch
+
+handler500 = watch.error
 
 urlpatterns = [
     path("sign-in", own.SignIn.as_view(), name="sign-in"),
@@ -27,6 +30,10 @@ urlpatterns = [
     path("password/<str:uidb64>/<str:token>", own.SetPassword.as_view(), name="set-password"),
     path("join/<str:code>", own.join, name="join"),
     path("outbox", own.outbox, name="outbox"),
+    path("house", watch.house, name="house"),
+    path("house/courses/<int:course_id>/measure", watch.give_measure, name="give-measure"),
+    path("house/jobs/<uuid:job_id>/again", watch.try_again, name="try-job-again"),
+    path("house/jobs/<uuid:job_id>/let-go", watch.let_go, name="let-job-go"),
     path("courses/new", people.new_course, name="new-course"),
     path("courses/<int:course_id>/change", people.edit_course, name="edit-course"),
     path("courses/<int:course_id>/people", people.people_page, name="people"),

@@ -12,10 +12,8 @@ import copy
 import logging
 import os
 import resource
-import shutil
 import signal
 import sys
-import tempfile
 import time
 import weakref
 from collections import Counter
@@ -33,8 +31,6 @@ IDLE_S, HEADER_S, GRACE_S, LEAST_BYTES_S = 30, 20.0, 60.0, 500.0
 """How long a connection may say nothing; a header may take; and a body may be slower than so many bytes a second."""
 MOST_AT_ONCE = 2
 """So many large bodies of one sitting are taken in at once."""
-SPARE_BYTES = 200_000_000
-"""So much of the disk is left free by whoever sends something large."""
 
 
 class TooLarge(Error):
@@ -70,7 +66,7 @@ class GatedRequest(HTTPRequestParser):
         return consumed
 
     def _gate(self) -> None:
-        from nettlecap.guard import bodies
+        from nettlecap.guard import bodies, storage
 
         if not self.chunked and self.content_length <= bodies.SMALL:
             return
@@ -85,7 +81,7 @@ class GatedRequest(HTTPRequestParser):
         elif self.content_length > bodies.USUAL:
             if receiving[session] >= MOST_AT_ONCE:
                 self._over(TooMany("Other clips of yours are just coming in. Wait for one of them."))
-            elif shutil.disk_usage(tempfile.gettempdir()).free < self.content_length + SPARE_BYTES:
+            elif not storage.has_room(self.content_length):
                 self._over(DiskFull("The disk is full. Nothing is lost; tell whoever looks after this installation."))
             else:
                 receiving[session] += 1

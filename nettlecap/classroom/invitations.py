@@ -5,15 +5,17 @@ from __future__ import annotations
 import secrets
 from datetime import timedelta
 
+from django.conf import settings
 from django.db import transaction
 from django.db.models import F
 from django.urls import reverse
 from django.utils import timezone
 
-from nettlecap.classroom import letters, policy
+from nettlecap.classroom import letters, pace, policy
 from nettlecap.classroom.models import Course, Invitation, Membership, Person, Role
 from nettlecap.errors import Conflict, Refusal
 
+INVITATIONS = pace.Pace("invite", settings.INVITATIONS_AN_HOUR, timedelta(hours=1), "made invitations")
 DAYS = (1, 7, 14, 30, 90)
 PERSONAL_DAYS = 60
 INVITED = (Role.STUDENT, Role.ASSISTANT)
@@ -25,6 +27,7 @@ def invite(leader: Person, course: Course, *, role: str, days: int) -> Invitatio
     policy.require(policy.may_lead(leader, course), "invite to this course")
     if role not in INVITED or days not in DAYS:
         raise Refusal("An invitation is for students or assistants, and for a number of days that is offered.")
+    pace.spend(INVITATIONS, leader.pk)
     return Invitation.objects.create(
         course=course,
         role=role,

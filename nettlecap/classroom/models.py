@@ -63,13 +63,18 @@ class CourseQuerySet(models.QuerySet["Course"]):
 
 
 class Course(models.Model):
-    """One class of one term. Without days it goes on."""
+    """One class of one term. Without days it goes on.
+
+    ``most_bytes`` and ``most_waiting`` are what it may take up, where the school gives it a measure of its own.
+    """
 
     name = models.CharField(max_length=120)
     school = models.CharField(max_length=120, blank=True)
     term = models.CharField(max_length=60, blank=True)
     begins_on = models.DateField(null=True, blank=True)
     ends_on = models.DateField(null=True, blank=True)
+    most_bytes = models.PositiveBigIntegerField(null=True, blank=True)
+    most_waiting = models.PositiveIntegerField(null=True, blank=True)
 
     objects = CourseQuerySet.as_manager()
 
@@ -174,6 +179,17 @@ class SignInTries(models.Model):
 
     def __str__(self) -> str:
         return f"{self.key}: {self.failures}"
+
+
+class Often(models.Model):
+    """How often somebody did what has a pace, since when: see ``pace``."""
+
+    key = models.CharField(max_length=60, unique=True)
+    began_at = models.DateTimeField()
+    times = models.PositiveIntegerField(default=0)
+
+    def __str__(self) -> str:
+        return f"{self.key}: {self.times}"
 
 
 class Letter(models.Model):

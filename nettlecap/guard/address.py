@@ -10,7 +10,13 @@ from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
 Network = ipaddress.IPv4Network | ipaddress.IPv6Network
-FORWARDED = ("HTTP_X_FORWARDED_FOR", "HTTP_X_FORWARDED_PROTO", "HTTP_X_FORWARDED_HOST", "HTTP_X_FORWARDED_PORT")
+FORWARDED = (
+    "HTTP_X_FORWARDED_FOR",
+    "HTTP_X_FORWARDED_PROTO",
+    "HTTP_X_FORWARDED_HOST",
+    "HTTP_X_FORWARDED_PORT",
+    "HTTP_X_REQUEST_ID",
+)
 
 
 @cache

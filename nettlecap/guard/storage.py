@@ -4,8 +4,11 @@ from __future__ import annotations
 
 import errno
 import logging
+import shutil
+import tempfile
 from collections.abc import Callable
 
+from django.conf import settings
 from django.db.utils import OperationalError
 from django.http import HttpRequest, HttpResponse
 
@@ -29,6 +32,8 @@ MISSING = (
     "A file that belongs to this is not there any more. What was marked and written is kept. "
     "Tell whoever looks after this installation."
 )
+SPARE_BYTES = 200_000_000
+"""So much of a disk is left free by whoever sends something large."""
 BY_NUMBER = {
     errno.ENOSPC: (507, FULL),
     errno.EDQUOT: (507, FULL),
@@ -45,6 +50,12 @@ BY_WORDS = {
     "unable to open database": (503, READ_ONLY),
     "locked": (503, BUSY),
 }
+
+
+def has_room(size: int) -> bool:
+    """Whether so many bytes more can come in: where requests are gathered, and where files are kept."""
+    folders = (tempfile.gettempdir(), settings.DATA)
+    return all(shutil.disk_usage(folder).free >= size + SPARE_BYTES for folder in folders)
 
 
 def trouble_of(error: BaseException) -> tuple[int, str] | None:

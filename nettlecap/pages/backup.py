@@ -11,6 +11,7 @@ from __future__ import annotations
 import json
 import os
 import shutil
+import socket
 import tarfile
 import tempfile
 from contextlib import suppress
@@ -27,6 +28,7 @@ from nettlecap.files import shelf
 from nettlecap.pages.databases import carried, postgres, sqlite
 from nettlecap.takes import leases
 from nettlecap.training.models import PICTURES
+from nettlecap.watch.models import BackupMade
 
 SCHEMA = "nettlecap.backup/1"
 LABEL, MEDIA = "nettlecap-backup.json", "media"
@@ -58,9 +60,11 @@ def back_up(to: Path, *, with_files: bool = True) -> int:
                 archive.add(label, LABEL)
                 archive.add(copy, copy.name)
                 archive.add(held, MEDIA)
+        size = part.stat().st_size
         part.replace(to)
     finally:
         part.unlink(missing_ok=True)
+    BackupMade.objects.create(machine=socket.gethostname()[:60], path=str(to)[:300], size=size, hand_ins=count)
     return count
 
 

@@ -22,7 +22,7 @@ from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
 from motion.sandbox import SCRATCH_PREFIX
-from nettlecap.classroom.models import Invitation, Letter, SignInTries
+from nettlecap.classroom.models import Invitation, Letter, Often, SignInTries
 from nettlecap.files import shelf
 from nettlecap.marking.parcels import ask
 from nettlecap.pages import shared_sweep
@@ -169,6 +169,10 @@ def _tries() -> int:
     return SignInTries.objects.filter(last_at__lt=timezone.now() - timedelta(days=1)).delete()[0]
 
 
+def _paces() -> int:
+    return Often.objects.filter(began_at__lt=timezone.now() - timedelta(days=1)).delete()[0]
+
+
 def _beats() -> int:
     return Beat.objects.filter(beat_at__lt=timezone.now() - timedelta(days=1)).delete()[0]
 
@@ -198,6 +202,7 @@ ROWS: dict[str, Callable[[], int]] = {
     "old letters": _letters,
     "arrivals that were told": _arrivals,
     "old counts of failed sign-ins": _tries,
+    "old counts of how often": _paces,
     "signs of life of ended processes": _beats,
     "old invitations": _invitations,
     "old files of classes": _parcels,

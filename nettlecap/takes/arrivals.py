@@ -10,13 +10,14 @@ from pathlib import Path
 
 from django.db import transaction
 
-from nettlecap.classroom import policy
-from nettlecap.classroom.models import Brief, Person
+from nettlecap.classroom import pace, policy
+from nettlecap.classroom.models import Brief, Course, Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.takes import store
 from nettlecap.takes.file_check import called, refuse_too_much
 from nettlecap.takes.forget import forget_files
 from nettlecap.takes.models import Arrival, Take
+from nettlecap.takes.quotas import CHECKS, UPLOADS, require_quota
 from nettlecap.takes.store import Uploaded
 from nettlecap.takes.tasks import read_arrival, read_later
 from nettlecap.takes.terms import TermsNow
@@ -26,10 +27,14 @@ MOST_UNREAD = 4
 """So many clips of one person may wait to be read or looked at; the queue is everybody's."""
 
 
+PACES: dict[str, pace.Pace] = {Arrival.As.CHECK: CHECKS}
+
+
 def may_arrive(student: Person, brief: Brief, wanted_as: str) -> None:
     """Raises NotAllowed, Refusal or Conflict where this person cannot hand anything in now; looked at before bodies."""
     what = "run the checks of this brief" if wanted_as == Arrival.As.CHECK else "hand in to this brief"
     policy.require(policy.may_hand_in(student, brief), what)
+    pace.require(PACES.get(wanted_as, UPLOADS), student.pk)
     terms = TermsNow.of(student, brief)
     if wanted_as == Arrival.As.CHECK:
         terms.require_check()
@@ -51,8 +56,11 @@ def arrive(student: Person, brief: Brief, files: list[Uploaded], wanted_as: str)
 
     def record(arrival: Arrival) -> None:
         # Asked again here, where nobody comes between: one arrival of a person at a time.
+        course = Course.objects.select_for_update(no_key=True).get(pk=brief.course_id)
         Person.objects.select_for_update(no_key=True).get(pk=student.pk)
+        pace.spend(PACES.get(wanted_as, UPLOADS), student.pk)
         require_room(student)
+        require_quota(student, course, arrival.file_bytes)
         arrival.save()
         read_later(arrival)
 

@@ -175,7 +175,8 @@ class ArrivalQuerySet(models.QuerySet["Arrival"]):
 class Arrival(models.Model):
     """Files that came in for a brief, kept as they came, until the worker has read them.
 
-    Then they are a take (or a trial, as ``wanted_as`` says), or they are refused with a sentence and forgotten.
+    Then they are a take (or a trial, as ``wanted_as`` says), or they are refused with a sentence and forgotten; why in
+    general is kept in ``reason``, to be counted.
     """
 
     class As(models.TextChoices):
@@ -200,6 +201,7 @@ class Arrival(models.Model):
     sound_path = models.CharField(max_length=120, blank=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.WAITING)
     message = models.CharField(max_length=600, blank=True)
+    reason = models.CharField(max_length=40, blank=True)
     take = models.OneToOneField(Take, on_delete=models.SET_NULL, related_name="arrival", null=True)
 
     objects = ArrivalQuerySet.as_manager()

@@ -37,6 +37,7 @@ from nettlecap.takes.forget import forget
 from nettlecap.takes.hand_in import make_final
 from nettlecap.takes.look_again import ask_again
 from nettlecap.takes.models import Arrival, Take
+from nettlecap.takes.quotas import require_quota
 from nettlecap.takes.receipt import receipt_of
 from nettlecap.takes.uploading import ToIncoming
 
@@ -70,6 +71,7 @@ def _arriving(request: SignedIn, brief_id: int, wanted_as: str) -> HttpResponse:
     brief = get_object_or_404(Brief.objects.visible_to(request.user), pk=brief_id)
     may_arrive(request.user, brief, wanted_as)
     require_room(request.user)
+    require_quota(request.user, brief.course)
     request.upload_handlers = [ToIncoming(request)]
     return _arrived(request, brief, wanted_as)
 

@@ -12,11 +12,13 @@ import time
 from datetime import timedelta
 from typing import Any
 
+import structlog
 from django.db import DatabaseError, OperationalError, close_old_connections, transaction
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 from django_tasks_db.utils import exclusive_transaction, is_locked_database_exception
 
+from nettlecap import logs
 from nettlecap.guard.storage import trouble_of
 from nettlecap.takes import stopping
 from nettlecap.takes.leases import Heart, alive, name_of_process
@@ -26,6 +28,7 @@ from nettlecap.takes.tasks import analyse_take, read_arrival
 from nettlecap.takes.work import look, read
 
 logger = logging.getLogger(__name__)
+log = structlog.get_logger(logs.JOBS)
 LOOK_EVERY_S = 5.0
 LATER = timedelta(seconds=30)
 MOST_LOSSES = 5
@@ -108,22 +111,39 @@ class Worker:
         return job
 
     def _do(self, job: DBTaskResult[..., Any]) -> None:
+        begun = time.monotonic()
+        structlog.contextvars.bind_contextvars(job_id=str(job.pk))
+        try:
+            became = self._called(job)
+        finally:
+            structlog.contextvars.clear_contextvars()
+        args = job.args_kwargs["args"]
+        ms = round(1000 * (time.monotonic() - begun), 1)
+        log.info("job", job_id=str(job.pk), kind=job.task_path.rpartition(".")[2], about=args, became=became, ms=ms)
+
+    def _called(self, job: DBTaskResult[..., Any]) -> str:
+        """Do a job and record what became of it; that, in a word or two."""
         task, told = job.task, job.task_result
         try:
-            job.set_successful(task.call(*told.args, **told.kwargs))
+            answer = task.call(*told.args, **told.kwargs)
+            job.set_successful(answer)
         except PutBack:
             put_back(job, blame=not stopping.asked.is_set())
+            return "put back"
         except (DatabaseError, OSError) as error:
             if trouble_of(error) is None or isinstance(error, FileNotFoundError):
                 logger.exception("job %s failed", job.pk)
                 job.set_failed(error)
-                return
+                return "failed"
             # A full or busy disk says nothing of the job, and may be better in a while.
             logger.warning("job %s waits for the storage: %s", job.pk, error)
             put_back(job, blame=False, after=LATER)
+            return "waits for the storage"
         except Exception as error:
             logger.exception("job %s failed", job.pk)
             job.set_failed(error)
+            return "failed"
+        return str(answer)
 
 
 def put_back(job: DBTaskResult[..., Any], *, blame: bool, after: timedelta = timedelta()) -> None:
@@ -158,4 +178,4 @@ def _set_aside(job: DBTaskResult[..., Any]) -> None:
         look.give_up(args[0], args[1], LOST)
     elif job.task_path == read_arrival.module_path:
         for arrival in Arrival.objects.unread().filter(pk=args[0]):
-            read.refuse(arrival, NOT_READ)
+            read.refuse(arrival, NOT_READ, "WorkerLost")

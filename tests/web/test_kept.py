@@ -16,7 +16,11 @@ ROOT = Path(__file__).resolve().parent.parent.parent
 
 class Kept(unittest.TestCase):
     def run_on(self, folder: Path, *words: str) -> str:
-        env = {**os.environ, "NETTLECAP_DATA": str(folder), "DJANGO_SETTINGS_MODULE": "tests.settings"}
+        env = {
+            **{k: v for k, v in os.environ.items() if k != "DATABASE_URL"},
+            "NETTLECAP_DATA": str(folder),
+            "DJANGO_SETTINGS_MODULE": "tests.settings",
+        }
         done = subprocess.run([sys.executable, *words], cwd=ROOT, env=env, capture_output=True, text=True, check=False)
         self.assertEqual(done.returncode, 0, done.stderr[-2000:])
         return done.stdout

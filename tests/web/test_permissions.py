@@ -24,6 +24,10 @@ SEES = {
     "you": (200, 200, 200, 200, 200, 302),
     "change-password": (200, 200, 200, 200, 200, 302),
     "outbox": (403, 403, 403, 403, 403, 302),
+    "house": (403, 403, 403, 403, 403, 302),
+    "try-job-again": (403, 403, 403, 403, 403, 302),
+    "let-job-go": (403, 403, 403, 403, 403, 302),
+    "give-measure": (403, 403, 403, 403, 403, 302),
     "new-course": (200, 403, 403, 403, 200, 302),
     "edit-course": (200, 403, 403, 403, 404, 302),
     "people": (200, 403, 403, 403, 404, 302),
@@ -135,6 +139,9 @@ SEES = {
     "next-clip": (302, 302, 302, 302, 302, 302),
 }
 POSTED = {
+    "try-job-again",
+    "let-job-go",
+    "give-measure",
     "begin-drill",
     "begin-set-drill",
     "answer-question",
@@ -223,6 +230,7 @@ OF_BRIEFS = (
     "look-through",
     "capture-stand",
 )
+NO_JOB = "00000000-0000-0000-0000-000000000000"
 OPEN_TO_ALL = {"sign-in", "sign-out", "forgotten", "set-password", "join", "school-keys"}
 
 
@@ -304,7 +312,9 @@ class EveryAddress(SchoolTest):
             "answer": [self.take.pk, 1],
             "beside-take": [self.take.pk, self.take.pk],
             "start": [],
-            **{key: [] for key in ("you", "change-password", "outbox", "new-course")},
+            **{key: [] for key in ("you", "change-password", "outbox", "new-course", "house")},
+            **{key: [NO_JOB] for key in ("try-job-again", "let-job-go")},
+            "give-measure": [self.school.course.pk],
             **{key: [self.school.student.pk] for key in ("keep-or-delete", "all-of-one")},
             **{key: [self.comparison.pk] for key in ("comparison", "mark-blind", "end-comparison")},
             **{key: [self.arrival.pk] for key in ("arrival", "arrival-state", "put-arrival-aside")},

@@ -46,14 +46,14 @@ def read(arrival_id: int, analyse: Analysed) -> str:
     except Overtaken:
         return "nothing to do"
     except Refusal as refusal:
-        refuse(arrival, str(refusal))
+        refuse(arrival, str(refusal), type(refusal.__cause__ or refusal).__name__)
         return str(Arrival.State.REFUSED)
     except (DatabaseError, OSError):
         rows.update(state=Arrival.State.WAITING)
         raise
     except Exception:
         logger.exception("arrival %s could not be read", arrival_id)
-        refuse(arrival, WENT_WRONG)
+        refuse(arrival, WENT_WRONG, "WentWrong")
         return str(Arrival.State.REFUSED)
     if take.draft:
         for earlier in Take.everything.drafts(take.student).filter(brief=take.brief).exclude(pk=take.pk):
@@ -61,11 +61,11 @@ def read(arrival_id: int, analyse: Analysed) -> str:
     return str(Arrival.State.TAKEN_IN)
 
 
-def refuse(arrival: Arrival, why: str) -> None:
-    """Tell why it is no take, and forget its files."""
+def refuse(arrival: Arrival, why: str, reason: str = "") -> None:
+    """Tell why it is no take, and forget its files; ``reason`` is what kind of refusal that is."""
     nothing = "" if "Nothing was handed in" in why else " Nothing was handed in."
     unread = Arrival.objects.filter(pk=arrival.pk).unread()
-    if unread.update(state=Arrival.State.REFUSED, message=f"{why}{nothing}"[:600]):
+    if unread.update(state=Arrival.State.REFUSED, message=f"{why}{nothing}"[:600], reason=reason):
         with store.lock(arrival.file_path, arrival.sound_path):
             forget_files(arrival)
 
