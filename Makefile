@@ -45,6 +45,11 @@ chromium:
 	@command -v chromium >/dev/null || { echo "Installing Chromium for the browser tests."; \
 	  apt-get update -qq && apt-get install -y -qq --no-install-recommends chromium fonts-dejavu-core >/dev/null; }
 
+# The server and its programs; nothing of it is started here.
+postgres:
+	@ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || { echo "Installing PostgreSQL for the tests."; \
+	  apt-get update -qq && apt-get install -y -qq --no-install-recommends postgresql >/dev/null; }
+
 # Each run has a database and files of its own, so those without a browser run beside those with one.
 RUN_TESTS = $(PY) manage.py test --settings tests.settings --timing
 
@@ -52,6 +57,15 @@ test: $(VENV)/.dev chromium pango ## run all tests
 	@others=$$(mktemp); { $(RUN_TESTS) tests.core; core=$$?; $(RUN_TESTS) tests.web && test $$core -eq 0; } >$$others 2>&1 & pid=$$!; \
 	  $(RUN_TESTS) tests.browser; browser=$$?; wait $$pid; beside=$$?; \
 	  echo "The core's tests, then those of the pages:"; cat $$others; rm -f $$others; test $$browser -eq 0 -a $$beside -eq 0
+
+# What rests on the database: the same tests on PostgreSQL, on a server of their own that is gone afterwards.
+ON_POSTGRES := $(addprefix tests.web.,test_processes test_urgency test_backup test_carried test_quotas test_watch)
+
+test-postgres: $(VENV)/.dev chromium pango postgres ## run the tests of pages and worker on PostgreSQL (half an hour)
+	@$(PY) -m tests.postgres $(RUN_TESTS) tests.web
+
+test-postgres-short: $(VENV)/.dev postgres ## run those of them that rest on the database most
+	@$(PY) -m tests.postgres $(RUN_TESTS) $(ON_POSTGRES)
 
 test-core: $(VENV)/.dev ## run the core's tests alone
 	@$(PY) -m unittest discover -s tests/core -t .
@@ -61,6 +75,9 @@ test-hard: $(VENV)/.dev ## fuzz, kill and overload the application as it is serv
 
 test-seeds: $(VENV)/.dev ## analyse three hundred clips as drills show them (ten minutes)
 	@$(PY) -W ignore -m tests.hard.seeds
+
+bench-load: $(VENV)/.dev postgres ## a marking night: 300 students hand in, 15 mark; on both databases (an hour)
+	@$(PY) -W ignore -m bench.load $(LOAD)
 
 lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
 	@$(VENV)/bin/ruff check .
@@ -77,4 +94,4 @@ account: $(VENV)/.dev ## write docs/checks.md and its pictures anew from the che
 bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables
 	@$(PY) -m bench
 
-.PHONY: help setup pango demo demo-reset chromium test test-core test-hard test-seeds lint account bench
+.PHONY: help setup pango postgres test-postgres test-postgres-short bench-load demo demo-reset chromium test test-core test-hard test-seeds lint account bench

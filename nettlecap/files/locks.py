@@ -5,11 +5,11 @@ from __future__ import annotations
 import fcntl
 import hashlib
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from django.conf import settings
-from django.db import connection
+from django.db import DatabaseError, InterfaceError, connection
 
 
 @contextmanager
@@ -36,9 +36,11 @@ def _by_database(numbers: list[int]) -> Iterator[None]:
             held.append(number)
         yield
     finally:
-        for number in reversed(held):
-            with connection.cursor() as cursor:
-                cursor.execute("SELECT pg_advisory_unlock(%s)", [number])
+        # Where the connection broke they are free already.
+        with suppress(DatabaseError, InterfaceError):
+            for number in reversed(held):
+                with connection.cursor() as cursor:
+                    cursor.execute("SELECT pg_advisory_unlock(%s)", [number])
 
 
 def _number(name: str) -> int:

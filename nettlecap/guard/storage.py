@@ -9,7 +9,7 @@ import tempfile
 from collections.abc import Callable
 
 from django.conf import settings
-from django.db.utils import OperationalError
+from django.db.utils import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse
 
 from nettlecap.guard.answers import refused
@@ -43,12 +43,20 @@ BY_NUMBER = {
     errno.ENOENT: (410, MISSING),
     errno.EHOSTUNREACH: (503, AWAY),
 }
+DATABASE_AWAY = (
+    "The database of Nettlecap cannot be reached at the moment, so this could not be done. Nothing that was kept "
+    "before is lost; try again in a while."
+)
 BY_WORDS = {
     "disk is full": (507, FULL),
     "disk i/o error": (507, FULL),
     "readonly database": (503, READ_ONLY),
     "unable to open database": (503, READ_ONLY),
     "locked": (503, BUSY),
+    "deadlock": (503, BUSY),
+    "connection": (503, DATABASE_AWAY),
+    "database system is": (503, DATABASE_AWAY),
+    "terminating": (503, DATABASE_AWAY),
 }
 
 
@@ -62,7 +70,7 @@ def trouble_of(error: BaseException) -> tuple[int, str] | None:
     """The status and the sentence for an error of the storage; None for any other."""
     if isinstance(error, OSError):
         return BY_NUMBER.get(error.errno or 0)
-    if isinstance(error, OperationalError):
+    if isinstance(error, OperationalError | InterfaceError):
         return next((told for words, told in BY_WORDS.items() if words in str(error).lower()), None)
     return None
 

@@ -19,7 +19,7 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.db import DatabaseError, connection
+from django.db import DatabaseError, InterfaceError, connection
 from django.db.models.functions import Now
 
 from nettlecap.takes.models import Beat
@@ -116,12 +116,14 @@ class Heart:
         self._done.set()
         if self._runs:
             self._thread.join(10)
-        with suppress(DatabaseError):
+        with suppress(DatabaseError, InterfaceError):
             Beat.objects.filter(name=self.name).delete()
 
     def _beat(self) -> None:
         while not self._done.wait(BEAT_EVERY_S):
-            # A database that is busy, full or read-only now may take the next one.
-            with suppress(DatabaseError):
+            # A database that is busy, full, read-only or away now may take the next one, on a new connection.
+            try:
                 beat(self.name)
+            except (DatabaseError, InterfaceError):
+                connection.close_if_unusable_or_obsolete()
         connection.close()

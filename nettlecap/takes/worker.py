@@ -13,7 +13,7 @@ from datetime import timedelta
 from typing import Any
 
 import structlog
-from django.db import DatabaseError, OperationalError, close_old_connections, transaction
+from django.db import DatabaseError, InterfaceError, OperationalError, close_old_connections, transaction
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 from django_tasks_db.utils import exclusive_transaction, is_locked_database_exception
@@ -65,8 +65,8 @@ class Worker:
                 close_old_connections()
                 try:
                     idle = self._do_one()
-                except OperationalError as error:
-                    # Busy for longer than we wait, or full: nothing is lost by trying again.
+                except (OperationalError, InterfaceError) as error:
+                    # Busy for longer than we wait, full or away: nothing is lost by trying again.
                     logger.warning("the database cannot be worked with: %s", error)
                     stopping.asked.wait(2.0)
                     continue
@@ -130,7 +130,7 @@ class Worker:
         except PutBack:
             put_back(job, blame=not stopping.asked.is_set())
             return "put back"
-        except (DatabaseError, OSError) as error:
+        except (DatabaseError, InterfaceError, OSError) as error:
             if trouble_of(error) is None or isinstance(error, FileNotFoundError):
                 logger.exception("job %s failed", job.pk)
                 job.set_failed(error)

@@ -64,7 +64,7 @@ def kills() -> list[Line]:
             _kill_one(house, rng)
             house.wait_for(house.answers, "the server after a kill", 90)
         took = _seconds(lambda: house.wait_for(house.all_looked_at, "all clips to be looked at"))
-        takes = house.asked("SELECT count(*) FROM takes_take WHERE trial = 0")[0][0]
+        takes = house.asked("SELECT count(*) FROM takes_take WHERE NOT trial")[0][0]
         failed = house.asked("SELECT count(*) FROM takes_analysis WHERE state = 'failed'")[0][0]
         blamed = house.asked("SELECT count(*) FROM takes_arrival WHERE state = 'refused'")[0][0]
         left = len(list((house.folder / "media" / "incoming").glob("*")))

@@ -40,6 +40,8 @@ from nettlecap.classroom.models import Brief, Course, Membership, Person
 course = Course.objects.create(name="First Motion")
 told = {}
 roles = {"orla": "instructor"} | {f"pupil{n}": "student" for n in range(STUDENTS)}
+roles |= {f"early{n}": "student" for n in range(EARLY)}
+roles |= {f"marker{n}": "instructor" for n in range(1, MARKERS)}
 for login, role in roles.items():
     person = Person(username=login, name=login.title())
     person.set_unusable_password()
@@ -61,13 +63,22 @@ print("TOLD" + json.dumps({"brief": brief.pk, "sessions": told}))
 class House:
     """``with House(30) as house``: served until the block ends, and gone then."""
 
-    def __init__(self, students: int, folder: Path | None = None) -> None:
+    def __init__(
+        self,
+        students: int,
+        folder: Path | None = None,
+        *,
+        markers: int = 1,
+        workers: int = 1,
+        early: int = 0,
+        database: str = "",
+    ) -> None:
         self.folder = folder or Path(tempfile.mkdtemp(prefix="nettlecap-hard-"))
-        self.port = free_port()
-        self.environment = prepared(self.folder)
+        self.port, self.workers, self.database = free_port(), workers, database
+        self.environment = prepared(self.folder, **({"DATABASE_URL": database} if database else {}))
         shell = [sys.executable, str(BASE / "manage.py"), "shell", "--verbosity", "0", "-c"]
         made = subprocess.run(
-            [*shell, f"STUDENTS = {students}\n{SCHOOL}"],
+            [*shell, f"STUDENTS, MARKERS, EARLY = {students}, {markers}, {early}\n{SCHOOL}"],
             env=self.environment,
             capture_output=True,
             text=True,
@@ -87,7 +98,8 @@ class House:
 
     def start(self) -> None:
         """Serve, and wait until it answers."""
-        command = [sys.executable, str(BASE / "manage.py"), "serve", "--port", str(self.port)]
+        manage = [sys.executable, str(BASE / "manage.py")]
+        command = [*manage, "serve", "--port", str(self.port), "--workers", str(self.workers)]
         with (self.folder / "serve.log").open("ab") as log:
             self.process = subprocess.Popen(
                 command, env=self.environment, cwd=BASE, stdout=log, stderr=log, start_new_session=True
@@ -121,6 +133,11 @@ class House:
 
     def asked(self, question: str) -> list[tuple[Any, ...]]:
         """What the database tells."""
+        if self.database:
+            import psycopg
+
+            with psycopg.connect(_plain(self.database)) as there:
+                return list(there.execute(question.encode()))
         with closing(sqlite3.connect(self.folder / "db.sqlite3", timeout=30)) as database:
             return list(database.execute(question))
 
@@ -148,10 +165,20 @@ class House:
         return unread[0][0] == 0 and unfinished[0][0] == 0
 
 
+def _plain(database: str) -> str:
+    """A ``DATABASE_URL`` as its library reads it."""
+    return database.replace("postgres://", "postgresql://", 1)
+
+
 def small_clip() -> bytes:
     """A clip of half a megabyte."""
     recipe = Recipe(width=480, height=270, diameter=34, ground_y=225, drop_px=150, start_x=50, speed_x=9, kept=(0.8,))
     return _zip([p for p, _ in draw.frames(bounce(recipe), LOOKS["clean"])])
+
+
+def usual_clip() -> bytes:
+    """A clip of 960 x 540, as most hand in."""
+    return _zip([p for p, _ in draw.frames(bounce(Recipe(kept=(0.8, 0.8))), LOOKS["clean"])])
 
 
 def large_clip(megabytes: float) -> bytes:

@@ -31,9 +31,9 @@ def environment_for(folder: Path) -> dict[str, str]:
     return {**{k: v for k, v in os.environ.items() if k not in ("SITE_URL", "DATABASE_URL", "SECRET_KEY")}, **own}
 
 
-def prepared(folder: Path) -> dict[str, str]:
+def prepared(folder: Path, **more: str) -> dict[str, str]:
     """An installation in this folder, ready to be served; its environment."""
-    environment = environment_for(folder)
+    environment = environment_for(folder) | more
     for command in (("migrate", "--verbosity", "0"), ("collectstatic", "--no-input", "--verbosity", "0")):
         manage = [sys.executable, str(settings.BASE / "manage.py"), *command]
         subprocess.run(manage, env=environment, check=True, cwd=Path("/"))

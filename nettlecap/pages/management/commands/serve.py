@@ -48,11 +48,16 @@ def _require_free(host: str, port: int) -> None:
         raise CommandError(f"Port {port} cannot be used. Try another: “make demo PORT={port + 1}”.")
 
 
-def _commands(host: str, port: int) -> dict[str, list[str]]:
+def _commands(host: str, port: int, workers: int) -> dict[str, list[str]]:
     worker = [sys.executable, str(settings.BASE / "manage.py"), "run_worker"]
+    looking = {
+        f"worker {n}" if workers > 1 else "worker": [*worker, "--name", f"worker-{n}", "--without", settings.QUEUE_OUT]
+        for n in range(1, workers + 1)
+    }
+    out = {"worker for what goes out": [*worker, "--name", "worker-out", "--only", settings.QUEUE_OUT]}
     return {
-        "worker": [*worker, "--without", settings.QUEUE_OUT],
-        "worker for what goes out": [*worker, "--name", "worker-out", "--only", settings.QUEUE_OUT],
+        **looking,
+        **(out if workers else {}),
         "server": [sys.executable, "-m", "nettlecap.web_server", "--bind", f"{host}:{port}"],
     }
 
@@ -72,12 +77,16 @@ class Command(BaseCommand):
         parser.add_argument("--host", default="127.0.0.1")
         parser.add_argument("--port", type=int, default=8000)
         parser.add_argument(
+            "--workers", type=int, default=1, choices=range(33), metavar="N",
+            help="so many look at takes on this machine, about one a core; 0 where other machines do",
+        )  # fmt: skip
+        parser.add_argument(
             "--demo", action="store_true", help="start the simulated school system as well, and tell the demo's logins"
         )
 
     def handle(self, *, host: str, port: int, **options: Any) -> None:
         _require_free(host, port)
-        commands = _commands(host, port)
+        commands = _commands(host, port, options["workers"])
         if options["demo"] and _is_free("127.0.0.1", settings.SCHOOL_PORT):
             commands[SCHOOL_SYSTEM] = _school_system(port)
         # What letters and other systems are told, unless the installation is known by another address.
