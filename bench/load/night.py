@@ -14,7 +14,7 @@ from dataclasses import dataclass, field
 
 import httpx
 
-from tests.hard.house import House, signed, small_clip
+from tests.hard.house import House, signed, usual_clip
 
 MARKED, POLL_S, PAUSE_S = 15, 3.0, (4.0, 9.0)
 """Takes that are there to be marked; how often a page asks how far it is; how long a marker looks between deeds."""
@@ -52,7 +52,7 @@ class Night:
 
 def night(house: House, plan: Plan, seed: int = 1) -> Night:
     """Live through one; the house is served already."""
-    rng, seen, clip = random.Random(seed), Night(), small_clip()
+    rng, seen, clip = random.Random(seed), Night(), usual_clip()
     desks = _to_mark(house, clip, min(MARKED, plan.markers))
     over, begun = threading.Event(), time.monotonic()
     # Few come early, many at the end, as before any deadline.
