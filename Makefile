@@ -53,19 +53,16 @@ postgres:
 # Each run has a database and files of its own, so those without a browser run beside those with one.
 RUN_TESTS = $(PY) manage.py test --settings tests.settings --timing
 
-test: $(VENV)/.dev chromium pango ## run all tests
+test: $(VENV)/.dev chromium pango postgres ## run all tests
 	@others=$$(mktemp); { $(RUN_TESTS) tests.core; core=$$?; $(RUN_TESTS) tests.web && test $$core -eq 0; } >$$others 2>&1 & pid=$$!; \
-	  $(RUN_TESTS) tests.browser; browser=$$?; wait $$pid; beside=$$?; \
-	  echo "The core's tests, then those of the pages:"; cat $$others; rm -f $$others; test $$browser -eq 0 -a $$beside -eq 0
+	  $(RUN_TESTS) tests.browser; browser=$$?; \
+	  echo "Several machines, on SQLite and on PostgreSQL:"; $(RUN_TESTS) tests.several; several=$$?; \
+	  $(PY) -m tests.postgres $(RUN_TESTS) tests.several; postgres=$$?; \
+	  wait $$pid; beside=$$?; echo "The core's tests, then those of the pages:"; cat $$others; rm -f $$others; \
+	  test $$browser -eq 0 -a $$several -eq 0 -a $$postgres -eq 0 -a $$beside -eq 0
 
-# What rests on the database: the same tests on PostgreSQL, on a server of their own that is gone afterwards.
-ON_POSTGRES := $(addprefix tests.web.,test_processes test_urgency test_backup test_carried test_quotas test_watch)
-
-test-postgres: $(VENV)/.dev chromium pango postgres ## run the tests of pages and worker on PostgreSQL (half an hour)
-	@$(PY) -m tests.postgres $(RUN_TESTS) tests.web
-
-test-postgres-short: $(VENV)/.dev postgres ## run those of them that rest on the database most
-	@$(PY) -m tests.postgres $(RUN_TESTS) $(ON_POSTGRES)
+test-postgres: $(VENV)/.dev pango postgres ## run the tests of pages and worker on PostgreSQL (half an hour)
+	@$(PY) -m tests.postgres $(RUN_TESTS) tests.several tests.web
 
 test-core: $(VENV)/.dev ## run the core's tests alone
 	@$(PY) -m unittest discover -s tests/core -t .
@@ -94,4 +91,4 @@ account: $(VENV)/.dev ## write docs/checks.md and its pictures anew from the che
 bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables
 	@$(PY) -m bench
 
-.PHONY: help setup pango postgres test-postgres test-postgres-short bench-load demo demo-reset chromium test test-core test-hard test-seeds lint account bench
+.PHONY: help setup pango postgres test-postgres bench-load demo demo-reset chromium test test-core test-hard test-seeds lint account bench

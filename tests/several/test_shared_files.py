@@ -20,8 +20,8 @@ from nettlecap.pages import sweep
 from nettlecap.pages.keeping import delete
 from nettlecap.takes.forget import forget
 from nettlecap.takes.models import Arrival, Take
+from tests.several.shared_storage import another_machine, shared_storage
 from tests.web.school import SchoolTest, clean_clip, files_below, hanging_clip, look_at_all, upload
-from tests.web.shared_storage import another_machine, shared_storage
 
 DAY_S = 86_400.0
 

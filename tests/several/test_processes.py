@@ -19,10 +19,10 @@ from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.models import Arrival, Take
 from nettlecap.takes.tasks import analyse_take
 from nettlecap.takes.work import look
-from tests.web import deeds
-from tests.web.processes import Crowd, crowd
+from tests.several import deeds
+from tests.several.processes import Crowd, crowd
+from tests.several.shared_storage import shared_storage
 from tests.web.school import School, clean_clip, hanging_clip, upload
-from tests.web.shared_storage import shared_storage
 
 EIGHT, JOBS = 8, 60
 
