@@ -142,6 +142,8 @@ MEDIA_ROOT = DATA / "media"
 # Where several machines share their files: any storage that speaks S3; see files/shelf.py.
 FILES_BUCKET = env.str("FILES_BUCKET", default="")
 if FILES_BUCKET:
+    from botocore.config import Config
+
     STORAGES["shared"] = {
         "BACKEND": "storages.backends.s3.S3Storage",
         "OPTIONS": {
@@ -151,6 +153,9 @@ if FILES_BUCKET:
             "location": env.str("FILES_PREFIX", default=""),
             "default_acl": None,
             "file_overwrite": True,
+            "client_config": Config(
+                connect_timeout=3, read_timeout=60, retries={"max_attempts": 3, "mode": "standard"}
+            ),
             # What is larger goes through the disk.
             "max_memory_size": 1_000_000,
         },

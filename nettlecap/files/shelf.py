@@ -17,15 +17,18 @@ import os
 import shutil
 import tarfile
 import tempfile
+import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
-from typing import IO
+from typing import IO, Any
 
 from django.conf import settings
 from django.core.files import File
 from django.core.files.storage import Storage, storages
+
+from nettlecap.files.unpacking import unpack
 
 BY_CONTENT = "takes/"
 SHARED = "shared"
@@ -64,26 +67,12 @@ def shared() -> Storage:
 
 def here(path: str) -> Path:
     """Where a kept file lies on this machine, brought here first if need be. Raises FileNotFoundError on opening."""
-    at = local(path)
-    if is_shared() and path:
-        if at.exists():
-            _touch(at)
-        else:
-            with suppress(FileNotFoundError):
-                _bring(path, at)
-    return at
+    return _here(path, _bring)
 
 
 def folder_here(path: str) -> Path:
     """The same for a folder; it is not there afterwards where it was not kept."""
-    at = local(path)
-    if is_shared():
-        if at.exists():
-            _touch(at)
-        else:
-            with suppress(FileNotFoundError):
-                _unpack(path, at)
-    return at
+    return _here(path, _unpack)
 
 
 def keep(path: str) -> None:
@@ -148,6 +137,40 @@ def digest_of(stream: IO[bytes]) -> str:
     return whole.hexdigest()
 
 
+def _here(path: str, bring: Callable[[str, Path], None]) -> Path:
+    """Where it lies here; a page that asks for fifty drawings at once has their folder brought once."""
+    at = local(path)
+    if not (is_shared() and path):
+        return at
+    if not at.exists():
+        with _one_bringer(path), suppress(FileNotFoundError):
+            if not at.exists():
+                bring(path, at)
+    else:
+        _touch(at)
+    return at
+
+
+_bringing: dict[str, list[Any]] = {}
+_bringers = threading.Lock()
+
+
+@contextmanager
+def _one_bringer(path: str) -> Iterator[None]:
+    """One thread of this process at a time brings a path; the others wait for it."""
+    with _bringers:
+        entry = _bringing.setdefault(path, [threading.Lock(), 0])
+        entry[1] += 1
+    try:
+        with entry[0]:
+            yield
+    finally:
+        with _bringers:
+            entry[1] -= 1
+            if not entry[1]:
+                del _bringing[path]
+
+
 def _bring(path: str, at: Path) -> None:
     handle, name = tempfile.mkstemp(dir=_scratch())
     part = Path(name)
@@ -171,7 +194,7 @@ def _unpack(path: str, at: Path) -> None:
             shared().open(_packed(path), "rb") as kept,
             tarfile.open(fileobj=kept, mode="r|") as packed,
         ):
-            packed.extractall(part, filter="data")
+            unpack(packed, part)
         at.parent.mkdir(parents=True, exist_ok=True)
         with suppress(OSError):  # somebody else of this machine was faster
             part.replace(at)

@@ -25,6 +25,7 @@ from django.utils import timezone
 
 from nettlecap.errors import Refusal
 from nettlecap.files import shelf
+from nettlecap.files.unpacking import unpack
 from nettlecap.pages.databases import carried, postgres, sqlite
 from nettlecap.takes import leases
 from nettlecap.training.models import PICTURES
@@ -167,7 +168,7 @@ def _refuse_while_running() -> None:
 def _unpack(source: Path, folder: Path) -> None:
     try:
         with tarfile.open(source, "r:gz") as archive:
-            archive.extractall(folder, filter="data")
+            unpack(archive, folder)
         label = json.loads((folder / LABEL).read_text())
     except (OSError, EOFError, tarfile.TarError, ValueError) as error:
         raise Refusal(f"“{source}” is no backup that can be read; nothing was changed.") from error

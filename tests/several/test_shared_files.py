@@ -6,7 +6,10 @@ import io
 import os
 import shutil
 import time
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from typing import Any
+from unittest import mock
 
 from django.conf import settings
 from django.core.files.base import ContentFile
@@ -52,6 +55,20 @@ class KeptAndBrought(Shared):
             answer = self.client.get(reverse("handed-in-file", args=[self.take.pk]))
             self.assertEqual(b"".join(answer.streaming_content), clean_clip())
             self.assertIn(self.take.file_path, files_below(folder))
+
+    def test_a_page_that_asks_for_all_drawings_at_once_has_them_brought_once(self) -> None:
+        opened = []
+        storage = shelf.shared()
+        ask = storage.open
+
+        def slowly(path: str, mode: str = "rb") -> Any:
+            opened.append(path)
+            time.sleep(0.2)
+            return ask(path, mode)
+
+        with another_machine(), mock.patch.object(storage, "open", slowly), ThreadPoolExecutor(8) as threads:
+            there = list(threads.map(lambda _: shelf.folder_here(self.run_folder).exists(), range(8)))
+        self.assertEqual((there, opened), ([True] * 8, [f"{self.run_folder}.tar"]))
 
     def test_a_machine_looks_at_what_another_took_in(self) -> None:
         self.as_person(self.school.classmate)

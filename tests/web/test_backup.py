@@ -101,6 +101,22 @@ class Backup(TransactionTestCase):
         with self.assertRaisesRegex(CommandError, "--yes"):
             self.run_command("restore")
 
+    def test_a_backup_that_leads_out_of_its_folder_is_none(self) -> None:
+        self.run_command("backup")
+        outside = self.file.parent / "outside.txt"
+        for kind, name in (
+            (tarfile.REGTYPE, "../outside.txt"),
+            (tarfile.SYMTYPE, "media"),
+            (tarfile.REGTYPE, str(outside)),
+        ):
+            with tarfile.open(self.file, "w:gz") as archive:
+                entry = tarfile.TarInfo(name)
+                entry.type, entry.linkname = kind, "/etc"
+                archive.addfile(entry)
+            with self.subTest(name), self.assertRaisesRegex(CommandError, "no backup that can be read"):
+                self.run_command("restore", "--yes")
+            self.assertFalse(outside.exists())
+
     def test_what_is_no_backup_or_a_damaged_one_changes_nothing(self) -> None:
         self.run_command("backup")
         whole, before = self.file.read_bytes(), self.pages()
