@@ -15,6 +15,7 @@ from typing import Any
 
 import environ
 from csp.constants import NONE, SELF
+from django.core.exceptions import ImproperlyConfigured
 from django.core.management.utils import get_random_secret_key
 
 from nettlecap import logs
@@ -105,16 +106,21 @@ TEMPLATES = [
 ROOT_URLCONF = "nettlecap.urls"
 WSGI_APPLICATION = "nettlecap.wsgi.application"
 
-DATABASES: dict[str, dict[str, Any]] = {"default": env.db("DATABASE_URL", default=f"sqlite:///{DATA / 'db.sqlite3'}")}
+DATABASE_URL = env.str("DATABASE_URL", default="") or f"sqlite:///{DATA / 'db.sqlite3'}"
+DATABASES: dict[str, dict[str, Any]] = {"default": env.db_url_config(DATABASE_URL)}
 if DATABASES["default"]["ENGINE"].endswith("postgresql"):
     # A thread keeps its connection, and looks whether it still is one.
     DATABASES["default"] |= {"CONN_MAX_AGE": 60, "CONN_HEALTH_CHECKS": True}
-if DATABASES["default"]["ENGINE"].endswith("sqlite3"):
+elif DATABASES["default"]["ENGINE"].endswith("sqlite3"):
     DATABASES["default"]["OPTIONS"] = {
         "timeout": 30,
         "transaction_mode": "IMMEDIATE",
         "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
     }
+else:
+    raise ImproperlyConfigured(
+        "DATABASE_URL begins with sqlite:/// or postgres://; Nettlecap works on no other database."
+    )
 
 AUTH_USER_MODEL = "classroom.Person"
 AUTH_PASSWORD_VALIDATORS = [

@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import logging
 import os
+import subprocess
+import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
@@ -15,7 +17,7 @@ from django.conf import settings
 from django.core import checks
 from django.core.management import call_command
 from django.db import OperationalError
-from django.test import override_settings
+from django.test import SimpleTestCase, override_settings
 from django.urls import reverse
 from django_tasks_db.models import DBTaskResult
 
@@ -279,6 +281,20 @@ class BeforeItStarts(Keeper):
             told = self.told(STORAGES=shared)
         self.assertIn("nettlecap.E007", told)
         self.assertEqual("nettlecap.W010" in told, "sqlite" in settings.DATABASES["default"]["ENGINE"])
+
+
+class Settings(SimpleTestCase):
+    def said(self, **environment: str) -> str:
+        """What the settings say of an environment: the engine, or why not."""
+        code = "from nettlecap.settings import DATABASES; print(DATABASES['default']['ENGINE'])"
+        told = {**os.environ, **environment}
+        done = subprocess.run([sys.executable, "-c", code], env=told, cwd=settings.BASE, capture_output=True, text=True)
+        return (done.stdout or done.stderr).strip().splitlines()[-1]
+
+    def test_the_database_is_named_by_its_url_and_an_empty_one_is_none(self) -> None:
+        self.assertEqual(self.said(DATABASE_URL=""), "django.db.backends.sqlite3")
+        self.assertEqual(self.said(DATABASE_URL="postgres://a:b@c:5/d"), "django.db.backends.postgresql")
+        self.assertIn("works on no other database", self.said(DATABASE_URL="mysql://a:b@c:5/d"))
 
 
 class Reasons(SchoolTest):
