@@ -14,23 +14,23 @@ from nettlecap.classroom.models import Person
 from nettlecap.takes.models import Analysis, Arrival
 from nettlecap.takes.waiting import unread_of
 
-WIDTH = 20
-STEPS = 2.4
-"""Places to a doubling of what waits: three hundred of a course stand at the end of their band."""
+WIDTH = 32
+STEPS, OWN = 2.4, 3
+"""Places to a doubling of what waits in a course; and to each clip that one's own self has waiting already."""
 
 
 class Urgency(IntEnum):
-    """The first priority of each band."""
+    """The first priority of each band; what is shown has no places within it."""
 
-    READ = 80
+    READ = 100
     """Whoever handed in waits to hear that their file is whole."""
-    WAITED_FOR = 60
+    WAITED_FOR = 68
     """Somebody has the page open on which it will show: own checks, what is put right, what was placed by hand."""
-    SHOWN = 40
+    SHOWN = 36
     """Drawings that a page has asked for, or is about to."""
-    HANDED_IN = 20
+    HANDED_IN = 35
     """A take is looked at for the first time."""
-    AGAIN = -20
+    AGAIN = 3
     """Takes of a brief that was changed; what is shown of them stays meanwhile."""
     WHENEVER = -60
     """Nobody is known to wait."""
@@ -38,7 +38,7 @@ class Urgency(IntEnum):
 
 def priority(urgency: Urgency, person: Person, course_id: int) -> int:
     """The priority of a job for a person's clip; higher ones are done first."""
-    return int(urgency) - min(WIDTH - 1, _place(waiting_in(course_id)) + unread_of(person))
+    return int(urgency) - min(WIDTH - 1, _place(waiting_in(course_id)) + OWN * unread_of(person))
 
 
 def _place(before: int) -> int:

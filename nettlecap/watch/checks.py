@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from django.conf import settings
-from django.core.checks import CheckMessage, Error, register
+from django.core.checks import CheckMessage, Error, Info, register
 from django.core.checks import Warning as Warn
 from django.db import connection
 
@@ -117,10 +117,10 @@ def _clock() -> Iterator[CheckMessage]:
     if not settings.USE_TZ:
         yield Error("USE_TZ is off: days of briefs would shift with the clocks.", id="nettlecap.E008")
     if _public() and "TIME_ZONE" not in os.environ:
-        yield Warn(
+        yield Info(
             "No TIME_ZONE is set, so days of briefs end by UTC.",
             hint="Name the school’s own, such as Europe/Dublin.",
-            id="nettlecap.W009",
+            id="nettlecap.I009",
         )
 
 

@@ -15,7 +15,7 @@ from nettlecap.takes.look_again import look_again
 from nettlecap.takes.models import Analysis, Arrival, Take
 from nettlecap.takes.place import find_again
 from nettlecap.takes.tasks import analyse_later, read_later
-from nettlecap.takes.urgency import Urgency, priority
+from nettlecap.takes.urgency import WIDTH, Urgency, priority
 from nettlecap.training.tasks import WHENEVER, draw_question
 from tests.web.school import SchoolTest, clean_clip, upload
 
@@ -116,8 +116,10 @@ class BetweenCourses(SchoolTest):
         self.assertLess(self.in_order().index(late), 3)
 
     def test_every_band_ends_before_the_next(self) -> None:
-        bands = sorted(Urgency, reverse=True)
+        self.assertGreater(Urgency.SHOWN, Urgency.HANDED_IN)
+        bands = (Urgency.READ, Urgency.WAITED_FOR, Urgency.SHOWN, Urgency.AGAIN, Urgency.WHENEVER)
         for upper, lower in pairwise(bands):
-            self.assertGreater(upper - 19, lower)
+            self.assertGreaterEqual(upper - WIDTH, lower)
+        self.assertGreaterEqual(Urgency.HANDED_IN - WIDTH, Urgency.AGAIN)
         person = self.school.student
         self.assertGreaterEqual(priority(Urgency.WHENEVER, person, self.school.course.pk), -100)

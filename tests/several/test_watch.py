@@ -264,7 +264,7 @@ class BeforeItStarts(Keeper):
         self.assertNotIn("nettlecap.W003", self.told(**public, HTTPS=True))
         self.assertIn("nettlecap.E005", self.told(**{**public, "SECRET_KEY": "short"}))
         self.assertIn("nettlecap.E008", self.told(USE_TZ=False))
-        self.assertIn("nettlecap.W009", self.told(**public))
+        self.assertIn("nettlecap.I009", self.told(**public))
         with mock.patch("nettlecap.watch.checks.os.access", return_value=False):
             self.assertIn("nettlecap.E004", self.told())
 

@@ -67,7 +67,7 @@ class Sweeping(SchoolTest):
         folder = self.take.analysis.drawings_of(self.take.analysis.shown_run)
         for path in folder.glob("*.png"):
             self.age(path, settings.DRAWINGS_DAYS + 1)
-        self.age(folder, sweep.DRAWINGS_AFTER_S / DAYS + 1)
+        self.age(folder, settings.DRAWINGS_DAYS + 1)
         sweep.sweep()
         self.assertFalse(folder.exists())
         self.as_person(self.school.instructor)
