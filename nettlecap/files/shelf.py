@@ -4,15 +4,17 @@ A path is relative to the media folder and names the same thing in both. With a 
 kept, and the folder holds this machine's copies of them: brought when they are asked for, swept when nobody does.
 Without one the folder is all there is, and keeping and bringing do nothing.
 
-What is kept by its content (``takes/``) is held against its SHA-256 when it is brought. Folders (drawings) travel as
-one packed file, ``<folder>.tar``: a machine fetches all of a clip's drawings at once, and not hundreds of pictures one
-by one. Nothing is held in memory as a whole. Where the storage cannot be reached, ``StorageAway`` is raised.
+What is kept by its content (``takes/``) is held against its SHA-256 when it is brought; what is damaged is as good as
+not there. Folders (drawings) travel as one packed file, ``<folder>.tar``: a machine fetches all of a clip's drawings at
+once, and not hundreds of pictures one by one. Nothing is held in memory as a whole. Where the storage cannot be
+reached, ``StorageAway`` is raised.
 """
 
 from __future__ import annotations
 
 import errno
 import hashlib
+import logging
 import os
 import shutil
 import tarfile
@@ -30,6 +32,7 @@ from django.core.files.storage import Storage, storages
 
 from nettlecap.files.unpacking import unpack
 
+logger = logging.getLogger(__name__)
 BY_CONTENT = "takes/"
 SHARED = "shared"
 TOUCH_EVERY_S = 3600.0
@@ -41,13 +44,6 @@ class StorageAway(OSError):
 
     def __init__(self, error: Exception) -> None:
         super().__init__(errno.EHOSTUNREACH, f"the shared storage cannot be used: {error}")
-
-
-class DamagedError(OSError):
-    """What came from the storage is not what was put there."""
-
-    def __init__(self, path: str) -> None:
-        super().__init__(errno.EIO, f"“{path}” is damaged in the shared storage")
 
 
 def is_shared() -> bool:
@@ -179,7 +175,8 @@ def _bring(path: str, at: Path) -> None:
             shutil.copyfileobj(kept, stream, PIECE)
             stream.seek(0)
             if path.startswith(BY_CONTENT) and digest_of(stream) != path.rpartition("/")[2]:
-                raise DamagedError(path)
+                logger.error("“%s” is damaged in the shared storage; put it there again from a backup", path)
+                raise FileNotFoundError(path)
         at.parent.mkdir(parents=True, exist_ok=True)
         part.replace(at)
     finally:

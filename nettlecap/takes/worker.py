@@ -137,6 +137,7 @@ class Worker:
                 return "failed"
             # A full or busy disk says nothing of the job, and may be better in a while.
             logger.warning("job %s waits for the storage: %s", job.pk, error)
+            close_old_connections()
             put_back(job, blame=False, after=LATER)
             return "waits for the storage"
         except Exception as error:

@@ -57,7 +57,8 @@ class EachRequest:
         if answer.status_code >= 400:
             REFUSED.labels(page, answer.status_code).inc()
         numbers = {k: v for k, v in match.kwargs.items() if isinstance(v, int)} if match else {}
-        person = getattr(request, "user", None)
+        # Only if somebody has asked already who it is: this asks the database nothing.
+        person = getattr(request, "_cached_user", None)
         log.info(
             "request",
             page=page,

@@ -103,9 +103,11 @@ class KeptAndBrought(Shared):
     def test_what_was_damaged_there_is_not_shown(self) -> None:
         shelf.shared().delete(self.take.file_path)
         shelf.shared().save(self.take.file_path, ContentFile(b"another clip"))
-        with another_machine() as folder, self.assertRaises(shelf.DamagedError):
-            self.assertIsNone(shelf.here(self.take.file_path))
-        self.assertFalse((folder / self.take.file_path).exists())
+        self.as_person(self.school.student)
+        with another_machine(), self.assertLogs("nettlecap.files.shelf", "ERROR") as told:
+            self.assertEqual(self.client.get(reverse("handed-in-file", args=[self.take.pk])).status_code, 410)
+            self.assertFalse(shelf.local(self.take.file_path).exists())
+        self.assertIn("is damaged", told.output[0])
 
     def test_where_it_cannot_be_reached_that_is_said_and_nothing_is_half_done(self) -> None:
         away = {**settings.STORAGES["shared"]["OPTIONS"], "endpoint_url": "http://127.0.0.1:9"}

@@ -9,7 +9,7 @@ from django.core.management.base import BaseCommand, CommandParser
 
 from nettlecap.takes.worker import Worker
 
-NICER = 5
+NICER = 10
 """Pages are answered before clips are looked at."""
 
 
