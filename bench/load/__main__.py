@@ -15,8 +15,8 @@ from tests.postgres import cluster
 SQLITE, POSTGRES = "sqlite", "postgres"
 HEAD = (
     "| database | workers | kills | acknowledged p50 / p95 | looked at p50 / p95 | desk p50 / p95 | saved p50 / p95 "
-    "| all done after | sent again | lost | doubled | wrong |\n"
-    "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: |"
+    "| server busy | all done after | sent again | lost | doubled | wrong |\n"
+    "| --- | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: | ---: |"
 )
 
 
@@ -59,10 +59,9 @@ def served(database: str, plan: Plan) -> Iterator[House]:
 def _row(database: str, plan: Plan, seen: Night) -> str:
     waits = (seen.acknowledged, seen.looked_at, seen.desk, seen.saved)
     told = " | ".join(f"{_at(w, 0.5)} / {_at(w, 0.95)} s" for w in waits)
-    rest = (seen.again, seen.lost, seen.doubled, seen.wrong)
-    return (
-        f"| {database} | {plan.workers} | {seen.killed} | {told} | {seen.took:.0f} s | {' | '.join(map(str, rest))} |"
-    )
+    counts = " | ".join(map(str, (seen.again, seen.lost, seen.doubled, seen.wrong)))
+    first = f"{database} | {plan.workers} | {seen.killed}"
+    return f"| {first} | {told} | {100 * seen.server:.0f} % | {seen.took:.0f} s | {counts} |"
 
 
 def _at(waits: list[float], part: float) -> str:

@@ -11,6 +11,7 @@ from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass, field
+from pathlib import Path
 
 import httpx
 
@@ -48,6 +49,8 @@ class Night:
     doubled: int = 0
     wrong: int = 0
     took: float = 0.0
+    server: float = 0.0
+    """How much of a core the server was busy."""
 
 
 def night(house: House, plan: Plan, seed: int = 1) -> Night:
@@ -69,11 +72,22 @@ def night(house: House, plan: Plan, seed: int = 1) -> Night:
             one.result()
         house.wait_for(house.all_looked_at, "all clips to be looked at", 3600)
         seen.took = time.monotonic() - begun
+        seen.server = _cpu_s(house) / seen.took
         over.set()
         for one in [*marking, killing]:
             one.result()
     _count(house, plan, seen)
     return seen
+
+
+def _cpu_s(house: House) -> float:
+    """Seconds that the server has computed since it began; source: proc(5), stat."""
+    found = 0.0
+    for pid in house.processes("nettlecap.web_server"):
+        with suppress(OSError):
+            fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+            found += (int(fields[11]) + int(fields[12])) / os.sysconf("SC_CLK_TCK")
+    return found
 
 
 def _to_mark(house: House, clip: bytes, count: int) -> list[int]:
