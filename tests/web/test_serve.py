@@ -25,6 +25,12 @@ def free_port() -> int:
         return int(probe.getsockname()[1])
 
 
+def is_free(port: int) -> bool:
+    """Whether nobody listens on a port."""
+    with socket.socket() as probe:
+        return bool(probe.connect_ex(("127.0.0.1", port)))
+
+
 def environment_for(folder: Path) -> dict[str, str]:
     """What an installation of its own in this folder is started with."""
     own = {"NETTLECAP_DATA": str(folder), "DJANGO_SETTINGS_MODULE": "nettlecap.settings"}
@@ -121,6 +127,21 @@ class Serving(SimpleTestCase):
                     return
             time.sleep(0.1)
         raise AssertionError("something still answers")
+
+    def test_several_serve_on_ports_in_a_row_and_several_look_at_clips(self) -> None:
+        self.prepare()
+        while not is_free(self.port + 1):
+            self.port = free_port()
+        process, said = self.serve("--servers", "2", "--workers", "2")
+        self.wait_for(said, "Stop with Ctrl C")
+        for port in (self.port, self.port + 1):
+            self.assertIn("Sign in", self.fetch(port, "/sign-in"))
+        until = time.monotonic() + PATIENCE_S
+        while "nettlecap_workers_alive 3.0" not in self.fetch(self.port + 1, "/metrics"):
+            self.assertLess(time.monotonic(), until, "the workers give no sign of life")
+            time.sleep(0.2)
+        process.terminate()
+        self.assertEqual(process.wait(PATIENCE_S), 0)
 
     def test_the_data_of_a_served_house_are_its_owners_alone(self) -> None:
         self.prepare()

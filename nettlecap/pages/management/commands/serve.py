@@ -48,18 +48,21 @@ def _require_free(host: str, port: int) -> None:
         raise CommandError(f"Port {port} cannot be used. Try another: “make demo PORT={port + 1}”.")
 
 
-def _commands(host: str, port: int, workers: int) -> dict[str, list[str]]:
+def _commands(host: str, port: int, servers: int, workers: int) -> dict[str, list[str]]:
+    """What is started, by what it is called. Each server uses one core; a proxy spreads requests among their ports."""
     worker = [sys.executable, str(settings.BASE / "manage.py"), "run_worker"]
+    server = [sys.executable, "-m", "nettlecap.web_server", "--bind"]
     looking = {
-        f"worker {n}" if workers > 1 else "worker": [*worker, "--name", f"worker-{n}", "--without", settings.QUEUE_OUT]
+        _called("worker", n, workers): [*worker, "--name", f"worker-{n}", "--without", settings.QUEUE_OUT]
         for n in range(1, workers + 1)
     }
     out = {"worker for what goes out": [*worker, "--name", "worker-out", "--only", settings.QUEUE_OUT]}
-    return {
-        **looking,
-        **(out if workers else {}),
-        "server": [sys.executable, "-m", "nettlecap.web_server", "--bind", f"{host}:{port}"],
-    }
+    serving = {_called("server", n, servers): [*server, f"{host}:{port + n - 1}"] for n in range(1, servers + 1)}
+    return {**looking, **(out if workers else {}), **serving}
+
+
+def _called(name: str, number: int, many: int) -> str:
+    return f"{name} {number}" if many > 1 else name
 
 
 def _school_system(port: int) -> list[str]:
@@ -77,6 +80,10 @@ class Command(BaseCommand):
         parser.add_argument("--host", default="127.0.0.1")
         parser.add_argument("--port", type=int, default=8000)
         parser.add_argument(
+            "--servers", type=int, default=1, choices=range(1, 33), metavar="N",
+            help="so many serve, on this port and those after it, for a proxy to spread requests among",
+        )  # fmt: skip
+        parser.add_argument(
             "--workers", type=int, default=1, choices=range(33), metavar="N",
             help="so many look at takes on this machine, about one a core; 0 where other machines do",
         )  # fmt: skip
@@ -85,8 +92,10 @@ class Command(BaseCommand):
         )
 
     def handle(self, *, host: str, port: int, **options: Any) -> None:
-        _require_free(host, port)
-        commands = _commands(host, port, options["workers"])
+        servers = options["servers"]
+        for each in range(port, port + servers):
+            _require_free(host, each)
+        commands = _commands(host, port, servers, options["workers"])
         if options["demo"] and _is_free("127.0.0.1", settings.SCHOOL_PORT):
             commands[SCHOOL_SYSTEM] = _school_system(port)
         # What letters and other systems are told, unless the installation is known by another address.
@@ -97,7 +106,8 @@ class Command(BaseCommand):
         running: dict[str, subprocess.Popen[bytes]] = {}
         try:
             running |= {name: family.start(command, settings.BASE) for name, command in commands.items()}
-            self._wait_for_server(running["server"], host, port)
+            for n in range(1, servers + 1):
+                self._wait_for_server(running[_called("server", n, servers)], host, port + n - 1)
             self._greet(host, port, with_demo=options["demo"], with_school=SCHOOL_SYSTEM in commands)
             self._watch(running, commands)
         except KeyboardInterrupt:
