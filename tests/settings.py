@@ -8,6 +8,7 @@ import tempfile
 os.environ.setdefault("NETTLECAP_DATA", tempfile.mkdtemp(prefix="nettlecap-test-"))
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 os.environ.setdefault("SECRET_KEY", "only-for-tests")
+os.environ.setdefault("LOG_FORMAT", "plain")
 
 from nettlecap.settings import *  # noqa: F403
 from nettlecap.settings import DATA, DATABASES, STORAGES

@@ -236,7 +236,8 @@ class ThePage(Keeper):
         self.client.post(url, {"gigabytes": "2.5", "waiting": "40"})
         self.school.course.refresh_from_db()
         self.assertEqual((self.school.course.most_bytes, self.school.course.most_waiting), (2_500_000_000, 40))
-        self.assertEqual(self.client.post(url, {"gigabytes": "much"}).status_code, 422)
+        for hostile in ("much", "NaN", "1e999", "-1", "9" * 5000, "0"):
+            self.assertEqual(self.client.post(url, {"gigabytes": hostile}).status_code, 422, hostile)
         self.client.post(url, {"gigabytes": "", "waiting": ""})
         self.school.course.refresh_from_db()
         self.assertIsNone(self.school.course.most_bytes)

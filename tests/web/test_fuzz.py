@@ -8,6 +8,7 @@ from typing import Any
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.urls import reverse
+from django_tasks_db.models import DBTaskResult
 
 from nettlecap.classroom.invitations import invite
 from nettlecap.classroom.models import Person
@@ -141,6 +142,7 @@ class Fuzz(SchoolTest):
             "member_id": self.school.student.memberships.get().pk,
             "invitation_id": self.invitation.pk,
             "run": self.take.analysis.shown_run,
+            "job_id": DBTaskResult.objects.latest("enqueued_at").pk,
             "kind": "csv",
             "code": self.invitation.code if pattern.name == "join" else "contact.gap",
             "uidb64": "MQ",
