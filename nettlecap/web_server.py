@@ -19,6 +19,7 @@ import weakref
 from collections import Counter
 from typing import Any
 
+from django.db.utils import InterfaceError, OperationalError
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer
@@ -45,8 +46,29 @@ class DiskFull(Error):
     code, reason = 507, "Insufficient Storage"
 
 
+class Away(Error):
+    code, reason = 503, "Service Unavailable"
+
+
 receiving: Counter[str] = Counter()
 """How many large bodies are coming in, by sitting."""
+
+
+def is_known(session: str) -> bool:
+    """Whether a session is somebody's; asked by the loop, which begins no request of the framework's.
+
+    So a connection that broke is begun anew here, once. Raises OperationalError or InterfaceError after that.
+    """
+    from django.db import close_old_connections, connection
+
+    from nettlecap.guard import bodies
+
+    close_old_connections()
+    try:
+        return bodies.is_signed_in(session)
+    except (OperationalError, InterfaceError):
+        connection.close()
+        return bodies.is_signed_in(session)
 
 
 class GatedRequest(HTTPRequestParser):
@@ -71,7 +93,11 @@ class GatedRequest(HTTPRequestParser):
         if not self.chunked and self.content_length <= bodies.SMALL:
             return
         session = bodies.session_of(self.headers.get("COOKIE", ""))
-        known = bodies.is_signed_in(session)
+        try:
+            known = is_known(session)
+        except (OperationalError, InterfaceError):
+            self._over(Away("The database cannot be reached at the moment. Nothing was sent; try again in a while."))
+            return
         most = bodies.most_of(self.path, signed_in=known)
         # Of a body of no told length the parser counts what comes.
         self.adj = copy.copy(self.adj)
