@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sys
+
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template import loader
@@ -11,6 +13,7 @@ from nettlecap.classroom import policy
 from nettlecap.classroom.models import Course
 from nettlecap.classroom.signed_in import SignedIn
 from nettlecap.errors import NotAllowed
+from nettlecap.guard.storage import trouble_of
 from nettlecap.watch import again, measures
 from nettlecap.watch.state import state
 
@@ -47,6 +50,11 @@ def give_measure(request: SignedIn, course_id: int) -> HttpResponse:
 
 
 def error(request: HttpRequest) -> HttpResponse:
-    """Something went wrong on our side; its number is in the log."""
-    page = loader.render_to_string("500.html", {"request_id": getattr(request, "request_id", "")})
-    return HttpResponse(page, status=500)
+    """Something went wrong on our side; its number is in the log.
+
+    A database or a storage that is away before any page is reached is told as what it is.
+    """
+    trouble = sys.exc_info()[1]
+    status, words = (trouble_of(trouble) if trouble else None) or (500, "")
+    page = loader.render_to_string("500.html", {"request_id": getattr(request, "request_id", ""), "words": words})
+    return HttpResponse(page, status=status)

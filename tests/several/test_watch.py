@@ -162,6 +162,14 @@ class Lines(Keeper):
         self.assertEqual(answer.status_code, 500)
         self.assertContains(answer, answer["X-Request-ID"], status_code=500)
 
+    def test_a_database_that_is_away_before_any_page_is_reached_is_told_as_that(self) -> None:
+        self.as_person(self.school.student)
+        self.client.raise_request_exception = False
+        away = OperationalError("consuming input failed: server closed the connection unexpectedly")
+        with mock.patch("django.contrib.sessions.backends.db.SessionStore.load", side_effect=away):
+            answer = self.client.get(reverse("start"))
+        self.assertContains(answer, "cannot be reached at the moment", status_code=503)
+
     def test_each_job_is_a_line(self) -> None:
         take = self.school.take()
         DBTaskResult.objects.all().delete()
