@@ -12,6 +12,7 @@ from concurrent.futures import ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
+from typing import Any
 
 import httpx
 
@@ -68,12 +69,14 @@ def night(house: House, plan: Plan, seed: int = 1) -> Night:
             crowd.submit(_hands_in, house, f"pupil{n}", signed(clip, f"pupil{n}"), begun + at, seen)
             for n, at in enumerate(when)
         ]
-        for one in sent:
-            one.result()
-        house.wait_for(house.all_looked_at, "all clips to be looked at", 3600)
-        seen.took = time.monotonic() - begun
-        seen.server = _cpu_s(house) / seen.took
-        over.set()
+        try:
+            for one in sent:
+                one.result()
+            house.wait_for(house.all_looked_at, "all clips to be looked at", 3600)
+            seen.took = time.monotonic() - begun
+            seen.server = _cpu_s(house) / seen.took
+        finally:
+            over.set()
         for one in [*marking, killing]:
             one.result()
     _count(house, plan, seen)
@@ -119,12 +122,22 @@ def _hands_in(house: House, login: str, clip: bytes, at: float, seen: Night) -> 
             time.sleep(POLL_S)
 
 
+def _asked(house: House, question: str) -> list[tuple[Any, ...]]:
+    """What the database tells, once it does: it may have been killed a moment ago."""
+    for _ in range(TRIES):
+        try:
+            return list(house.asked(question))
+        except Exception:
+            time.sleep(1.0)
+    return list(house.asked(question))
+
+
 def _came(house: House, login: str) -> bool:
     question = (
         "SELECT count(*) FROM takes_arrival JOIN classroom_person ON student_id = classroom_person.id "
         f"WHERE username = '{login}' AND state <> 'refused'"
     )
-    return bool(house.asked(question)[0][0])
+    return bool(_asked(house, question)[0][0])
 
 
 def over_there(house: House, login: str) -> bool:
@@ -133,7 +146,7 @@ def over_there(house: House, login: str) -> bool:
         "SELECT count(*) FROM takes_arrival JOIN classroom_person ON student_id = classroom_person.id "
         f"WHERE username = '{login}' AND state IN ('waiting', 'reading')"
     )
-    return not house.asked(question)[0][0]
+    return not _asked(house, question)[0][0]
 
 
 def _marks(house: House, login: str, desks: list[int], over: threading.Event, seen: Night) -> None:
