@@ -167,7 +167,7 @@ def kinds() -> tuple[Kind, ...]:
 
 
 def _kind(key: str, row: Any, took: Sequence[float], now: datetime) -> Kind:
-    cut = quantiles(took, n=20) if len(took) > 1 else [*took, *[0.0] * 19][:1] * 19
+    cut = quantiles(took, n=20) if len(took) > 1 else [sum(took)] * 19
     oldest = row.get("oldest")
     return Kind(
         key=key,
