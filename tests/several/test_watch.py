@@ -15,7 +15,6 @@ from unittest import mock
 import structlog
 from django.conf import settings
 from django.core import checks
-from django.core.management import call_command
 from django.db import OperationalError
 from django.test import SimpleTestCase, override_settings
 from django.urls import reverse
@@ -26,7 +25,7 @@ from nettlecap.classroom.models import Person
 from nettlecap.takes.leases import Heart, name_of_process
 from nettlecap.takes.models import Analysis, Arrival, Take
 from nettlecap.takes.tasks import analyse_take, draw_again, read_arrival
-from nettlecap.watch import again, probes, state
+from nettlecap.watch import again, probes
 from nettlecap.watch.models import BackupMade
 from tests.web.school import SchoolTest, broken_zip, clean_clip, look_at_all, upload
 
@@ -249,12 +248,6 @@ class ThePage(Keeper):
         self.client.post(url, {"gigabytes": "", "waiting": ""})
         self.school.course.refresh_from_db()
         self.assertIsNone(self.school.course.most_bytes)
-
-    def test_a_backup_is_remembered(self) -> None:
-        with mock.patch("nettlecap.pages.management.commands.backup.back_up", return_value=3) as made:
-            call_command("backup", "somewhere.tar.gz", stdout=mock.Mock())
-        made.assert_called_once()
-        self.assertEqual(state.state().last_backup, None)
 
 
 class BeforeItStarts(Keeper):

@@ -19,6 +19,7 @@ from nettlecap.marking.models import MarkSheet
 from nettlecap.pages import backup
 from nettlecap.takes.leases import Heart, name_of_process
 from nettlecap.takes.models import Take
+from nettlecap.watch.models import BackupMade
 from tests.web.school import School, hanging_clip, look_at_all
 
 
@@ -47,6 +48,8 @@ class Backup(TransactionTestCase):
     def test_it_gives_the_same_pages_and_pictures(self) -> None:
         before = self.pages()
         self.assertIn("files of hand-ins", self.run_command("backup"))
+        made = BackupMade.objects.get()
+        self.assertEqual((made.path, made.size, made.hand_ins), (str(self.file), self.file.stat().st_size, 1))
         MarkSheet.objects.all().delete()
         Take.objects.filter(pk=self.take.pk).update(file_name="another.zip")
         shutil.rmtree(settings.MEDIA_ROOT)
