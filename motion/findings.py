@@ -20,7 +20,8 @@ class Finding:
 
     ``measured``, ``expected`` and ``tolerance`` are in ``unit``. ``overlay`` is the geometry that shows it:
     primitives with ``kind`` ``gap`` (two points), ``place`` (where an ellipse belongs), ``path`` (points of the
-    arc to follow), ``point`` (where a point belongs), ``lines`` (how what has to be drawn anew belongs), ``hung``
+    arc to follow), ``point`` (where a point belongs), ``lines`` (how what has to be drawn anew belongs, of a
+    figure with its ``landmarks`` there), ``hung``
     (where the line on which a drawing hangs belongs), ``frames`` (frames to add or take away), in frame coordinates.
     """
 

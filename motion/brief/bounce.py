@@ -54,8 +54,8 @@ class BounceBrief:
         meaning="the ball's real size, m; given, gravity is checked",
     )
 
-    def not_yet(self) -> dict[str, str]:
-        """What is asked that cannot be judged yet, by key: nothing."""
+    def contradictions(self) -> dict[str, str]:
+        """What is asked that cannot be so at once, by key: nothing."""
         return {}
 
 

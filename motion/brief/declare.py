@@ -13,7 +13,7 @@ from typing import Any, Literal, TypeVar
 
 from motion.brief.fields import Fields, is_number
 
-Kind = Literal["number", "whole", "choice", "flag", "span", "shares"]
+Kind = Literal["number", "whole", "choice", "several", "flag", "span", "shares"]
 MOST_SHARES = 400
 T = TypeVar("T")
 
@@ -55,6 +55,11 @@ def whole(default: int | None, low: int, high: int, *, open: bool = False, **tol
 def choice(default: str | None, *choices: tuple[str, str], **told: Any) -> Any:
     """One of some values, each with its words."""
     return _declare(default, Declared(kind="choice", choices=choices, **{"open": default is None, **told}))
+
+
+def several(*choices: tuple[str, str], **told: Any) -> Any:
+    """Any of some values, each with its words; none where nothing else is said."""
+    return _declare((), Declared(kind="several", choices=choices, **told))
 
 
 def flag(default: bool | None, **told: Any) -> Any:
@@ -141,6 +146,10 @@ def _choice(given: Fields, name: str, d: Declared, default: Any) -> Any:
     return given.choice(name, tuple(value for value, _ in d.choices), default)
 
 
+def _several(given: Fields, name: str, d: Declared, default: Any) -> tuple[str, ...]:
+    return given.some_of(name, tuple(value for value, _ in d.choices))
+
+
 def _flag(given: Fields, name: str, d: Declared, default: Any) -> Any:
     if d.open and given.data.get(name) is None:
         return None
@@ -167,6 +176,7 @@ _READERS: Mapping[str, Any] = {
     "number": _number,
     "whole": _whole,
     "choice": _choice,
+    "several": _several,
     "flag": _flag,
     "span": _span,
     "shares": _shares,

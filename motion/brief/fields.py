@@ -49,6 +49,14 @@ class Fields:
             return default
         return value
 
+    def some_of(self, key: str, options: Collection[str]) -> tuple[str, ...]:
+        """Any of some values, in their own order; none where the key is left out."""
+        value = self.data.get(key, [])
+        if not isinstance(value, list) or not all(isinstance(v, str) and v in options for v in value):
+            self.wrong(key, "Give a list of any of: " + ", ".join(options) + ".")
+            return ()
+        return tuple(option for option in options if option in value)
+
     def flag(self, key: str) -> bool:
         value = self.data.get(key, False)
         if not isinstance(value, bool):

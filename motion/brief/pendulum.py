@@ -90,8 +90,8 @@ class PendulumBrief:
         meaning="the real length from pivot to weight, m; given, gravity is checked",
     )
 
-    def not_yet(self) -> dict[str, str]:
-        """What is asked that cannot be judged yet, by key."""
+    def contradictions(self) -> dict[str, str]:
+        """What is asked that cannot be so at once, by key: nothing."""
         return {}
 
 

@@ -74,7 +74,7 @@ def _from_fields(fields: Fields) -> Brief:
         "marking": _marking(fields.inside("marking"), exercise),
         "terms": _terms(fields.inside("terms")),
     }
-    for key, sentence in values["asked"].not_yet().items():
+    for key, sentence in values["asked"].contradictions().items():
         fields.wrong(f"{exercise}.{key}", sentence)
     fields.refuse_unknown({"schema", "exercise", exercise, *values} - {"asked"})
     if fields.problems:

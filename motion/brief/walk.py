@@ -5,13 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import ClassVar, Literal
 
-from motion.brief.declare import choice, number, span, whole
+from motion.brief.declare import choice, number, several, span, whole
 from motion.brief.limits import MAX_SIDE
 
 Figure = Literal["legs", "whole"]
 Path = Literal["in_place", "across"]
 Direction = Literal["left", "right"]
 Sides = Literal["told", "same"]
+Arms = Literal["opposite"]
+Excused = Literal["rise", "knees", "limp", "arms"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -61,8 +63,60 @@ class WalkBrief:
         meaning="allowed frames from one foot's contact to the other's",
     )
 
-    def not_yet(self) -> dict[str, str]:
-        """What is asked that cannot be judged yet, by key."""
+    rise_share: tuple[float, float] | None = span(
+        0.0,
+        0.5,
+        label="Rise and fall (share of the leg)",
+        help="From the lowest hips to the highest. Empty: any, but some.",
+        group="asked",
+        meaning="asked rise and fall of the hips over a step, as a share of the leg; null: any that is not flat",
+    )
+    knee_degrees: tuple[float, float] | None = span(
+        0.0,
+        120.0,
+        label="The straightest knee bends by (degrees)",
+        help="A stiff march 0 to 15, a sneak 40 to 80. Empty: any.",
+        group="asked",
+        meaning="by how many degrees the straightest knee of a step is to be bent; null: any",
+    )
+    lean_degrees: tuple[float, float] | None = span(
+        -45.0,
+        60.0,
+        label="It leans forward by (degrees)",
+        help="Below 0: back. Empty: any.",
+        group="asked",
+        meaning="by how many degrees body or trunk is to lean forward; null: any",
+    )
+    limp_frames: tuple[float, float] | None = span(
+        0.0,
+        60.0,
+        label="One step takes longer by (frames)",
+        help="For a limp that is asked for. Empty: both take as long.",
+        group="asked",
+        meaning="a limp that is asked for: by how many frames one step takes longer than the other; null: none",
+    )
+    arm_swing: Arms | None = choice(
+        None,
+        ("opposite", "swing, each against its leg"),
+        label="Its arms",
+        group="asked",
+        when=(("figure", "whole"),),
+        meaning="whether arms must swing, each against the leg of its side; null: as they do, if they swing",
+    )
+    excused: tuple[Excused, ...] = several(
+        ("rise", "It may glide, or sink at another moment"),
+        ("knees", "Knees may snap straight"),
+        ("limp", "It may limp: uneven steps"),
+        ("arms", "Arms may go with their legs, and evenly"),
+        group="asked",
+        meaning="what is not judged: rise and fall, knees that snap, uneven steps, how arms swing",
+    )
+
+    def contradictions(self) -> dict[str, str]:
+        """What is asked that cannot be so at once, by key."""
+        both = {"rise": self.rise_share, "limp": self.limp_frames, "arms": self.arm_swing}
+        if any(both.get(one) is not None for one in self.excused):
+            return {"excused": "The same cannot be asked for and excused. Take one of them back."}
         return {}
 
 
@@ -166,6 +220,15 @@ class Stride:
         help="Forward.",
         group="thing",
         meaning="how far the body leans forward, degrees",
+    )
+    limp: int = whole(
+        0,
+        0,
+        60,
+        label="One step takes longer by (frames)",
+        help="A limp: it stands longer on the near foot than on the far one.",
+        group="way",
+        meaning="by how many frames the step from the near foot takes longer than the one from the far foot",
     )
     arms: float = number(
         22.0,

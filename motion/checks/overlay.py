@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any, Protocol
 
 from motion.track import Shape
@@ -47,10 +47,17 @@ def point(step: Framed, x: float, y: float) -> Mark:
     return {"kind": "point", "frame": step.frame, "x": round(x, 2), "y": round(y, 2)}
 
 
-def lines(step: Framed, several: Sequence[Sequence[tuple[float, float]]]) -> Mark:
-    """Lines (px) that show how what would have to be drawn anew belongs."""
+def lines(
+    step: Framed,
+    several: Sequence[Sequence[tuple[float, float]]],
+    landmarks: Mapping[str, tuple[float, float]] | None = None,
+) -> Mark:
+    """Lines (px) that show how what would have to be drawn anew belongs; its ``landmarks``, by name, lie there (px)."""
     told = [[[round(x, 2), round(y, 2)] for x, y in points] for points in several]
-    return {"kind": "lines", "frame": step.frame, "lines": told}
+    mark: Mark = {"kind": "lines", "frame": step.frame, "lines": told}
+    if landmarks:
+        mark["landmarks"] = {name: [round(x, 2), round(y, 2)] for name, (x, y) in landmarks.items()}
+    return mark
 
 
 def hung(frame: int, points: Sequence[tuple[float, float]]) -> Mark:

@@ -7,7 +7,7 @@ generator, its templates) speaks of what moves in it. A new exercise is one ``Ex
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Generic, Literal, Protocol, TypeVar
 
@@ -180,6 +180,8 @@ class Exercise(Generic[P, S]):
     point above it on its limb, where there is one.
     ``drawn_over`` is what else is laid over a clip, from its findings file: ``parts`` the lines of each drawing (by
     number; ``points`` px, ``kind``), ``marks`` lines that show from a frame to another (``first``, ``last``).
+    ``figured`` are the lines of one drawing's figure with some of its landmarks (px, by name) elsewhere, in the same
+    form, from a findings file; where an exercise has none, there is no figure to draw anew.
     ``unsure`` are the drawings in which a person should look whether it was found, from a findings file's track;
     ``sides`` tells that it has a near and a far one, which may be taken for each other.
     ``look`` works out once what all checks need, None where the track tells no such motion; ``check`` gives the
@@ -212,3 +214,4 @@ class Exercise(Generic[P, S]):
     facts: Callable[[Brief], list[tuple[str, str]]]
     lacking: str = ""
     trails: Callable[[Told], list[list[list[float]]]] | None = None
+    figured: Callable[[Told, int, Mapping[str, Sequence[float]]], list[Told]] | None = None

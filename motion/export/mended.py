@@ -7,8 +7,8 @@ finding gives it another shape. Frames are added and taken away as the findings 
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 from typing import Any
 
@@ -29,7 +29,7 @@ class Shown:
     """One exposure of a mended take: a drawing by number, placed elsewhere where ``place`` is given, and its frames.
 
     ``hung`` is where the line on which it hangs belongs, px; ``lines`` (px) are drawn over it: how what would have to
-    be drawn anew belongs.
+    be drawn anew belongs. Of a jointed figure that is told by its ``landmarks`` (px, by name), which belong there.
     """
 
     drawing: int
@@ -37,6 +37,7 @@ class Shown:
     place: Shape | None = None
     hung: Points | None = None
     lines: tuple[Points, ...] = ()
+    landmarks: Mapping[str, Sequence[float]] = field(default_factory=dict)
 
     @property
     def moved(self) -> bool:
@@ -49,16 +50,24 @@ def plan(findings: dict[str, Any], agreed: Iterable[dict[str, Any]]) -> list[Sho
     parts = [_Part(e) for e in exposures_of(findings)]
     for finding in agreed:
         for mark in finding.get("overlay", ()):
+            _on(parts, mark["frame"]).landmarks |= mark.get("landmarks", {})
             if mark["kind"] == "place":
                 _begun_on(parts, mark["frame"]).place = mark
             elif mark["kind"] == "hung":
                 _begun_on(parts, mark["frame"]).hung = mark["points"]
             elif mark["kind"] == "frames":
-                _retime(parts, mark)
-            elif mark["kind"] == "lines":
-                _draw_over(parts, mark)
+                _on(parts, mark["frame"]).frames += mark["change"]
+            elif mark["kind"] == "lines" and "landmarks" not in mark:
+                _on(parts, mark["frame"]).lines += mark["lines"]
     return [
-        Shown(drawing=p.exposure.drawing, frames=p.frames, place=p.place, hung=p.hung, lines=tuple(p.lines))
+        Shown(
+            drawing=p.exposure.drawing,
+            frames=p.frames,
+            place=p.place,
+            hung=p.hung,
+            lines=tuple(p.lines),
+            landmarks=p.landmarks,
+        )
         for p in parts
         if p.frames > 0
     ]
@@ -73,13 +82,13 @@ class _Part:
         self.place: Shape | None = None
         self.hung: Points | None = None
         self.lines: list[Points] = []
+        self.landmarks: dict[str, Sequence[float]] = {}
 
 
-def _draw_over(parts: list[_Part], mark: dict[str, Any]) -> None:
-    for part in parts:
-        if part.exposure.first_frame <= mark["frame"] <= part.exposure.last_frame:
-            part.lines += mark["lines"]
-            return
+def _on(parts: list[_Part], frame: int) -> _Part:
+    """The exposure that shows on a frame; one that no take has where there is none."""
+    shows = (p for p in parts if p.exposure.first_frame <= frame <= p.exposure.last_frame)
+    return next(shows, None) or _Part(Exposure(drawing=0, first_frame=frame, frames=0))
 
 
 def _begun_on(parts: list[_Part], frame: int) -> _Part:
@@ -94,13 +103,6 @@ def _begun_on(parts: list[_Part], frame: int) -> _Part:
     later = _Part(replace(part.exposure, first_frame=frame, frames=rest))
     parts.insert(index + 1, later)
     return later
-
-
-def _retime(parts: list[_Part], mark: dict[str, Any]) -> None:
-    for part in parts:
-        if part.exposure.first_frame <= mark["frame"] <= part.exposure.last_frame:
-            part.frames += mark["change"]
-            return
 
 
 def pictures(findings: dict[str, Any], drawings: Path, shown: Sequence[Shown]) -> Iterator[tuple[int, Picture]]:

@@ -34,9 +34,7 @@ def draw_finding(root: Element, finding: dict[str, Any], frame: int) -> None:
     """A finding's own marks on a frame: where drawings belong, the path they should follow, a gap."""
     scale = max(0.5, float(root.get("width", "960")) / 960)
     group = layer(root, "finding", fill="none", stroke=ink.MEND, stroke_width=2.4 * scale)
-    marks = finding.get("overlay", ())
-    hung = [m for m in marks if m["kind"] == "hung" and m["frame"] <= frame]
-    for mark in [m for m in marks if m["kind"] != "hung"] + hung[-1:]:
+    for mark in _of_drawing(finding.get("overlay", ()), frame):
         if mark["kind"] == "place":
             ellipse(group, mark, stroke_dasharray=f"{ink.num(7 * scale)} {ink.num(4 * scale)}")
         elif mark["kind"] in ("path", "hung"):
@@ -48,6 +46,13 @@ def draw_finding(root: Element, finding: dict[str, Any], frame: int) -> None:
                 add(group, "polyline", points=_points(points), stroke_dasharray="7 4")
         elif mark["kind"] == "gap":
             line(group, mark["x1"], mark["y1"], mark["x2"], mark["y2"], stroke_width=4 * scale)
+
+
+def _of_drawing(marks: Sequence[dict[str, Any]], frame: int) -> list[dict[str, Any]]:
+    """The marks that show on a frame: of those that tell how each drawing belongs only those of the latest one."""
+    own = [m for m in marks if m["kind"] in ("hung", "lines") and m["frame"] <= frame]
+    latest = max((m["frame"] for m in own), default=0)
+    return [m for m in marks if m["kind"] not in ("hung", "lines")] + [m for m in own if m["frame"] == latest]
 
 
 def draw_strokes(root: Element, paths: Sequence[str]) -> None:

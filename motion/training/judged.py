@@ -55,7 +55,7 @@ def spotted(
         parts["fault"] = said["code"] == finding.code
     if off and said.get("frame"):
         parts["frame"] = first <= int(said["frame"]) <= last
-    shown = points_of(finding) if off and said.get("place") else []
+    shown = points_of(finding) if off and said.get("place") and share <= PART_OF_CLIP else []
     if shown:
         parts["place"] = min(math.dist(point, said["place"]) for point in shown) <= reach
     pointed = parts.get("frame", False) and share <= PART_OF_CLIP

@@ -32,11 +32,18 @@ COMMON: dict[str, str] = {
 }
 """Form field to dotted key, for all that every exercise has and that are the same in both."""
 SPAN = ("low", "high")
+PARTED = ("span", "several")
+"""Kinds of parameters that have several fields in the form."""
 
 
 def weight_field(code: str) -> str:
     """The form field of a fault's weight."""
     return f"weight_{code.replace('.', '__')}"
+
+
+def choice_field(name: str, value: str) -> str:
+    """The form field of one of several values."""
+    return f"{name}_{value}"
 
 
 def parameters(exercise: str) -> Iterator[tuple[str, str, Declared, Any]]:
@@ -51,7 +58,7 @@ def parameters(exercise: str) -> Iterator[tuple[str, str, Declared, Any]]:
 @lru_cache(maxsize=8)
 def keys(exercise: str) -> dict[str, str]:
     """Form field to dotted key for a brief of an exercise, for all that are the same in both."""
-    own = {name: key for name, key, declared, _ in parameters(exercise) if declared.kind != "span"}
+    own = {name: key for name, key, declared, _ in parameters(exercise) if declared.kind not in PARTED}
     return {**COMMON, **own}
 
 
@@ -59,10 +66,16 @@ def keys(exercise: str) -> dict[str, str]:
 def complaints(exercise: str) -> dict[str, str]:
     """Beside which field a complaint of the core about a key stands."""
     spans = {key: f"{name}_{SPAN[0]}" for name, key, declared, _ in parameters(exercise) if declared.kind == "span"}
+    several = {
+        key: choice_field(name, declared.choices[0][0])
+        for name, key, declared, _ in parameters(exercise)
+        if declared.kind == "several"
+    }
     return {
         **{key: field for field, key in keys(exercise).items()},
         **{f"marking.weights.{code}": weight_field(code) for code in faults(exercise)},
         **spans,
+        **several,
         "frames": "frames_min",
         "canvas": "canvas_width",
         "ground_y": "ground_y",
@@ -83,6 +96,8 @@ def to_file(exercise: str, values: dict[str, Any]) -> dict[str, Any]:
         if declared.kind == "span":
             ends = [values.get(f"{name}_{end}") for end in SPAN]
             _put(file, key, None if ends == [None, None] else ends)
+        elif declared.kind == "several":
+            _put(file, key, [one for one, _ in declared.choices if values.get(choice_field(name, one))])
     file["ground_y"] = values.get("ground_y") if values.get("ground_fixed") else None
     if values.get("late_cost") is not None:
         _put(file, "terms.late_cost", values["late_cost"] / 100)
@@ -115,6 +130,9 @@ def from_core(core: motion.brief.Brief) -> dict[str, Any]:
         if declared.kind == "span":
             low, high = _get(file, key) or (None, None)
             values |= {f"{name}_{SPAN[0]}": low, f"{name}_{SPAN[1]}": high}
+        elif declared.kind == "several":
+            chosen = _get(file, key) or ()
+            values |= {choice_field(name, one): one in chosen for one, _ in declared.choices}
     if core.ground_y is not None:
         values["ground_y"] = core.ground_y
     return {

@@ -15,7 +15,7 @@ from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, Fault, faults
 from motion.errors import BriefError
 from motion.exercises import EXERCISES
 from nettlecap.classroom import brief_keys
-from nettlecap.classroom.brief_keys import SPAN, weight_field
+from nettlecap.classroom.brief_keys import SPAN, choice_field, weight_field
 from nettlecap.classroom.models import Brief
 from nettlecap.classroom.set_brief import Wanted, next_due, problems_with
 from nettlecap.errors import Refusal
@@ -64,7 +64,9 @@ class TicksField(forms.JSONField):
 
 
 def fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[str, forms.Field]]:
-    """The form's fields for a declared parameter, by name; a range has two, one without a group is not asked for."""
+    """The form's fields for a declared parameter, by name; a range has two, several values one each, and one without a
+    group is not asked for.
+    """
     for field_name, field in _fields_of(name, declared, default):
         # The page shows it only while one of these fields has that value.
         field.when = " ".join(f"{other}={value}" for other, value in declared.when)  # type: ignore[attr-defined]
@@ -80,6 +82,9 @@ def _fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[st
     elif declared.kind == "span":
         yield f"{name}_{SPAN[0]}", forms.FloatField(label=declared.label, required=False)
         yield f"{name}_{SPAN[1]}", forms.FloatField(**{**said, "label": "and at most"})
+    elif declared.kind == "several":
+        for value, words in declared.choices:
+            yield choice_field(name, value), forms.BooleanField(**{**said, "label": words})
     elif declared.kind == "flag" and declared.open:
         yield name, YesOrNoField(**said, initial=default)
     elif declared.kind == "flag":

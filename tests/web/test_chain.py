@@ -14,9 +14,9 @@ from motion.guide.guide import guide_of
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
 from motion.synth.pendulum.faults import FAULTS
-from nettlecap.classroom import brief_keys
 from nettlecap.classroom.forms import BriefForm
 from nettlecap.classroom.models import Brief as Stored
+from tests.web.forms import filled
 from tests.web.school import SchoolTest
 
 ASKED = Brief(
@@ -24,16 +24,6 @@ ASKED = Brief(
     asked=PendulumBrief(hangs="chain", links=3, drag=True),
     guide=Swing(pivot_x=240, pivot_y=30, length=170, wide=20, size=36, count=3, swing_s=0.6, follows=1.5),
 )
-
-
-def filled(core: Brief, **changes: object) -> dict[str, object]:
-    """The form's values for a brief, as a browser sends them."""
-    form = BriefForm("pendulum", initial=brief_keys.from_core(core))
-    told = {name: form[name].value() for name in form.fields}
-    values = {
-        k: json.dumps(v) if isinstance(v, dict) else v for k, v in told.items() if v is not None and v is not False
-    }
-    return {**values, "exercise": "pendulum", "title": "Floats", "due_at": "2027-01-15T18:00", **changes}
 
 
 def strung(code: str | None) -> bytes:
@@ -53,7 +43,7 @@ class Editor(SchoolTest):
         new = reverse("new-brief", args=[self.school.course.pk])
         page = self.client.get(new, {"exercise": "pendulum"})
         self.assertContains(page, 'data-when="hangs=chain hangs=tail"')
-        answer = self.client.post(f"{new}?exercise=pendulum", filled(ASKED, act="publish"))
+        answer = self.client.post(f"{new}?exercise=pendulum", filled(ASKED, title="Floats", act="publish"))
         self.assertEqual(answer.status_code, 302)
         stored = Stored.objects.get(title="Floats")
         self.assertEqual((stored.core.asked, stored.core.guide), (ASKED.asked, ASKED.guide))
@@ -63,14 +53,14 @@ class Editor(SchoolTest):
 
     def test_whether_parts_must_drag_is_yes_no_or_left_open(self) -> None:
         for told, drag in (("true", True), ("false", False), ("", None)):
-            form = BriefForm("pendulum", filled(ASKED, drag=told))
+            form = BriefForm("pendulum", filled(ASKED, title="Floats", drag=told))
             self.assertTrue(form.is_valid(), form.errors)
             asked = form.wanted().core.asked
             assert isinstance(asked, PendulumBrief)
             self.assertIs(asked.drag, drag)
 
     def test_what_is_carried_is_set_with_its_guide_or_without(self) -> None:
-        told = filled(ASKED, pivot="moved", carry="200", carry_s="1.1", eases="0.4", pivot_x="140")
+        told = filled(ASKED, title="Floats", pivot="moved", carry="200", carry_s="1.1", eases="0.4", pivot_x="140")
         for with_guide in (True, False):
             if not with_guide:
                 del told["with_guide"]
@@ -83,7 +73,7 @@ class Editor(SchoolTest):
 
     def test_its_base_is_dragged_to_where_it_stops(self) -> None:
         url = reverse("live-guide", args=[self.school.course.pk])
-        told = filled(ASKED, pivot="moved", carry="200", carry_s="1.1", eases="0.4", pivot_x="140")
+        told = filled(ASKED, title="Floats", pivot="moved", carry="200", carry_s="1.1", eases="0.4", pivot_x="140")
         shown = self.client.post(url, told).json()
         self.assertEqual(shown["errors"], {})
         (handle,) = [h for h in shown["guide"]["handles"] if h["name"] == "carry"]
@@ -93,15 +83,15 @@ class Editor(SchoolTest):
 
     def test_the_guide_follows_its_end_as_that_is_dragged(self) -> None:
         url = reverse("live-guide", args=[self.school.course.pk])
-        told = self.client.post(url, filled(ASKED)).json()
+        told = self.client.post(url, filled(ASKED, title="Floats")).json()
         self.assertEqual(told["errors"], {})
         (handle,) = [h for h in told["guide"]["handles"] if h["name"] == "follows"]
         x, y = handle["at"]
         change = json.dumps({"name": "follows", "x": x - 25, "y": y})
-        after = self.client.post(url, filled(ASKED, change=change)).json()
+        after = self.client.post(url, filled(ASKED, title="Floats", change=change)).json()
         self.assertGreater(after["values"]["follows"], 1.5)
         self.assertIn(f"{after['values']['follows']:g} frames after the one above", " ".join(after["guide"]["words"]))
-        refused = self.client.post(url, filled(ASKED, follows="11")).json()
+        refused = self.client.post(url, filled(ASKED, title="Floats", follows="11")).json()
         self.assertEqual(set(refused["errors"]), {"follows"})
         self.assertIsNone(refused["guide"])
 

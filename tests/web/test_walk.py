@@ -56,7 +56,14 @@ class Walk(SchoolTest):
         for words in ("should stand", "Timing, step by step", "A tick at every contact", "passing", "foot stands"):
             self.assertContains(page, words)
         mended = self.client.get(reverse("mended", args=[take.pk])).json()
-        self.assertEqual(len([part for part in mended["shown"] if part["moved"] is not None]), 1)
+        (anew,) = [part for part in mended["shown"] if part["anew"]]
+        drawing = next(e["drawing"] for e in self.exposures(take) if e["first_frame"] == frame)
+        self.assertEqual((anew["drawing"], anew["moved"]), (drawing, None))
+        self.assertTrue(all(part["figure"] for part in mended["shown"]))
+
+    def exposures(self, take: Take) -> list[dict[str, int]]:
+        told: list[dict[str, int]] = (take.analysis.findings or {})["clip"]["exposures"]
+        return told
 
     def test_what_was_agreed_of_a_part_counts_wherever_points_are_told(self) -> None:
         take = self.school.take(data=walked("contact.gap")[0])

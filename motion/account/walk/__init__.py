@@ -17,6 +17,10 @@ EXAMPLES = Examples(
         "timing.down_up",
         "timing.passing",
         "timing.opposite",
+        "arc.rise",
+        "form.bend",
+        "form.lean",
+        "timing.arms",
         "timing.tempo",
     ),
 )

@@ -38,6 +38,14 @@ _ASKED: Mapping[str, tuple[Stride, Stride, Brief]] = MappingProxyType(
     {
         "timing.exposure": (USUAL, USUAL, Brief(exposure="twos", asked=WalkBrief())),
         "timing.length": (USUAL, replace(USUAL, steps=2), Brief(frames=(40, 60), asked=WalkBrief())),
+        "arc.rise": (USUAL, replace(USUAL, rise=3), Brief(asked=WalkBrief(rise_share=(0.05, 0.08)))),
+        "form.bend": (USUAL, replace(USUAL, bend=0.1), Brief(asked=WalkBrief(knee_degrees=(20.0, 36.0)))),
+        "form.lean": (replace(USUAL, lean=9), USUAL, Brief(asked=WalkBrief(lean_degrees=(7.0, 14.0)))),
+        "timing.arms": (
+            WHOLE,
+            replace(WHOLE, arms=0),
+            Brief(asked=WalkBrief(figure="whole", arm_swing="opposite")),
+        ),
         "timing.tempo": (USUAL, replace(USUAL, frames=16), Brief(asked=WalkBrief(step_frames=(11.0, 13.0)))),
     }
 )

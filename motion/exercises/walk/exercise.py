@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
-from motion.brief import Brief, Stride
+from collections.abc import Mapping
+from types import MappingProxyType
+
+from motion.brief import Brief, Stride, WalkBrief
 from motion.clip import Clip, Exposure
 from motion.exercises.exercise import Exercise, Guided, Nouns
 from motion.exercises.walk import figure_sheet, follow, handles, presets, told, truth, words
@@ -13,10 +16,20 @@ from motion.exercises.walk.measures import measures
 from motion.exercises.walk.plan import Plan, keys_of, shares_of
 from motion.exercises.walk.scene import Scene, look
 from motion.exercises.walk.sheet import WalkSketch
-from motion.exercises.walk.track_file import drawn_over, landmarks, track_read, track_told, trails, unsure
+from motion.exercises.walk.sticks import drawn_over, figured
+from motion.exercises.walk.track_file import landmarks, track_read, track_told, trails, unsure
 from motion.track import Track
 from motion.tracking.placing import Placement
 from motion.tracking.scan import Progress
+
+EXCUSED: Mapping[str, str] = MappingProxyType(
+    {
+        "rise": "it may glide",
+        "knees": "knees may snap straight",
+        "limp": "a limp is excused",
+        "arms": "arms may swing as they like",
+    }
+)
 
 
 def _follow(clip: Clip, brief: Brief, placement: Placement, progress: Progress | None) -> Track:
@@ -41,9 +54,32 @@ def _facts(brief: Brief) -> list[tuple[str, str]]:
     limbs = "side" if asked.figure == "whole" else "leg"
     said.append(f"near and far {limbs} in two tones" if asked.sides == "told" else f"both {limbs}s alike")
     if asked.step_frames:
-        low, high = asked.step_frames
-        said.append(f"{low:g} frames a step" if low == high else f"{low:g} to {high:g} frames a step")
-    return [("Walk", ", ".join(said))]
+        said.append(f"{_range(asked.step_frames)} frames a step")
+    facts = [("Walk", ", ".join(said))]
+    style = _style(asked)
+    return [*facts, ("Style", ", ".join(style))] if style else facts
+
+
+def _style(asked: WalkBrief) -> list[str]:
+    """What of its style is asked for, and what is excused."""
+    said = []
+    if asked.rise_share:
+        low, high = asked.rise_share
+        said.append(f"rises and falls by {_range((100 * low, 100 * high))} % of the leg")
+    if asked.knee_degrees:
+        said.append(f"the straightest knee bends by {_range(asked.knee_degrees)}°")
+    if asked.lean_degrees:
+        said.append(f"leans forward by {_range(asked.lean_degrees)}°")
+    if asked.limp_frames:
+        said.append(f"limps: one step takes {_range(asked.limp_frames)} frames longer")
+    if asked.arm_swing and asked.figure == "whole":
+        said.append("arms swing against the legs")
+    return said + [EXCUSED[one] for one in asked.excused]
+
+
+def _range(told: tuple[float, float]) -> str:
+    low, high = told
+    return f"{low:g}" if low == high else f"{low:g} to {high:g}"
 
 
 WALK: Exercise[Plan, Scene] = Exercise(
@@ -98,4 +134,5 @@ WALK: Exercise[Plan, Scene] = Exercise(
     truth=truth.track_of,
     facts=_facts,
     trails=trails,
+    figured=figured,
 )

@@ -23,7 +23,7 @@ def plan_of(brief: Brief) -> Plan:
         raise BriefError({"guide": "This brief has no guide."})
     recipe = recipe_of(brief, stride)
     _check(brief, stride, recipe)
-    last = stride.steps * recipe.step_frames + (0 if brief.loop else recipe.exposure)
+    last = recipe.gait.time_of(stride.steps) * recipe.step_frames + (0 if brief.loop else recipe.exposure)
     times = range(0, round(last), recipe.exposure)
     plan = Plan(recipe=recipe, poses=tuple(pose(recipe, t, recipe.exposure, role_of(t, recipe)) for t in times))
     _check_plan(plan)
@@ -31,9 +31,10 @@ def plan_of(brief: Brief) -> Plan:
 
 
 def recipe_of(brief: Brief, stride: Stride) -> Recipe:
-    """What the walk is made from; a step takes whole exposures, so that each contact has its drawing."""
+    """What the walk is made from; each step takes whole exposures, so that each contact has its drawing."""
     width, height = brief.frame_size
     exposure = 2 if brief.exposure == "twos" else 1
+    longer, shorter = _steps_of(stride, exposure)
     asked = asked_of(brief)
     return Recipe(
         width=width,
@@ -50,21 +51,28 @@ def recipe_of(brief: Brief, stride: Stride) -> Recipe:
             bend=stride.bend,
             lift=stride.lift,
             roll=stride.roll,
+            limp=(longer - shorter) / (longer + shorter),
         ),
         body=stride.body,
         whole=asked.figure == "whole",
         arms=stride.arms,
         lean=stride.lean,
-        step_frames=float(max(1, round(stride.frames / exposure)) * exposure),
+        step_frames=(longer + shorter) / 2,
         exposure=exposure,
     )
 
 
+def _steps_of(stride: Stride, exposure: int) -> tuple[int, int]:
+    """How many frames the step from the near foot takes, and the one from the far foot, in whole exposures."""
+    longer = max(1, round((stride.frames + stride.limp / 2) / exposure)) * exposure
+    return longer, max(exposure, longer - round(stride.limp / exposure) * exposure)
+
+
 def _check(brief: Brief, stride: Stride, recipe: Recipe) -> None:
     problems: dict[str, str] = {}
-    drawings = recipe.step_frames / recipe.exposure
-    if drawings < LEAST_DRAWINGS:
-        problems["guide.frames"] = (
+    drawings = recipe.step_frames * (1 - recipe.gait.limp) / recipe.exposure
+    if round(drawings) < LEAST_DRAWINGS:
+        problems["guide.limp" if stride.limp else "guide.frames"] = (
             f"A step would have {drawings:.0f} drawings; at least {LEAST_DRAWINGS}: contact, down, passing, up."
         )
     if brief.loop and stride.steps % 2:
@@ -73,7 +81,7 @@ def _check(brief: Brief, stride: Stride, recipe: Recipe) -> None:
         problems["guide.steps"] = (
             f"This would take {stride.steps * recipe.step_frames:.0f} frames; at most {MOST_FRAMES}. Ask for fewer."
         )
-    if stride.step > 1.3 * stride.leg or not stands(recipe.gait):
+    if (1 + recipe.gait.limp) * stride.step > 1.3 * stride.leg or not stands(recipe.gait):
         problems["guide.step"] = "The legs are too short for such steps. Make the steps shorter, or the legs longer."
     if not 0 <= stride.start_x <= recipe.width - 1:
         problems["guide.start_x"] = f"The hips must begin in the frame, which is {recipe.width} px wide."

@@ -46,7 +46,8 @@ class Gait:
     """A walk to the right in its own measures: lengths in px, y up from the ground, x from where the first foot stands.
 
     ``roll`` is by how many degrees the toes are up at the contact; ``bend`` the share of the leg by which it is never
-    straight.
+    straight. One who limps stands longer on one foot and goes on at an even speed: the step from the near foot takes
+    and is 1 + ``limp`` of a step, the one from the far foot 1 - ``limp``.
     """
 
     leg: float
@@ -55,11 +56,25 @@ class Gait:
     bend: float
     lift: float
     roll: float
+    limp: float = 0.0
+
+    def step_at(self, time: float) -> tuple[int, float]:
+        """Which step (from 0) a time in mean steps lies in, and how much of that step has gone by, 0 to 1."""
+        strides, first = math.floor(time / 2 + 1e-9), 1 + self.limp
+        rest = max(0.0, time - 2 * strides)
+        if rest < first - 1e-9:
+            return 2 * strides, rest / first
+        return 2 * strides + 1, max(0.0, rest - first) / (2 - first)
+
+    def time_of(self, steps: float) -> float:
+        """When, in mean steps, so many steps have been made: the other way round."""
+        strides, rest = math.floor(steps / 2 + 1e-9), steps % 2.0
+        first = 1 + self.limp
+        return 2 * strides + (rest * first if rest < 1 else first + (rest - 1) * (2 - first))
 
     def hips(self, time: float) -> Place:
-        """The hips at a time in steps from a contact."""
-        wave = 0.5 * self.rise * math.cos(2 * math.pi * (time - HIGHEST))
-        return (time - 0.5) * self.step, _ride(self) + wave
+        """The hips at a time in mean steps from a contact of the near foot."""
+        return (time - 0.5) * self.step, _ride(self) + _wave(self, time)
 
     def foot(self, time: float) -> tuple[Place, Place, Place]:
         """Ankle, heel and toe of a foot, so many steps (0 to 2) after it landed with its ankle over 0."""
@@ -123,19 +138,37 @@ def _hermite(start: float, leaves: float, end: float, lands: float, share: float
     return (2 * s3 - 3 * s2 + 1) * start + (s3 - 2 * s2 + share) * leaves + (3 * s2 - 2 * s3) * end + (s3 - s2) * lands
 
 
+def _wave(gait: Gait, time: float) -> float:
+    """How far above their middle the hips are at a time in mean steps."""
+    return 0.5 * gait.rise * math.cos(2 * math.pi * (gait.step_at(time)[1] - HIGHEST))
+
+
 @lru_cache(maxsize=256)
 def _ride(gait: Gait) -> float:
     """How high the hips' middle rides: as high as the most stretched moment of a leg allows."""
     reach = (1 - gait.bend) * gait.leg
     found = []
-    for time in np.linspace(0.0, 2.0, SAMPLES, endpoint=False):
-        ankle = gait.foot(float(time))[0]
-        beside = ankle[0] - (float(time) - 0.5) * gait.step
-        if abs(beside) >= reach:
-            return -math.inf
-        wave = 0.5 * gait.rise * math.cos(2 * math.pi * (float(time) - HIGHEST))
-        found.append(ankle[1] + math.sqrt(reach * reach - beside * beside) - wave)
+    for late in (0, 1) if gait.limp else (0,):
+        for time in np.linspace(0.0, 2.0, SAMPLES, endpoint=False):
+            ankle = _foot_at(gait, float(time), late)[0]
+            beside = ankle[0] - (float(time) - 0.5) * gait.step
+            if abs(beside) >= reach:
+                return -math.inf
+            found.append(ankle[1] + math.sqrt(reach * reach - beside * beside) - _wave(gait, float(time)))
     return min(found)
+
+
+def _foot_at(gait: Gait, time: float, late: int) -> tuple[Place, Place, Place]:
+    """Ankle, heel and toe at a time in mean steps of the foot that lands first (``late`` 0), or of the other (1)."""
+    first = 1 - gait.limp if late else 1 + gait.limp
+    landed = late * (1 + gait.limp)
+    strides = math.floor((time - landed) / 2)
+    since = time - landed - 2 * strides
+    # Its own time: at 1 the other foot lands.
+    own = since / first if since < first else 1 + (since - first) / (2 - first)
+    away = (2 * strides + landed) * gait.step
+    ankle, heel, toe = ((x + away, y) for x, y in gait.foot(own))
+    return ankle, heel, toe
 
 
 def stands(gait: Gait) -> bool:
@@ -144,16 +177,14 @@ def stands(gait: Gait) -> bool:
 
 
 def landmarks(gait: Gait, time: float) -> dict[str, Place]:
-    """Every landmark at a time in steps: the near foot lands at 0, the far one at 1, and so on by turns.
+    """Every landmark at a time in mean steps: the near foot lands at 0, then the far one, and so on by turns.
 
     The near foot's first place is x = 0; y is up.
     """
     hips = gait.hips(time)
     found = {"hip": hips}
     for side, late in (("near", 0), ("far", 1)):
-        stride = math.floor((time - late) / 2)
-        away = (2 * stride + late) * gait.step
-        ankle, heel, toe = (((x + away), y) for x, y in gait.foot(time - late - 2 * stride))
+        ankle, heel, toe = _foot_at(gait, time, late)
         thigh, shin = THIGH * gait.leg, (1 - THIGH) * gait.leg
         knee = knee_of((hips[0], -hips[1]), (ankle[0], -ankle[1]), thigh, shin, 1.0)
         found |= {

@@ -6,6 +6,7 @@ from statistics import median
 
 from motion.brief import Brief
 from motion.exercises.exercise import Measure, Points, Told
+from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.checks.contact import GAP
 from motion.exercises.walk.checks.shape import VOLUME
 from motion.exercises.walk.scene import LIMB
@@ -22,6 +23,7 @@ CHARTS: tuple[tuple[str, str, str, str], ...] = (
     ("arms_far", "arm_far", "Far arm forward from straight down", "°"),
     ("knees", "knee_near", "Near knee’s bend", "°"),
     ("knees_far", "knee_far", "Far knee’s bend", "°"),
+    ("lean", "lean", "Leans forward by", "°"),
     ("limbs", "thigh_near", "Near thigh beside its middle length", "times"),
     ("limbs_shin", "shin_near", "Near shin beside its middle length", "times"),
     ("limbs_far", "thigh_far", "Far thigh beside its middle length", "times"),
@@ -38,6 +40,9 @@ def measures(told: Told, brief: Brief) -> tuple[Measure, ...]:
     rows = motion.get("charts", {})
     leg, allowed = float(motion["leg"]), LIMB * brief.leniency
     bands = {"feet": (-GAP * leg * brief.leniency, GAP * leg * brief.leniency), "limbs": (1 - allowed, 1 + allowed)}
+    asked = asked_of(brief)
+    if asked.lean_degrees is not None:
+        bands["lean"] = asked.lean_degrees
     found = [
         Measure(
             key=key,

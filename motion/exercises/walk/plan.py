@@ -6,7 +6,6 @@ The same plan is the brief's guide, what the generator draws, and what a guide's
 from __future__ import annotations
 
 import itertools
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -103,18 +102,17 @@ class Plan:
 
 def pose(recipe: Recipe, time: float, frames: int, role: Role = "between") -> Pose:
     """The drawing at a time in frames from the first contact, at which the near foot lands."""
-    steps = time / recipe.step_frames
-    model = landmarks(recipe.gait, steps)
+    mean = time / recipe.step_frames
+    step, phase = recipe.gait.step_at(mean)
+    model = landmarks(recipe.gait, mean)
     hips = recipe.gait.hips(0.0)[0] if recipe.across else model["hip"][0]
     places = {name: (recipe.start_x + recipe.facing * (x - hips), recipe.ground - y) for name, (x, y) in model.items()}
     lean = recipe.facing * recipe.lean
     if recipe.whole:
-        places |= _upper(recipe, places["hip"], steps)
+        places |= _upper(recipe, places["hip"], step + phase)
         x, y, major, minor, angle = head_at(places["neck"], recipe.gait.leg, lean)
     else:
         x, y, major, minor, angle = body_at(places["hip"], recipe.body, lean)
-    step = math.floor(steps + 1e-9)
-    phase = max(0.0, steps - step)
     landed = SIDES[step % 2]
     support: tuple[Side, ...] = (landed, SIDES[(step + 1) % 2]) if phase <= BOTH else (landed,)
     return Pose(
@@ -146,8 +144,8 @@ def _upper(recipe: Recipe, hip: Place, steps: float) -> dict[str, Place]:
 
 def role_of(time: float, recipe: Recipe) -> Role:
     """What the drawing at a time (frames) is called: the one nearest to each of a step's named phases."""
-    share = time / recipe.step_frames % 1.0
-    half = 0.5 * recipe.exposure / recipe.step_frames
+    step, share = recipe.gait.step_at(time / recipe.step_frames)
+    half = 0.5 * recipe.exposure / (recipe.step_frames * (1 + recipe.gait.limp * (1 if step % 2 == 0 else -1)))
     for role, phase in PHASES:
         off = (share - phase + 0.5) % 1.0 - 0.5
         if -half - 1e-9 <= off < half - 1e-9:

@@ -49,6 +49,13 @@ PRESETS = (
         ideal=Stride(leg=165, body=105, step=130, rise=8, bend=0.035, lean=3, arms=24),
     ),
     Preset(
+        key="blister",
+        name="Home on a blister",
+        words="A limp that is asked for: long on the good foot, off the sore one in a hurry.",
+        asked=WalkBrief(direction="right", limp_frames=(4.0, 8.0)),
+        ideal=Stride(frames=13, limp=6, step=118, rise=11, bend=0.045, lift=12, roll=16, lean=4),
+    ),
+    Preset(
         key="child",
         name="Small steps home",
         words="Short legs that have to hurry: many quick, bouncy steps.",

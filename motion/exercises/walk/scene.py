@@ -15,6 +15,7 @@ from motion.brief import Brief, WalkBrief
 from motion.catalogue import faults
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import SIDES, Side
+from motion.exercises.walk.limp import Limp, limp_of
 from motion.exercises.walk.reading import Reading, read
 from motion.exercises.walk.smooth import ALL_ALONG, Off, off_places
 from motion.exercises.walk.soles import sole_travel
@@ -92,6 +93,11 @@ class Scene:
     def paces(self) -> tuple[Pace, ...]:
         """The steps that are judged."""
         return tuple(p for p in self.reading.paces if p.judged)
+
+    @cached_property
+    def limp(self) -> Limp | None:
+        """How even its steps are in time; None without a step onto each foot."""
+        return limp_of(self.reading, self.paces, self.leniency)
 
     @cached_property
     def off(self) -> dict[tuple[str, int], Off]:

@@ -10,6 +10,7 @@ import numpy as np
 
 from motion.exercises.walk.checks.timing import passes
 from motion.exercises.walk.figure import SIDES, Side, bend_of, swing_of
+from motion.exercises.walk.lean import lean_of
 from motion.exercises.walk.plan import PHASES
 from motion.exercises.walk.reading import Reading
 from motion.exercises.walk.scene import Scene
@@ -174,6 +175,9 @@ def _charts(reading: Reading, wave: Wave | None, usual: dict[str, float]) -> Tol
             known = reading.phase(step.index)
             if wave is not None and known is not None:
                 _add(rows, "hips_model", step, wave.height(known[1]))
+        leans = lean_of(step, reading.facing)
+        if leans is not None:
+            _add(rows, "lean", step, leans)
         for side in SIDES:
             _add_side(rows, reading, step, side, usual)
     return dict(rows)

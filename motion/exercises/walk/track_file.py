@@ -195,36 +195,6 @@ def trails(told: Told) -> list[list[list[float]]]:
     return [trail for trail in found if len(trail) > 1]
 
 
-def drawn_over(told: Told) -> Told:
-    """The stick figure of each drawing, near and far by kind, limbs that do not show apart; and where feet stand."""
-    parts = {str(f["drawing"]): _sticks(f) for f in told["track"].get("figures", ())}
-    stands = (told.get("motion") or {}).get("stands", ())
-    marks = [
-        {"points": s["mark"], "kind": s["side"], "first": s["first_frame"], "last": s["last_frame"]}
-        for s in stands
-        if s["mark"]
-    ]
-    return {"parts": {drawing: sticks for drawing, sticks in parts.items() if sticks}, "marks": marks}
-
-
-def _sticks(figure: Told) -> list[Told]:
-    at, hidden = figure["landmarks"], set(figure["hidden"])
-    found = []
-    for side in reversed(SIDES):
-        chains = [
-            ["hip", f"knee_{side}", f"ankle_{side}", f"heel_{side}", f"toe_{side}", f"ankle_{side}"],
-            ["neck", f"elbow_{side}", f"hand_{side}"],
-        ]
-        if side == SIDES[0]:
-            chains.insert(0, ["head", "neck", "hip"])
-        for one, other in (pair for chain in chains for pair in itertools.pairwise(chain)):
-            if at.get(one) is None or at.get(other) is None:
-                continue
-            unseen = " hidden" if {one, other} & hidden else ""
-            found.append({"points": [at[one], at[other]], "kind": f"{side}{unseen}"})
-    return found
-
-
 def track_read(track: Track, told: Told) -> Track:
     """The track with its figures, as found before anybody placed anything."""
     figures: list[Figure | None] = [None] * len(track.shapes)

@@ -5,10 +5,13 @@ from __future__ import annotations
 import itertools
 import math
 
-from motion.brief import Brief
+from motion.brief import Brief, WalkBrief
 from motion.exercises.walk.asked import asked_of, stride_of
 from motion.exercises.walk.plan import Plan
 
+STILL = 5.0
+"""Arms that swing by fewer degrees either way hang still."""
+NEAR = 1e-6
 PACES = (
     (0.30, "a run's pace, hurried"),
     (0.40, "a brisk march"),
@@ -30,7 +33,19 @@ def _pace(plan: Plan) -> str:
     recipe = plan.recipe
     seconds = recipe.step_frames / recipe.fps
     like = next(name for most, name in PACES if seconds <= most)
+    if recipe.gait.limp:
+        longer, shorter = steps_of(plan)
+        return (
+            f"It limps at {recipe.fps:g} frames a second: {longer:.0f} frames on the near foot, then {shorter:.0f} on "
+            "the far one."
+        )
     return f"{recipe.step_frames:.0f} frames a step at {recipe.fps:g} a second: {like}."
+
+
+def steps_of(plan: Plan) -> tuple[float, float]:
+    """How many frames the step from the near foot takes, and the one from the far foot."""
+    recipe = plan.recipe
+    return recipe.step_frames * (1 + recipe.gait.limp), recipe.step_frames * (1 - recipe.gait.limp)
 
 
 def _rise(plan: Plan) -> str:
@@ -65,7 +80,7 @@ def _arms(plan: Plan) -> str:
     recipe = plan.recipe
     if not recipe.whole:
         return ""
-    if recipe.arms < 5:
+    if recipe.arms < STILL:
         return "The arms hang still."
     wide = "widely" if recipe.arms > 32 else "a little" if recipe.arms < 14 else "easily"
     return f"The arms swing {wide}, {recipe.arms:.0f}° either way, each against the leg of its own side."
@@ -103,6 +118,9 @@ def gaps_of(plan: Plan) -> list[float]:
 
 def lengths(brief: Brief, plan: Plan) -> str:
     """How long a step is, in a line."""
+    if plan.recipe.gait.limp:
+        longer, shorter = steps_of(plan)
+        return f"Steps: {longer:.0f} and {shorter:.0f} frames, by turns"
     return f"A step: {plan.recipe.step_frames:.0f} frames"
 
 
@@ -119,4 +137,24 @@ def disagreements(brief: Brief, plan: Plan) -> dict[str, str]:
     if span and not span[0] <= frames <= span[1]:
         said["walk.step_frames"] = f"The guide takes {frames:g} frames a step; the brief asks for {span[0]:g} to "
         said["walk.step_frames"] += f"{span[1]:g}."
+    return said | _style_beside(asked, plan)
+
+
+def _style_beside(asked: WalkBrief, plan: Plan) -> dict[str, str]:
+    """Where the guide goes in another style than the brief asks for, by field."""
+    recipe = plan.recipe
+    longer, shorter = steps_of(plan)
+    told = (
+        ("rise_share", recipe.gait.rise / recipe.gait.leg, "rises and falls by {:.2f} of the leg"),
+        ("knee_degrees", 2 * math.degrees(math.acos(1 - recipe.gait.bend)), "bends its straightest knee by {:.0f}°"),
+        ("lean_degrees", recipe.lean, "leans forward by {:.0f}°"),
+        ("limp_frames", longer - shorter, "takes {:.0f} frames longer for one step than for the other"),
+    )
+    said = {}
+    for key, value, words in told:
+        span = getattr(asked, key)
+        if span is not None and not span[0] - NEAR <= value <= span[1] + NEAR:
+            said[f"walk.{key}"] = f"The guide {words.format(value)}; the brief asks for {span[0]:g} to {span[1]:g}."
+    if asked.arm_swing and recipe.whole and recipe.arms < STILL:
+        said["walk.arm_swing"] = "The guide’s arms hang still; the brief asks that they swing."
     return said

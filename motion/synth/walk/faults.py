@@ -283,7 +283,7 @@ def passing(plan: Plan, rng: np.random.Generator, times: float) -> Plan | None:
             continue
         share = (own.phase - BOTH) / (1 - BOTH)
         bent = share**2.6 if late > 0 else 1 - (1 - share) ** 2.6
-        time = (own.step + BOTH + (1 - BOTH) * bent) * recipe.step_frames
+        time = recipe.gait.time_of(own.step + BOTH + (1 - BOTH) * bent) * recipe.step_frames
         there = pose(recipe, time, own.frames)
         gone = (time - (plan.first_frame(index) - 1)) * recipe.belt
         moved = {

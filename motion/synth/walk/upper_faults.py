@@ -32,7 +32,7 @@ def _rearmed(plan: Plan, when: Callable[[float], float]) -> Plan:
     """Each drawing with its arms as they are at another time, in steps."""
     recipe, changed = plan.recipe, {}
     for index, own in enumerate(plan.poses):
-        there = pose(recipe, when(own.step + own.phase) * recipe.step_frames, own.frames).landmarks
+        there = pose(recipe, recipe.gait.time_of(when(own.step + own.phase)) * recipe.step_frames, own.frames).landmarks
         (x, y), (nx, ny) = own.landmarks["neck"], there["neck"]
         arms = {
             name: moved_by(there[name], x - nx, y - ny) for side in SIDES for name in (f"elbow_{side}", f"hand_{side}")

@@ -2,6 +2,9 @@
 
 import { Drawings } from "./drawings.js";
 
+// Beneath a figure drawn anew the student's drawing is this strong.
+const PALE = 0.35;
+
 export class Mended {
   constructor(player) {
     this.player = player;
@@ -47,7 +50,8 @@ export class Mended {
     await pictures.load(() => {});
     this.pictures = pictures;
     this.shown = told.shown.flatMap((part) => Array.from({ length: part.frames }, () => part));
-    words.textContent = moved.length === 0 && this.shown.length === this.player.clock.frames
+    const anew = told.shown.some((part) => part.anew);
+    words.textContent = moved.length === 0 && !anew && this.shown.length === this.player.clock.frames
       ? "Nothing to mend" : "Mended";
     this.draw();
   }
@@ -60,7 +64,25 @@ export class Mended {
     this.canvas.height = height;
     this.player.view.apply(this.context);
     const part = this.shown[Math.min(clock.frame, this.shown.length) - 1];
+    const own = drawings.get(part.drawing);
+    this.context.globalAlpha = part.figure.length ? PALE : 1;
     if (part.moved !== null) this.context.drawImage(this.pictures.get(part.moved), 0, 0);
-    else if (drawings.get(part.drawing)) picture.layIn(this.context, drawings.get(part.drawing), part.drawing);
+    else if (own) picture.layIn(this.context, own, part.drawing);
+    this.context.globalAlpha = 1;
+    part.figure.forEach((line) => this.stroke(line, part.anew, width / 960));
+  }
+
+  /** A line of the figure as it belongs, the far side's thinner and in dashes. */
+  stroke({ points, kind }, anew, scale) {
+    const { context } = this;
+    const style = getComputedStyle(this.box);
+    const far = kind.startsWith("far");
+    context.strokeStyle = style.getPropertyValue(anew ? "--figure-anew" : "--figure");
+    context.lineWidth = (far ? 2.2 : 3.2) * scale;
+    context.setLineDash(far ? [7 * scale, 5 * scale] : []);
+    context.lineCap = "round";
+    context.beginPath();
+    points.forEach(([x, y], i) => context[i ? "lineTo" : "moveTo"](x + 0.5, y + 0.5));
+    context.stroke();
   }
 }

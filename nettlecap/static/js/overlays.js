@@ -5,6 +5,8 @@ import { ellipseAttributes, pointsAttribute, tickAcross } from "./geometry.js";
 
 const SVG = "http://www.w3.org/2000/svg";
 const FADES = 0.72;
+// Marks that tell how a drawing belongs.
+const EACH = new Set(["hung", "lines"]);
 // A ghost stands for the drawing that shows when it is at most so many frames older.
 const MOST_BEHIND = 1;
 
@@ -152,11 +154,13 @@ export class Overlays {
     data.findings
       .filter((f) => f.key === chosen || (f.first_frame <= clock.frame && clock.frame <= f.last_frame))
       .forEach((finding) => {
-        // Where every drawing of a clip belongs is shown for the one that shows.
-        const hung = finding.overlay.findLast((mark) => mark.kind === "hung" && mark.frame <= clock.frame);
+        // How each of several drawings belongs is shown for the one that shows.
+        const each = new Set(finding.overlay.filter((mark) => EACH.has(mark.kind)).map((mark) => mark.frame));
+        const latest = Math.max(...[...each].filter((frame) => frame <= clock.frame));
         finding.overlay
-          .filter((mark) => mark === hung || (mark.kind !== "hung" && (finding.key === chosen || mark.frame === clock.frame)))
-          .forEach((mark) => this.mark(mark, finding.principle, mark.frame === clock.frame || alone(finding, mark)));
+          .filter((mark) => (EACH.has(mark.kind) && (each.size > 1 || mark.kind === "hung") ? mark.frame === latest
+            : finding.key === chosen || mark.frame === clock.frame))
+          .forEach((mark) => this.mark(mark, finding.principle, mark.frame === clock.frame || mark.frame === latest || alone(finding, mark)));
       });
   }
 

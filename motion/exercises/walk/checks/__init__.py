@@ -6,11 +6,11 @@ the ground or hangs above it is not also out of its place, and legs told the wro
 
 from __future__ import annotations
 
-from motion.exercises.walk.checks import arcs, as_asked, contact, outline, shape, spacing, timing
+from motion.exercises.walk.checks import arcs, as_asked, contact, outline, shape, spacing, style, timing
 from motion.exercises.walk.scene import Scene
 from motion.findings import Finding
 
-CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, as_asked.check)
+CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, as_asked.check, style.check)
 OF_STEPS = ("timing.limps", "timing.passing", "spacing.stride", "timing.down_up")
 OF_PLACES = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
 AT_THE_SEAM = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
@@ -25,7 +25,9 @@ BY_OUTLINE = (outline.check, as_asked.check)
 def judged(scene: Scene) -> list[Finding]:
     """Every finding of a clip; of one whose joints could not be told, those that its outline tells."""
     checks = CHECKS if scene.reading.told else BY_OUTLINE
-    return explained([finding for check in checks for finding in check(scene)], scene)
+    found = explained([finding for check in checks for finding in check(scene)], scene)
+    out = style.not_judged(scene)
+    return [finding for finding in found if finding.code not in out]
 
 
 def explained(found: list[Finding], scene: Scene) -> list[Finding]:
@@ -36,7 +38,7 @@ def explained(found: list[Finding], scene: Scene) -> list[Finding]:
     if aloft:
         # Where nothing stands no step can be told, and all of the figure is off its arcs.
         left = [f for f in left if f.code not in OF_STEPS and not (f.code in OF_PLACES and _beside(f, aloft, scene))]
-    if "timing.limps" in codes and not scene.reading.across:
+    if scene.limp is not None and scene.limp.shows and not scene.reading.across:
         # The ground passes at one speed: steps of two lengths of time cannot both go with it.
         left = [f for f in left if f.code != "contact.slides"]
     if "spacing.even" in codes:

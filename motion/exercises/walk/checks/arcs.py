@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from motion.checks import overlay
+from motion.exercises.walk.checks import remade
 from motion.exercises.walk.checks.spacing import led, whole
 from motion.exercises.walk.checks.words import part_of
 from motion.exercises.walk.scene import Scene
@@ -13,6 +14,8 @@ from motion.exercises.walk.wave import hips_wave
 from motion.findings import Finding, span
 
 FLAT = 0.015
+RISES = 0.04
+"""Share of the leg by which hips rise and fall in an everyday walk."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -81,5 +84,5 @@ def flat(scene: Scene) -> Iterator[Finding]:
         unit="share",
         message=f"The body glides: over a step the hips rise and fall by {wave.rise:.1f} px, hardly to be seen.",
         advice="Let the hips sink after each contact, and rise past the passing drawing.",
-        overlay=(),
+        overlay=remade.waved(scene, wave, RISES * scene.reading.leg),
     )

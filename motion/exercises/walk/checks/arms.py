@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.checks import overlay
+from motion.exercises.walk.checks import remade
 from motion.exercises.walk.figure import SIDES, Side, swing_of
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.steps import Step
@@ -156,8 +157,17 @@ def opposite(scene: Scene) -> Iterator[Finding]:
         message=f"{arms} with the leg of the same side; in a walk each arm goes against its leg.",
         advice="Let the arm be in front while the leg of its side is behind: the contact drawing shows both farthest "
         "apart.",
-        overlay=(),
+        overlay=remade.rearmed(scene, with_leg, _stride(scene) or 0.0),
     )
+
+
+def swings_by(scene: Scene) -> list[float]:
+    """By how many degrees either way each arm swings that shows."""
+    stride = _stride(scene)
+    if stride is None:
+        return []
+    waves = [_wave(_angles(scene, side, "neck", "hand"), stride) for side in SIDES]
+    return [abs(wave) for wave in waves if wave is not None]
 
 
 def _angles(scene: Scene, side: Side, root: str, end: str) -> list[tuple[Step, float]]:

@@ -9,6 +9,7 @@ import numpy as np
 
 from motion.checks import asked as asking
 from motion.checks import overlay
+from motion.exercises.walk.checks import remade
 from motion.exercises.walk.figure import NAMES, SIDES, Place, swapped
 from motion.exercises.walk.scene import Scene
 from motion.findings import Finding
@@ -56,7 +57,7 @@ def tempo(scene: Scene) -> Iterator[Finding]:
         unit="frames",
         message=f"A step takes {mean:.1f} frames, {word} than the brief's {asked[0]:g} to {asked[1]:g}.",
         advice=f"{mend} {frames_off} frame{'s' if frames_off > 1 else ''} a step, as drawings rather than as holds.",
-        overlay=(),
+        overlay=remade.retimed(scene, lambda pace: pace.frames - mean + nearest),
     )
 
 

@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Iterator
 
 from motion.checks import overlay
-from motion.exercises.walk.checks import mend
+from motion.exercises.walk.checks import mend, remade
 from motion.exercises.walk.checks.words import foot
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.scene import SLIDES, SLIDES_PX, Scene
@@ -172,7 +172,7 @@ def slides(scene: Scene) -> list[Finding]:
                     f"{'back' if travel > 0 else 'forward'} in drawing {other.drawing}.",
                     overlay=(
                         *_slid(one, other, side, scene),
-                        *mend.foot(scene, other, side, -travel * reading.facing, 0.0),
+                        *remade.stayed(scene, side, index),
                     ),
                 )
             )
@@ -219,7 +219,7 @@ def airborne(scene: Scene) -> Iterator[Finding]:
             message=f"{span(own[0].frame, own[-1].last_frame)}: both feet are off the ground, the lower one by up to "
             f"{high:.0f} px. In a walk one foot always stands.",
             advice="Let the foot that leaves stay down until the other one has landed.",
-            overlay=(),
+            overlay=remade.lowered(scene, run),
         )
 
 
@@ -263,5 +263,5 @@ def scuffs(scene: Scene) -> Iterator[Finding]:
                 message=f"{span(own[0].frame, own[-1].last_frame)}: the {foot(side)} scuffs as it passes; it comes no "
                 f"higher than {high:.0f} px.",
                 advice=f"Lift the {foot(side)} by {least:.0f} px or more where it passes the standing one.",
-                overlay=(),
+                overlay=remade.lifted(scene, side, reading.steps[first : last + 1]),
             )

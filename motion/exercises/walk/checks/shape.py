@@ -76,7 +76,8 @@ def length(scene: Scene) -> Iterator[Finding]:
         if index in scene.reading.swapped:
             continue
         step = scene.reading.steps[index]
-        yield _of_another_length(scene, step, off, f"{side} {off.name}", mend.leg(scene, step, side))
+        mended = mend.limb(scene, step, side, off.name, off.usual / off.length - 1)
+        yield _of_another_length(scene, step, off, f"{side} {off.name}", mended)
 
 
 def _side_of(name: str) -> Side:

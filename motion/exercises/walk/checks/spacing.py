@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from motion.checks import overlay
-from motion.exercises.walk.checks import arms, mend
+from motion.exercises.walk.checks import arms, mend, remade
 from motion.exercises.walk.checks.words import part_of
 from motion.exercises.walk.figure import SIDES, Side, bend_of
 from motion.exercises.walk.scene import Scene
@@ -129,7 +129,7 @@ def turned(scene: Scene) -> Iterator[Finding]:
             part="legs",
             message=f"{span(own[0].frame, own[-1].last_frame)}: near and far leg have changed places here.",
             advice="Give each leg its own tone again in these drawings: the one in front stays in front.",
-            overlay=(),
+            overlay=remade.exchanged(own),
         )
 
 
@@ -253,7 +253,7 @@ def stride(scene: Scene) -> Iterator[Finding]:
     """``spacing.stride``: one step is longer than the other.
 
     Measured: lengths of steps to the near and to the far foot, between the places where feet lie flat, beside their
-    mean. Tolerance: 12 %.
+    mean. Tolerance: 12 %. Where a limp at an even speed explains it, it is told as that alone.
     """
     whole_steps = [p for p in scene.paces if p.length is not None and not _slid(scene, p)]
     lengths = {side: [p.length for p in whole_steps if p.side == side] for side in SIDES}
@@ -264,7 +264,7 @@ def stride(scene: Scene) -> Iterator[Finding]:
     if mean <= 0.1 * scene.reading.leg:
         return
     share, allowed = (near - far) / mean, STRIDE * scene.leniency
-    if abs(share) <= allowed:
+    if abs(share) <= allowed or _goes_on_evenly(scene, share, allowed):
         return
     longer, shorter = ("near", "far") if share > 0 else ("far", "near")
     yield scene.whole_clip(
@@ -277,8 +277,14 @@ def stride(scene: Scene) -> Iterator[Finding]:
         message=f"Steps onto the {longer} foot are longer: {max(near, far):.0f} px, onto the {shorter} foot "
         f"{min(near, far):.0f} px.",
         advice=f"Set both feet down {mean:.0f} px ahead of the other one.",
-        overlay=(),
+        overlay=remade.strided(scene, near - far),
     )
+
+
+def _goes_on_evenly(scene: Scene, share: float, allowed: float) -> bool:
+    """Whether a limp explains it: who goes on at an even speed makes a longer step where it takes longer."""
+    limp = scene.limp
+    return limp is not None and limp.shows and abs(share - limp.share) <= allowed
 
 
 def _slid(scene: Scene, pace: Pace) -> bool:

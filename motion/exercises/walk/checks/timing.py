@@ -5,65 +5,83 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
-import numpy as np
-
-from motion.exercises.walk.checks import arms
+from motion.exercises.walk.checks import arms, remade
 from motion.exercises.walk.checks.arcs import FLAT
-from motion.exercises.walk.figure import OTHER, SIDES
+from motion.exercises.walk.figure import OTHER
+from motion.exercises.walk.limp import Limp
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.steps import Pace
 from motion.exercises.walk.wave import hips_wave
 from motion.findings import Finding, span
 
-LIMPS, LIMPS_FRAMES = 0.12, 1.0
 LOWEST, OFF_PHASE = 0.15, 0.3
 PASSING = (0.35, 0.65)
 
 
 def check(scene: Scene) -> list[Finding]:
     """Every timing finding but what the brief asks for."""
-    limping = list(limps(scene))
+    limping = scene.limp is not None and scene.limp.shows
     passed = [] if limping else list(passing(scene))
-    return [*limping, *down_up(scene), *passed, *hold(scene), *arms.opposite(scene)]
+    return [*limps(scene), *down_up(scene), *passed, *hold(scene), *arms.opposite(scene)]
 
 
 def limps(scene: Scene) -> Iterator[Finding]:
-    """``timing.limps``: one step takes longer than the other.
+    """``timing.limps``: one step takes longer than the other; or a limp that is asked for is another.
 
     Measured: by how many frames steps to the near foot and to the far foot differ, on average. Tolerance: the largest
-    of 1 frame, 12 % of a step, and the longest exposure of a contact drawing.
+    of 1 frame, 12 % of a step, and the longest exposure of a contact drawing. Where a brief asks for a limp, that much
+    less or more than it asks for.
     """
-    lengths = {side: [p.frames for p in scene.paces if p.side == side] for side in SIDES}
-    if not all(lengths.values()):
+    limp = scene.limp
+    if limp is None:
         return
-    near, far = (float(np.mean(lengths[side])) for side in SIDES)
-    contacts = [scene.reading.steps[c.index] for c in scene.reading.contacts]
-    longest = max((s.frames - s.held for s in contacts), default=1)
-    allowed = max(LIMPS_FRAMES, LIMPS * (near + far) / 2, float(longest)) * scene.leniency
-    if abs(near - far) <= allowed or not _also_finely(scene, near - far):
+    if scene.asked.limp_frames is not None:
+        yield from _limps_as_asked(scene, limp, scene.asked.limp_frames)
         return
-    longer, shorter = ("near", "far") if near > far else ("far", "near")
+    if not limp.shows:
+        return
+    longer, shorter = limp.longer, OTHER[limp.longer]
     yield scene.whole_clip(
         "timing.limps",
-        times=abs(near - far) / allowed,
-        measured=abs(near - far),
+        times=limp.frames / limp.allowed,
+        measured=limp.frames,
         expected=0.0,
-        tolerance=allowed,
+        tolerance=limp.allowed,
         unit="frames",
-        message=f"It limps: steps onto the {longer} foot take {max(near, far):.1f} frames, onto the {shorter} foot "
-        f"{min(near, far):.1f}.",
-        advice=f"Give both steps {(near + far) / 2:.0f} frames, from contact to contact.",
-        overlay=(),
+        message=f"It limps: steps onto the {longer} foot take {max(limp.near, limp.far):.1f} frames, onto the "
+        f"{shorter} foot {min(limp.near, limp.far):.1f}.",
+        advice=f"Give both steps {_mean(limp):.0f} frames, from contact to contact. The mended take "
+        "shows the same drawings timed like that; where some are taken out, even the gaps beside them.",
+        overlay=remade.retimed(scene, lambda _: _mean(limp)),
     )
 
 
-def _also_finely(scene: Scene, off: float) -> bool:
-    """Whether feet also come near to where they land at such different times: a contact may be told a drawing early."""
-    finely = {side: [v for p in scene.paces if p.side == side and (v := p.finely) is not None] for side in SIDES}
-    if not all(finely.values()):
-        return True
-    near, far = (float(np.mean(finely[side])) for side in SIDES)
-    return (near - far) * off > 0 and abs(near - far) > 0.6 * abs(off)
+def _mean(limp: Limp) -> float:
+    """How many frames a step takes on average."""
+    return (limp.near + limp.far) / 2
+
+
+def _limps_as_asked(scene: Scene, limp: Limp, asked: tuple[float, float]) -> Iterator[Finding]:
+    """A limp beside the range of frames that the brief asks for."""
+    low, high = asked
+    off = max(low - limp.frames, limp.frames - high)
+    if off <= limp.allowed:
+        return
+    little, nearest = limp.frames < low, low if limp.frames < low else high
+    yield scene.whole_clip(
+        "timing.limps",
+        times=off / limp.allowed,
+        measured=limp.frames,
+        expected=float(nearest),
+        tolerance=limp.allowed,
+        unit="frames",
+        message=f"It limps {'too little' if little else 'too much'}: steps onto the {limp.longer} foot take "
+        f"{limp.frames:.1f} frames more than the others; the brief asks for {low:g} to {high:g}.",
+        advice="Stay longer on the good foot, and hurry off the other."
+        if little
+        else "Let both steps come nearer to each other, from contact to contact.",
+        overlay=remade.retimed(scene, lambda pace: _mean(limp) + (1 if pace.side == limp.longer else -1) * nearest / 2),
+    )
 
 
 def down_up(scene: Scene) -> Iterator[Finding]:
@@ -89,7 +107,7 @@ def down_up(scene: Scene) -> Iterator[Finding]:
         message=f"The body is lowest {100 * wave.lowest:.0f} % through the step, where it should be rising; it belongs "
         "down just after the contact.",
         advice="Let the hips sink in the drawings after the contact, and be highest after the passing drawing.",
-        overlay=(),
+        overlay=remade.waved(scene, wave, wave.first),
     )
 
 
@@ -123,7 +141,7 @@ def passing(scene: Scene) -> Iterator[Finding]:
             message=f"{span(steps[0].frame, steps[-1].last_frame)}: the legs pass too {word}, "
             f"{100 * worst:.0f} % through the step.",
             advice=f"Let the swinging foot pass the standing one {mend}, about half-way between the contacts.",
-            overlay=(),
+            overlay=tuple(mark for p, _ in own for mark in remade.repassed(scene, p)),
         )
 
 

@@ -1,0 +1,200 @@
+"""How a walk belongs that is off all along: lines over every drawing of it, or frames to add and take away."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterable, Iterator, Sequence
+
+import numpy as np
+
+from motion.checks import overlay
+from motion.exercises.walk.checks import mend
+from motion.exercises.walk.figure import ARM_JOINTS, LEG_LANDMARKS, SIDES, Place, Side
+from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.steps import Pace, Step
+from motion.exercises.walk.wave import Wave
+
+LOWEST = 0.15
+"""Phase of a step at which hips belong lowest."""
+FEWEST = 4
+"""A swing of fewer drawings is not drawn anew."""
+REACH = 0.997
+"""Share of its length by which a leg is drawn at most."""
+LIFT = 0.05
+"""Share of the leg by which a foot is lifted that scuffs."""
+Marks = tuple[overlay.Mark, ...]
+
+
+def waved(scene: Scene, wave: Wave, rise: float) -> Marks:
+    """Hips that rise and fall by so many px, lowest after the contact, and as low as the legs reach."""
+    moves = {}
+    for step in scene.reading.steps:
+        known = scene.reading.phase(step.index)
+        if known is not None and "hip" in mend.points_of(step):
+            wanted = -0.5 * rise * math.cos(2 * math.pi * (known[1] - LOWEST))
+            moves[step.index] = wave.height(known[1]) - wanted
+    low = max((_too_high(scene, scene.reading.steps[i], dy) for i, dy in moves.items()), default=0.0)
+    return _all(mend.hips(scene, scene.reading.steps[i], 0.0, dy + low, carried=True) for i, dy in moves.items())
+
+
+def _too_high(scene: Scene, step: Step, dy: float) -> float:
+    """By how many px hips that were moved down by ``dy`` px are too high for one of the legs."""
+    points, reach = mend.points_of(step), REACH * (scene.usual["thigh"] + scene.usual["shin"])
+    hip, most = points["hip"], 0.0
+    for side in SIDES:
+        ankle = points.get(f"ankle_{side}")
+        if ankle is not None and abs(ankle[0] - hip[0]) < reach:
+            most = max(most, ankle[1] - math.sqrt(reach**2 - (ankle[0] - hip[0]) ** 2) - hip[1] - dy)
+    return most
+
+
+def stayed(scene: Scene, side: Side, index: int) -> Marks:
+    """A standing foot that slid from a drawing (index) to the next, where it was put down in those after.
+
+    Up to where it slides once more, which is a mend of its own: of both together.
+    """
+    steps, gone = scene.reading.steps, 0.0
+    for k in range(index, -1, -1):
+        if not scene.reading.stands_at(k, side):
+            break
+        gone += scene.slid.get((side, k), 0.0)
+    found = []
+    for k in range(index + 1, len(steps)):
+        if not scene.reading.stands_at(k, side) or (k > index + 1 and (side, k - 1) in scene.slid):
+            break
+        found.append(mend.foot(scene, steps[k], side, -gone * scene.reading.facing, 0.0))
+    return _all(found)
+
+
+def strided(scene: Scene, off: float) -> Marks:
+    """Steps of one length, where those onto the near foot are so many px longer: each foot goes half of that way."""
+    by = scene.reading.facing * off / 4
+    return _all(
+        mend.foot(scene, step, side, way * by, 0.0)
+        for step in scene.reading.steps
+        for side, way in zip(SIDES, (-1, 1), strict=True)
+    )
+
+
+def lifted(scene: Scene, side: Side, swing: Sequence[Step]) -> Marks:
+    """A swing whose foot is lifted as it passes."""
+    start, end = swing[0].clock, swing[-1].clock
+    high = LIFT * scene.reading.leg
+    return _all(
+        mend.foot(scene, s, side, 0.0, -high * math.sin(math.pi * (s.clock - start) / (end - start)))
+        for s in swing[1:-1]
+    )
+
+
+def repassed(scene: Scene, pace: Pace) -> Marks:
+    """The swinging foot of a step on its own way, but gathering speed and slowing down evenly from lift-off to contact.
+
+    So it comes beside the standing foot about half-way through the step.
+    """
+    reading, side = scene.reading, pace.side
+    own = scene.steps_between(pace.start.time, pace.end.time)
+    stood = [k for k, s in enumerate(own[:-1]) if reading.stands_at(s.index, side)]
+    swing = own[max(stood, default=0) :]
+    ways = [(s.clock, reading.over_ground(s, at)[0]) for s in swing if (at := _ankle(s, side)) is not None]
+    if len(ways) < len(swing) or len(swing) < FEWEST:
+        return ()
+    clocks, forward = np.array(ways).T
+    shares = (clocks - clocks[0]) / (clocks[-1] - clocks[0])
+    eased = forward[0] + (forward[-1] - forward[0]) * shares**2 * (3 - 2 * shares)
+    found = []
+    for step, clock in zip(swing[1:-1], np.interp(eased, np.maximum.accumulate(forward), clocks)[1:-1], strict=True):
+        points = mend.points_of(step)
+        for name, (along, up) in _then(scene, side, float(clock)).items():
+            x = reading.facing * along + reading.belt * step.clock
+            points[name] = (x, reading.ground.y_at(x) - up)
+        found.append(mend.legs(scene, step, points, (side,)))
+    return _all(found)
+
+
+def _ankle(step: Step, side: Side) -> Place | None:
+    return mend.points_of(step).get(f"ankle_{side}")
+
+
+def _then(scene: Scene, side: Side, clock: float) -> dict[str, Place]:
+    """A foot's landmarks over the ground (px forward, px up) at a time, between the drawings."""
+    reading = scene.reading
+    return {
+        name: at
+        for joint in mend.FOOT
+        if (at := _between(scene, name := f"{joint}_{side}", clock, reading.over_ground)) is not None
+    }
+
+
+def _between(scene: Scene, name: str, clock: float, told: Callable[[Step, Place], Place]) -> Place | None:
+    """What is ``told`` of a landmark, at a time between two drawings; None where one of them does not have it."""
+    steps = scene.reading.steps
+    after = next((i for i, s in enumerate(steps) if s.clock >= clock - 1e-6), None)
+    if after is None:
+        return None
+    pair = (steps[max(0, after - 1)], steps[after])
+    places = [told(s, p) for s in pair if (p := mend.points_of(s).get(name)) is not None]
+    if len(places) < 2:
+        return None
+    share = (clock - pair[0].clock) / max(1e-6, pair[1].clock - pair[0].clock)
+    (x0, y0), (x1, y1) = places
+    return x0 + share * (x1 - x0), y0 + share * (y1 - y0)
+
+
+def rearmed(scene: Scene, sides: Iterable[Side], stride: float) -> Marks:
+    """Arms as they are half a stride (frames) later or before, hung on each drawing's own neck."""
+    last = scene.reading.steps[-1].clock
+    found = []
+    for step in scene.reading.steps:
+        clock = step.clock + stride / 2 if step.clock + stride / 2 <= last else step.clock - stride / 2
+        neck = mend.points_of(step).get("neck")
+        for side in sides:
+            names = [f"{joint}_{side}" for joint in ARM_JOINTS]
+            hung = [_between(scene, n, clock, _from_neck) for n in names]
+            if neck is None or clock < 0 or any(at is None for at in hung):
+                continue
+            moved = {n: (neck[0] + at[0], neck[1] + at[1]) for n, at in zip(names, hung, strict=True) if at}
+            found.append((overlay.lines(step, [[neck, *moved.values()]], moved),))
+    return _all(found)
+
+
+def _from_neck(step: Step, place: Place) -> Place:
+    neck = mend.points_of(step).get("neck", place)
+    return place[0] - neck[0], place[1] - neck[1]
+
+
+def exchanged(steps: Iterable[Step]) -> Marks:
+    """Legs that have changed places, changed back: as the drawings were read."""
+    return tuple(mend.as_read(step, LEG_LANDMARKS) for step in steps)
+
+
+def lowered(scene: Scene, found: Iterable[tuple[Step, float]]) -> Marks:
+    """Figures set down on the ground, each by so many px."""
+    return _all(mend.whole(step, 0.0, high) for step, high in found)
+
+
+def retimed(scene: Scene, frames: Callable[[Pace], float]) -> Marks:
+    """Frames to add and take so that steps come to take as many as ``frames`` says, in whole exposures, evenly spread.
+
+    Contact drawings stay as they are; what shows for less than one exposure goes.
+    """
+    return tuple(mark for pace in scene.paces for mark in _retimed(scene, pace, frames(pace)))
+
+
+def _retimed(scene: Scene, pace: Pace, wanted: float) -> Iterator[overlay.Mark]:
+    inner = scene.within(pace)[1:]
+    if not inner:
+        return
+    exposure = sorted(s.frames for s in inner)[len(inner) // 2]
+    count = round((wanted - pace.frames) / exposure)
+    if count < 0:
+        count = -min(-count, len(inner) - 1)
+    times: dict[int, int] = {}
+    for k in range(abs(count)):
+        at = int((k + 0.5) * len(inner) / abs(count)) % len(inner)
+        times[at] = times.get(at, 0) + 1
+    for at, by in times.items():
+        yield overlay.frames(inner[at].frame, by * exposure if count > 0 else -inner[at].frames)
+
+
+def _all(found: Iterable[Marks]) -> Marks:
+    return tuple(mark for marks in found for mark in marks)
