@@ -20,6 +20,7 @@ if DATABASES["default"]["ENGINE"].endswith("sqlite3"):
     # last.
     DATABASES["default"]["TEST"] = {"NAME": str(DATA / "test.sqlite3")}
     DATABASES["default"]["OPTIONS"]["init_command"] += "PRAGMA synchronous=OFF;"
+TEST_RUNNER = "tests.runner.Runner"
 WHITENOISE_AUTOREFRESH = True
 DATABASES["default"]["CONN_MAX_AGE"] = 0
 LOGGING = {"version": 1, "disable_existing_loggers": True}

@@ -104,10 +104,11 @@ class WalkBrief:
         meaning="whether arms must swing, each against the leg of its side; null: as they do, if they swing",
     )
     excused: tuple[Excused, ...] = several(
-        ("rise", "It may glide, or sink at another moment"),
-        ("knees", "Knees may snap straight"),
-        ("limp", "It may limp: uneven steps"),
-        ("arms", "Arms may go with their legs, and evenly"),
+        ("rise", "it glides, or sinks at another moment"),
+        ("knees", "a knee snaps straight"),
+        ("limp", "it limps: uneven steps"),
+        ("arms", "arms swing evenly, or with their legs"),
+        label="It is no fault where",
         group="asked",
         meaning="what is not judged: rise and fall, knees that snap, uneven steps, how arms swing",
     )

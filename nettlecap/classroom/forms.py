@@ -10,7 +10,7 @@ from django import forms
 from django.utils import timezone
 
 import motion.brief
-from motion.brief.declare import Declared
+from motion.brief.declare import Declared, Kind
 from motion.catalogue import PRINCIPLE_NAMES, PRINCIPLES, Fault, faults
 from motion.errors import BriefError
 from motion.exercises import EXERCISES
@@ -80,8 +80,8 @@ def _fields_of(name: str, declared: Declared, default: Any) -> Iterator[tuple[st
     elif not declared.group:
         return
     elif declared.kind == "span":
-        yield f"{name}_{SPAN[0]}", forms.FloatField(label=declared.label, required=False)
-        yield f"{name}_{SPAN[1]}", forms.FloatField(**{**said, "label": "and at most"})
+        for end, words in zip(SPAN, ("at least", "at most"), strict=True):
+            yield f"{name}_{end}", forms.FloatField(label=f"{declared.label}, {words}", required=False)
     elif declared.kind == "several":
         for value, words in declared.choices:
             yield choice_field(name, value), forms.BooleanField(**{**said, "label": words})
@@ -161,11 +161,11 @@ class BriefForm(forms.Form):
         self.exercise = EXERCISES[exercise]
         # While the frame changes the guide need not fit in it yet.
         self.guide_fits = True
-        self._groups: dict[str, list[str]] = {}
+        self._groups: dict[str, list[tuple[Declared, list[str]]]] = {}
         for name, _, declared, default in brief_keys.parameters(exercise):
-            for field_name, field in fields_of(name, declared, default):
-                self.fields[field_name] = field
-                self._groups.setdefault(declared.group, []).append(field_name)
+            made = dict(fields_of(name, declared, default))
+            self.fields.update(made)
+            self._groups.setdefault(declared.group, []).append((declared, list(made)))
         if "ground_y" in self.fields:
             self.fields["ground_fixed"] = forms.BooleanField(
                 label="Judge contacts by this line, not by the ground that is drawn", required=False
@@ -226,15 +226,21 @@ class BriefForm(forms.Form):
     def _part(self, *names: str) -> list[forms.BoundField]:
         return [self[name] for name in names]
 
-    @property
-    def thing_part(self) -> list[forms.BoundField]:
-        """What moves."""
-        return self._part(*self._groups.get("thing", ()))
+    def _group(self, group: str) -> list[Asking]:
+        told = self._groups.get(group, ())
+        return [
+            Asking(kind=d.kind, label=d.label, help=d.help, fields=self._part(*names)) for d, names in told if names
+        ]
 
     @property
-    def way_part(self) -> list[forms.BoundField]:
+    def thing_part(self) -> list[Asking]:
+        """What moves."""
+        return self._group("thing")
+
+    @property
+    def way_part(self) -> list[Asking]:
         """How it goes."""
-        return self._part(*self._groups.get("way", ()))
+        return self._group("way")
 
     @property
     def ground_part(self) -> list[forms.BoundField]:
@@ -244,7 +250,7 @@ class BriefForm(forms.Form):
     @property
     def motion_fields(self) -> str:
         """The names of the fields that say what moves and how, with a space between."""
-        own = [name for names in self._groups.values() for name in names]
+        own = [name for group in self._groups.values() for _, names in group for name in names]
         still = [name for name in ("ground_fixed", "with_guide", "loop") if name in self.fields]
         return " ".join([*own, *still])
 
@@ -257,8 +263,9 @@ class BriefForm(forms.Form):
         return self._part("fps", "exposure", "frames_min", "frames_max", "canvas_width", "canvas_height")
 
     @property
-    def asked_part(self) -> list[forms.BoundField]:
-        return self._part("strictness", *self._groups.get("asked", ()))
+    def asked_part(self) -> list[Asking]:
+        """What is asked for."""
+        return self._group("asked")
 
     @property
     def terms_part(self) -> list[forms.BoundField]:
@@ -279,6 +286,21 @@ class BriefForm(forms.Form):
             )
             for p in PRINCIPLES
         ]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asking:
+    """A parameter in the form: one field, both ends of a range (``kind`` span), or a tick for each of ``several``."""
+
+    kind: Kind
+    label: str
+    help: str
+    fields: list[forms.BoundField]
+
+    @property
+    def when(self) -> str:
+        """With which values of other fields it means something; empty: always."""
+        return str(getattr(self.fields[0].field, "when", ""))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

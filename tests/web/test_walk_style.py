@@ -23,7 +23,7 @@ class Style(SchoolTest):
 
     def test_it_is_kept_shown_and_read_back_as_it_was(self) -> None:
         page = self.client.get(self.new, {"exercise": "walk"})
-        for words in ("Rise and fall (share of the leg)", "It may limp: uneven steps", "Home on a blister"):
+        for words in ("Rise and fall (share of the leg)", "it limps: uneven steps", "Home on a blister"):
             self.assertContains(page, words)
         answer = self.client.post(f"{self.new}?exercise=walk", filled(ASKED, title="Tired", act="publish"))
         self.assertEqual(answer.status_code, 302)
