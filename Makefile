@@ -50,16 +50,17 @@ postgres:
 	@ls /usr/lib/postgresql/*/bin/initdb >/dev/null 2>&1 || { echo "Installing PostgreSQL for the tests."; \
 	  apt-get update -qq && apt-get install -y -qq --no-install-recommends postgresql >/dev/null; }
 
-# Each run has a database and files of its own, so those without a browser run beside those with one.
+# Each run has a database and files of its own, so the pages' tests, which take half of the time, run beside all others.
 RUN_TESTS = $(PY) manage.py test --settings tests.settings --timing
 
 test: $(VENV)/.dev chromium pango postgres ## run all tests
-	@others=$$(mktemp); { $(RUN_TESTS) tests.core; core=$$?; $(RUN_TESTS) tests.web && test $$core -eq 0; } >$$others 2>&1 & pid=$$!; \
+	@pages=$$(mktemp); $(RUN_TESTS) tests.web >$$pages 2>&1 & pid=$$!; \
 	  $(RUN_TESTS) tests.browser; browser=$$?; \
+	  echo "The core's:"; $(RUN_TESTS) tests.core; core=$$?; \
 	  echo "Several machines, on SQLite and on PostgreSQL:"; $(RUN_TESTS) tests.several; several=$$?; \
 	  $(PY) -m tests.postgres $(RUN_TESTS) tests.several; postgres=$$?; \
-	  wait $$pid; beside=$$?; echo "The core's tests, then those of the pages:"; cat $$others; rm -f $$others; \
-	  test $$browser -eq 0 -a $$several -eq 0 -a $$postgres -eq 0 -a $$beside -eq 0
+	  wait $$pid; web=$$?; echo "The pages':"; cat $$pages; rm -f $$pages; \
+	  test $$browser -eq 0 -a $$core -eq 0 -a $$several -eq 0 -a $$postgres -eq 0 -a $$web -eq 0
 
 test-postgres: $(VENV)/.dev pango postgres ## run the tests of pages and worker on PostgreSQL (half an hour)
 	@$(PY) -m tests.postgres $(RUN_TESTS) tests.several tests.web

@@ -13,6 +13,7 @@ from datetime import timedelta
 from typing import Any
 
 import structlog
+from django.conf import settings
 from django.db import DatabaseError, InterfaceError, OperationalError, close_old_connections, transaction
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
@@ -52,7 +53,8 @@ class Worker:
     ) -> None:
         self.name = name_of_process(name)
         self.only, self.without, self.batch, self.interval = only, without, batch, interval
-        self._looked_at = 0.0
+        self._looks_at = 0.0
+        self._at_hand: DBTaskResult[..., Any] | None = None
 
     def configure_signals(self) -> None:
         """Stop at once when told to: the job at hand is put back."""
@@ -68,6 +70,8 @@ class Worker:
                 except (OperationalError, InterfaceError) as error:
                     # Busy for longer than we wait, full or away: nothing is lost by trying again.
                     logger.warning("the database cannot be worked with: %s", error)
+                    # Nobody could renew a lease then, so nobody is taken for gone until they had time to.
+                    self._looks_at = time.monotonic() + settings.LEASE_SECONDS
                     stopping.asked.wait(2.0)
                     continue
                 if idle and self.batch:
@@ -77,6 +81,7 @@ class Worker:
 
     def _do_one(self) -> bool:
         """Do a job, if there is one; whether there was none."""
+        self._put_back_at_hand()
         self._take_up_lost_now_and_then()
         job = self.claim()
         if job is not None:
@@ -85,8 +90,8 @@ class Worker:
 
     def _take_up_lost_now_and_then(self) -> None:
         now = time.monotonic()
-        if not self._looked_at or now - self._looked_at > LOOK_EVERY_S:
-            self._looked_at = now
+        if now >= self._looks_at:
+            self._looks_at = now + LOOK_EVERY_S
             take_up_lost(idle=self.name)
 
     def claim(self) -> DBTaskResult[..., Any] | None:
@@ -110,13 +115,20 @@ class Worker:
                 job = None
         return job
 
+    def _put_back_at_hand(self) -> None:
+        """What it had begun when the database went away, which is not the job's fault."""
+        if self._at_hand is not None:
+            put_back(self._at_hand, blame=False, after=LATER)
+            self._at_hand = None
+
     def _do(self, job: DBTaskResult[..., Any]) -> None:
-        begun = time.monotonic()
+        begun, self._at_hand = time.monotonic(), job
         structlog.contextvars.bind_contextvars(job_id=str(job.pk))
         try:
             became = self._called(job)
         finally:
             structlog.contextvars.clear_contextvars()
+        self._at_hand = None
         args = job.args_kwargs["args"]
         ms = round(1000 * (time.monotonic() - begun), 1)
         log.info("job", job_id=str(job.pk), kind=job.task_path.rpartition(".")[2], about=args, became=became, ms=ms)
