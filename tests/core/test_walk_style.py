@@ -123,6 +123,18 @@ class Limps(TestCase):
                     gone = other.landmarks[f"toe_{side}"][0] - one.landmarks[f"toe_{side}"][0]
                     self.assertAlmostEqual(gone, shown.recipe.belt, places=5)
 
+    def test_feet_land_where_they_swing_to_whatever_the_steps_take(self) -> None:
+        for frames in range(9, 17):
+            for limp in range(2, 9):
+                if frames - limp / 2 < 4.5:
+                    continue
+                shown = plan(replace(USUAL, frames=frames, limp=limp, step=80))
+                for one, other in pairwise(shown.poses):
+                    for side in ("near", "far"):
+                        gone = other.landmarks[f"ankle_{side}"][0] - one.landmarks[f"ankle_{side}"][0]
+                        with self.subTest(frames=frames, limp=limp, at=one.step + one.phase):
+                            self.assertLess(abs(gone), 0.5 * shown.recipe.gait.step)
+
     def test_the_start_that_limps_says_so_and_its_guide_is_clean(self) -> None:
         (limping,) = [p for p in PRESETS if p.ideal.limp]
         brief = Brief(canvas=(960, 540), asked=limping.asked, guide=limping.ideal)

@@ -39,6 +39,7 @@ LEVEL = 1.62
 """By then the swinging foot is level again."""
 MOST_ROLL = 55.0
 SAMPLES = 240
+JUST_BEFORE = 2 - 1e-9
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -164,8 +165,8 @@ def _foot_at(gait: Gait, time: float, late: int) -> tuple[Place, Place, Place]:
     landed = late * (1 + gait.limp)
     strides = math.floor((time - landed) / 2)
     since = time - landed - 2 * strides
-    # Its own time: at 1 the other foot lands.
-    own = since / first if since < first else 1 + (since - first) / (2 - first)
+    # Its own time: at 1 the other foot lands, and at 2 it does itself, one stride on.
+    own = since / first if since < first else min(1 + (since - first) / (2 - first), JUST_BEFORE)
     away = (2 * strides + landed) * gait.step
     ankle, heel, toe = ((x + away, y) for x, y in gait.foot(own))
     return ankle, heel, toe
