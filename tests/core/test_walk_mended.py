@@ -23,9 +23,9 @@ USUAL = Stride(start_x=320, ground=310, leg=140, body=90, step=100, rise=8, lift
 WHOLE = replace(USUAL, leg=120, body=74, step=90, arms=26)
 
 
-def wrong(code: str, stride: Stride = USUAL, **asked: object) -> tuple[Plan, Brief]:
+def wrong(code: str, stride: Stride = USUAL, *, loop: bool = False, **asked: object) -> tuple[Plan, Brief]:
     """A walk with that fault and no other, and the brief by which it is judged."""
-    brief = Brief(canvas=(640, 360), asked=WalkBrief(**asked), guide=stride)  # type: ignore[arg-type]
+    brief = Brief(canvas=(640, 360), loop=loop, asked=WalkBrief(**asked), guide=stride)  # type: ignore[arg-type]
     for seed in range(60):
         plan = planted("walk", code, plan_of(brief), np.random.default_rng(seed), 2.5)
         if plan is not None and {f.code for f in of_plan(plan, replace(brief, guide=None)).findings} == {code}:
@@ -57,6 +57,9 @@ class Mended(TestCase):
         for code, stride, asked in (
             ("spacing.jump", USUAL, {}),
             ("spacing.stride", USUAL, {}),
+            ("spacing.surges", replace(USUAL, start_x=80), {"path": "across"}),
+            ("spacing.pops", replace(USUAL, bend=0.004, step=110), {}),
+            ("spacing.even", WHOLE, {"figure": "whole"}),
             ("arc.off_path", USUAL, {}),
             ("arc.flat", USUAL, {}),
             ("arc.flat", WHOLE, {"figure": "whole"}),
@@ -72,6 +75,7 @@ class Mended(TestCase):
             ("timing.passing", replace(USUAL, start_x=80), {"path": "across"}),
             ("timing.opposite", WHOLE, {"figure": "whole"}),
             ("timing.hold", USUAL, {}),
+            ("timing.loop", USUAL, {"loop": True}),
         ):
             with self.subTest(code, **asked):
                 plan, brief = wrong(code, stride, **asked)

@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.checks import overlay
-from motion.exercises.walk.checks import remade
+from motion.exercises.walk.checks import rearmed
 from motion.exercises.walk.figure import SIDES, Side, swing_of
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.steps import Step
@@ -86,7 +86,7 @@ def even(scene: Scene) -> Iterator[Finding]:
         "gathers speed out of it.",
         advice="Keep the drawings in which an arm turns round, put those beside them closer to them, and open the gaps "
         "through the middle.",
-        overlay=tuple(overlay.path(s.steps[0], places) for s in told if (places := _hands(s))),
+        overlay=tuple(mark for side in SIDES if side in sides for mark in _swung(scene, side)),
     )
 
 
@@ -128,8 +128,17 @@ def _stride(scene: Scene) -> float | None:
     return 2 * float(np.mean([p.frames for p in scene.paces])) if scene.paces else None
 
 
-def _hands(swing: _Swing) -> list[tuple[float, float]]:
-    return [at for s in swing.steps if (at := s.at(f"hand_{swing.side}")) is not None]
+def _swung(scene: Scene, side: Side) -> tuple[overlay.Mark, ...]:
+    """An arm on a sine as wide as it swings: slow at both extremes, fast between them."""
+    told, stride = _angles(scene, side, "neck", "hand"), _stride(scene)
+    wave = _wave(told, stride) if stride else None
+    if wave is None or stride is None or not wave:
+        return ()
+    angles = np.array([a for _, a in told])
+    turns = 2 * math.pi * np.array([s.clock for s, _ in told]) / stride
+    middle, wide = (angles.max() + angles.min()) / 2, float(np.ptp(angles)) / 2
+    sine = middle + wide * np.cos(turns + np.angle(wave))
+    return rearmed.turned(scene, side, [(s, float(off)) for (s, _), off in zip(told, sine - angles, strict=True)])
 
 
 def opposite(scene: Scene) -> Iterator[Finding]:
@@ -157,7 +166,7 @@ def opposite(scene: Scene) -> Iterator[Finding]:
         message=f"{arms} with the leg of the same side; in a walk each arm goes against its leg.",
         advice="Let the arm be in front while the leg of its side is behind: the contact drawing shows both farthest "
         "apart.",
-        overlay=remade.rearmed(scene, with_leg, _stride(scene) or 0.0),
+        overlay=rearmed.rearmed(scene, with_leg, _stride(scene) or 0.0),
     )
 
 

@@ -9,7 +9,7 @@ import numpy as np
 
 from motion.checks import asked as asking
 from motion.checks import overlay
-from motion.exercises.walk.checks import remade
+from motion.exercises.walk.checks import mend, remade
 from motion.exercises.walk.figure import NAMES, SIDES, Place, swapped
 from motion.exercises.walk.scene import Scene
 from motion.findings import Finding
@@ -18,6 +18,8 @@ TEMPO = 0.5
 SEAM, SEAM_PX = 0.04, 2.0
 FOLLOWED = ("hip", "head", *(f"{joint}_{side}" for joint in ("knee", "ankle", "hand") for side in SIDES))
 ACROSS_SEAM = 2
+MOSTLY = 0.5
+"""It is the whole figure that is off where its hips are by so much of what is most."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -115,8 +117,19 @@ def loop(scene: Scene) -> Iterator[Finding]:
         unit="px",
         message=f"The cycle does not close: {said}",
         advice=mend,
-        overlay=(overlay.point(last, *place),) if place else (),
+        overlay=_closed(scene, off) or ((overlay.point(last, *place),) if place else ()),
     )
+
+
+def _closed(scene: Scene, off: float) -> tuple[overlay.Mark, ...]:
+    """The last drawing's figure where its hips are led over the seam; nothing where its hips are not what is off."""
+    last = len(scene.reading.steps) - 1
+    told = _around(scene, "hip", "hip")
+    led = _led(told, last)
+    if led is None:
+        return ()
+    dx, dy = led[0] - told[last][1][0], told[last][1][1] - led[1]
+    return mend.whole(scene.reading.steps[last], dx, dy) if math.hypot(dx, dy) > MOSTLY * off else ()
 
 
 def _excess(scene: Scene, *, turned: bool) -> tuple[str, float] | None:
@@ -175,10 +188,16 @@ def _travel(scene: Scene) -> float:
 
 def _off(told: Mapping[int, tuple[float, Place]], index: int) -> float | None:
     """How far a landmark lies from where two drawings on each side lead, px."""
+    led = _led(told, index)
+    return None if led is None else math.dist(told[index][1], led)
+
+
+def _led(told: Mapping[int, tuple[float, Place]], index: int) -> Place | None:
+    """Where two drawings on each side lead a landmark."""
     around = [index - 2, index - 1, index + 1, index + 2]
     if index not in told or any(i not in told for i in around):
         return None
-    clock, place = told[index]
+    clock = told[index][0]
     led = [0.0, 0.0]
     for i in around:
         weight = 1.0
@@ -186,4 +205,4 @@ def _off(told: Mapping[int, tuple[float, Place]], index: int) -> float | None:
             if i != j:
                 weight *= (clock - told[j][0]) / (told[i][0] - told[j][0])
         led = [led[k] + weight * told[i][1][k] for k in (0, 1)]
-    return math.hypot(place[0] - led[0], place[1] - led[1])
+    return led[0], led[1]

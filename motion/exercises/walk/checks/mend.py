@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from motion.checks import overlay
 from motion.exercises.walk.figure import ARM_JOINTS, SIDES, UPPER_LANDMARKS, Place, Side, knee_of
@@ -23,9 +23,20 @@ def foot(scene: Scene, step: Step, side: Side, dx: float, dy: float) -> tuple[ov
     return legs(scene, step, points, (side,))
 
 
-def hips(scene: Scene, step: Step, dx: float, dy: float, *, carried: bool = False) -> tuple[overlay.Mark, ...]:
-    """Both legs with the hips moved by so many px while the feet stay; ``carried`` with all above them."""
-    points = points_of(step)
+def hips(
+    scene: Scene,
+    step: Step,
+    dx: float,
+    dy: float,
+    *,
+    carried: bool = False,
+    feet: Mapping[str, Place] | None = None,
+) -> tuple[overlay.Mark, ...]:
+    """Both legs with the hips moved by so many px while the feet stay, or lie where ``feet`` says.
+
+    ``carried`` with all above the hips.
+    """
+    points = points_of(step) | dict(feet or {})
     for name in ("hip", *(UPPER_LANDMARKS if carried else ())):
         if name in points:
             points[name] = (points[name][0] + dx, points[name][1] + dy)

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 
 import numpy as np
 
 from motion.checks import overlay
 from motion.exercises.walk.checks import mend
-from motion.exercises.walk.figure import ARM_JOINTS, LEG_LANDMARKS, SIDES, Place, Side
+from motion.exercises.walk.figure import LEG_LANDMARKS, SIDES, Place, Side
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.steps import Pace, Step
 from motion.exercises.walk.wave import Wave
@@ -66,6 +66,31 @@ def stayed(scene: Scene, side: Side, index: int) -> Marks:
     return _all(found)
 
 
+def evenly(scene: Scene, pace: Pace) -> Marks:
+    """Hips, and all that they carry, that go on evenly from contact to contact, and a foot that swings like that."""
+    own = [s for s in scene.steps_between(pace.start.time, pace.end.time) if "hip" in mend.points_of(s)]
+    xs, clocks = [mend.points_of(s)["hip"][0] for s in own], [s.clock for s in own]
+    even = np.interp(clocks, (clocks[0], clocks[-1]), (xs[0], xs[-1]))
+    feet = _passed(scene, pace)
+    return _all(
+        mend.hips(scene, s, float(to - x), 0.0, carried=True, feet=feet.get(s.index))
+        for s, x, to in zip(own[1:-1], xs[1:-1], even[1:-1], strict=True)
+    )
+
+
+def opened(scene: Scene, side: Side, bends: Mapping[int, float]) -> Marks:
+    """A leg whose knee is bent by so many degrees in these drawings (by index), its foot drawn in or out for that."""
+    reach, found = scene.usual["thigh"] + scene.usual["shin"], []
+    for index, bend in bends.items():
+        step = scene.reading.steps[index]
+        points = mend.points_of(step)
+        hip, ankle = points.get("hip"), points.get(f"ankle_{side}")
+        if hip is not None and ankle is not None and hip != ankle:
+            more = reach * math.cos(math.radians(bend / 2)) / math.dist(hip, ankle) - 1
+            found.append(mend.foot(scene, step, side, more * (ankle[0] - hip[0]), more * (ankle[1] - hip[1])))
+    return _all(found)
+
+
 def strided(scene: Scene, off: float) -> Marks:
     """Steps of one length, where those onto the near foot are so many px longer: each foot goes half of that way."""
     by = scene.reading.facing * off / 4
@@ -91,24 +116,32 @@ def repassed(scene: Scene, pace: Pace) -> Marks:
 
     So it comes beside the standing foot about half-way through the step.
     """
+    steps = scene.reading.steps
+    return _all(
+        mend.legs(scene, steps[i], mend.points_of(steps[i]) | foot, (pace.side,))
+        for i, foot in _passed(scene, pace).items()
+    )
+
+
+def _passed(scene: Scene, pace: Pace) -> dict[int, dict[str, Place]]:
+    """Where the landmarks of a step's swinging foot lie that goes like that, px by drawing (index)."""
     reading, side = scene.reading, pace.side
     own = scene.steps_between(pace.start.time, pace.end.time)
     stood = [k for k, s in enumerate(own[:-1]) if reading.stands_at(s.index, side)]
     swing = own[max(stood, default=0) :]
     ways = [(s.clock, reading.over_ground(s, at)[0]) for s in swing if (at := _ankle(s, side)) is not None]
     if len(ways) < len(swing) or len(swing) < FEWEST:
-        return ()
+        return {}
     clocks, forward = np.array(ways).T
     shares = (clocks - clocks[0]) / (clocks[-1] - clocks[0])
     eased = forward[0] + (forward[-1] - forward[0]) * shares**2 * (3 - 2 * shares)
-    found = []
+    found: dict[int, dict[str, Place]] = {}
     for step, clock in zip(swing[1:-1], np.interp(eased, np.maximum.accumulate(forward), clocks)[1:-1], strict=True):
-        points = mend.points_of(step)
+        found[step.index] = {}
         for name, (along, up) in _then(scene, side, float(clock)).items():
             x = reading.facing * along + reading.belt * step.clock
-            points[name] = (x, reading.ground.y_at(x) - up)
-        found.append(mend.legs(scene, step, points, (side,)))
-    return _all(found)
+            found[step.index][name] = (x, reading.ground.y_at(x) - up)
+    return found
 
 
 def _ankle(step: Step, side: Side) -> Place | None:
@@ -121,11 +154,11 @@ def _then(scene: Scene, side: Side, clock: float) -> dict[str, Place]:
     return {
         name: at
         for joint in mend.FOOT
-        if (at := _between(scene, name := f"{joint}_{side}", clock, reading.over_ground)) is not None
+        if (at := between(scene, name := f"{joint}_{side}", clock, reading.over_ground)) is not None
     }
 
 
-def _between(scene: Scene, name: str, clock: float, told: Callable[[Step, Place], Place]) -> Place | None:
+def between(scene: Scene, name: str, clock: float, told: Callable[[Step, Place], Place]) -> Place | None:
     """What is ``told`` of a landmark, at a time between two drawings; None where one of them does not have it."""
     steps = scene.reading.steps
     after = next((i for i, s in enumerate(steps) if s.clock >= clock - 1e-6), None)
@@ -138,28 +171,6 @@ def _between(scene: Scene, name: str, clock: float, told: Callable[[Step, Place]
     share = (clock - pair[0].clock) / max(1e-6, pair[1].clock - pair[0].clock)
     (x0, y0), (x1, y1) = places
     return x0 + share * (x1 - x0), y0 + share * (y1 - y0)
-
-
-def rearmed(scene: Scene, sides: Iterable[Side], stride: float) -> Marks:
-    """Arms as they are half a stride (frames) later or before, hung on each drawing's own neck."""
-    last = scene.reading.steps[-1].clock
-    found = []
-    for step in scene.reading.steps:
-        clock = step.clock + stride / 2 if step.clock + stride / 2 <= last else step.clock - stride / 2
-        neck = mend.points_of(step).get("neck")
-        for side in sides:
-            names = [f"{joint}_{side}" for joint in ARM_JOINTS]
-            hung = [_between(scene, n, clock, _from_neck) for n in names]
-            if neck is None or clock < 0 or any(at is None for at in hung):
-                continue
-            moved = {n: (neck[0] + at[0], neck[1] + at[1]) for n, at in zip(names, hung, strict=True) if at}
-            found.append((overlay.lines(step, [[neck, *moved.values()]], moved),))
-    return _all(found)
-
-
-def _from_neck(step: Step, place: Place) -> Place:
-    neck = mend.points_of(step).get("neck", place)
-    return place[0] - neck[0], place[1] - neck[1]
 
 
 def exchanged(steps: Iterable[Step]) -> Marks:

@@ -18,6 +18,8 @@ from motion.findings import Finding, span
 
 SURGES, HEAD_SHARE = 0.40, 0.6
 POPS_DEGREES, POPS_STRAIGHT, POPS_TIMES = 30.0, 8.0, 2.5
+OPENS = 4
+"""A knee that snaps is opened over so many drawings on either side."""
 STRIDE = 0.12
 
 
@@ -194,7 +196,7 @@ def _surge(scene: Scene, pace: Pace) -> Finding | None:
         message=f"{span(own[0].frame, own[-1].last_frame)}: the body {word}. It goes {100 * abs(share):.0f} % "
         f"{'faster' if share > 0 else 'slower'} here than over the whole step.",
         advice=f"Draw the hips {mend} here, so that they go on evenly from contact to contact.",
-        overlay=(overlay.path(own[len(own) // 2], [s.at("hip") for s in own]),),  # type: ignore[misc]
+        overlay=remade.evenly(scene, pace),
     )
 
 
@@ -240,8 +242,20 @@ def pops(scene: Scene) -> Iterator[Finding]:
                 message=f"{span(step.frame, step.last_frame)}: the {side} knee snaps straight. It opens by {by:.0f}° "
                 f"from the drawing before; beside that it moves by {max(beside):.0f}°.",
                 advice=f"Keep the {side} knee a little bent here, and open it over several drawings.",
-                overlay=tuple(overlay.point(step, *p) for p in [step.at(f"knee_{side}")] if p),
+                overlay=remade.opened(scene, side, _opening(scene, side, bends, index)),
             )
+
+
+def _opening(scene: Scene, side: Side, bends: list[float | None], index: int) -> dict[int, float]:
+    """How far a knee bends (degrees, by drawing) that opens evenly, where it snaps after the drawing at ``index``.
+
+    From some drawings before that to where the foot stands, or some after it.
+    """
+    around = [k for k in range(index - OPENS + 1, index + OPENS + 1) if 0 <= k < len(bends) and bends[k] is not None]
+    swings = [k for k in around if not scene.reading.stands_at(k, side)]
+    ends = [swings[0], min([k for k in around if k > swings[-1]], default=swings[-1])] if swings else []
+    told = [b for k in ends if (b := bends[k]) is not None]
+    return {k: float(np.interp(k, ends, told)) for k in swings if ends and ends[0] < k < ends[1]}
 
 
 def _bend(scene: Scene, step: Step, side: Side) -> float | None:
