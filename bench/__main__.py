@@ -5,7 +5,16 @@ from __future__ import annotations
 import sys
 
 from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed, training
-from bench.apart import carried_measure, odd, strand_measure, swing_grades, swing_hard, swing_measure, walk_measure
+from bench.apart import (
+    carried_measure,
+    odd,
+    strand_measure,
+    swing_grades,
+    swing_hard,
+    swing_measure,
+    walk_measure,
+    walk_style,
+)
 from bench.apart import measure as apart
 from motion.synth.bounce.faults import FAULTS
 
@@ -38,6 +47,9 @@ def main() -> None:
     print(walk_measure.table(walk_measure.run(*((1, 6) if "--quick" in sys.argv else (9, 100)), whole=True)))
     print("\n## Clean walks of other courses\n")
     print(walk_measure.courses(2 if "--quick" in sys.argv else 40))
+    print("\n## Walks in a style that is asked for\n")
+    print(walk_style.perfect(5 if "--quick" in sys.argv else 200) + "\n")
+    print(walk_style.from_pictures(1 if "--quick" in sys.argv else 12))
     print("\n## Odd, and not wrong\n")
     print(odd.table(odd.run(3 if "--quick" in sys.argv else 30)))
     print("\n## Severity and strictness\n")

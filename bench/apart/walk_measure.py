@@ -91,8 +91,8 @@ def track_of(walk: Walk) -> Track:
     )
 
 
-def judged(walk: Walk) -> tuple[Finding, ...]:
-    """What the checks find in it as perfectly measured."""
+def judged(walk: Walk, brief: Brief | None = None) -> tuple[Finding, ...]:
+    """What the checks find in it as perfectly measured, by its own brief where no other is given."""
     own = walk.manner
     clip = Clip(
         name="apart",
@@ -102,7 +102,7 @@ def judged(walk: Walk) -> tuple[Finding, ...]:
         footage=Unseen(),
         picture_frames=tuple(d.frames for d in walk.drawings),
     )
-    return judge(clip, brief_of(walk), track_of(walk)).findings
+    return judge(clip, brief or brief_of(walk), track_of(walk)).findings
 
 
 def spoilt(way: str | None, rng: random.Random, *, whole: bool = False) -> tuple[Walk, list[int]]:

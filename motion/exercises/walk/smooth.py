@@ -9,12 +9,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.exercises.walk.figure import SIDES, Place
+from motion.exercises.walk.figure import SIDES, Place, Side
 from motion.exercises.walk.reading import Reading
 
 Floats = NDArray[np.float64]
@@ -23,6 +23,8 @@ Tolerance = Callable[[float, float], float]
 ALONG, ALONG_LEG, ACROSS_LEG, LEAST_PX = 0.18, 0.03, 0.025, 2.0
 NEAR_PHASE = 1.2
 """Drawings of another step that lie so many drawings from this one's phase, or less, show what belongs to the walk."""
+EDGE = 0.5
+"""Of a swing that is not all there what lies so many drawings before or after all that others show is not judged."""
 UNCOMPARED = 2.0
 """So many times as far off a landmark must lie where no other step shows what it does at that moment."""
 ALL_ALONG = ("head", *(f"hand_{side}" for side in SIDES))
@@ -66,12 +68,16 @@ class Off:
 
 @dataclass(slots=True)
 class _Row:
-    """A landmark over a stretch of drawings: their indices, times, and places over the ground (n, 2)."""
+    """A landmark over a stretch of drawings: their indices, times, and places over the ground (n, 2).
+
+    ``open`` where it is a swing that the clip does not show from lift-off to contact.
+    """
 
     name: str
     indices: list[int]
     clocks: Floats
     places: Floats
+    open: bool = False
 
 
 def off_places(
@@ -81,7 +87,7 @@ def off_places(
     rows = [*_all_along("hip", reading), *_swings(reading)]
     for name in ALL_ALONG:
         rows += _all_along(name, reading)
-    pattern = _Pattern(reading, rows)
+    pattern = _Pattern(reading, [row for row in rows if not row.open])
     found: dict[tuple[str, int], Off] = {}
     for row in rows:
         own = _off_in(row, reading, px_of(row.name), pattern, judged)
@@ -103,7 +109,15 @@ def _swings(reading: Reading) -> list[_Row]:
         name = f"ankle_{side}"
         places = {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at(name)) is not None}
         rows += _rows(name, places, reading, reading.swings(side))
+        rows += [replace(row, open=True) for row in _rows(name, places, reading, _open_swings(side, reading))]
     return rows
+
+
+def _open_swings(side: Side, reading: Reading) -> list[tuple[int, int]]:
+    """Swings that begin before the clip, or end after it, as indices of its drawings."""
+    own, last = [s for s in reading.stands if s.side == side], len(reading.steps) - 1
+    found = [(0, own[0].first)] if own and own[0].lands else []
+    return [*found, (own[-1].last, last)] if own and own[-1].leaves else found
 
 
 def _rows(name: str, places: Mapping[int, Place], reading: Reading, stretches: Sequence[tuple[int, int]]) -> list[_Row]:
@@ -193,6 +207,9 @@ def _off_at(
     gap = min(float(np.hypot(*(places[at + k + 1] - places[at + k]))) for k in (-1, 0))
     allowed = max(ALONG * gap * px(1.0, 0.0) / reading.leg, px(ALONG_LEG, LEAST_PX)), px(ACROSS_LEG, LEAST_PX)
     usual = pattern.usual(row.name, index, own)
+    if row.open and not (usual is not None and pattern.covers(row.name, index)):
+        # How a swing begins and ends can only be told from whole ones.
+        return None
     if usual is None:
         # The walk's own pattern cannot be told from a fault by any other step.
         usual, allowed = np.zeros(2), (UNCOMPARED * allowed[0], UNCOMPARED * allowed[1])
@@ -239,6 +256,14 @@ class _Pattern:
         if (name, index) not in self._phases:
             self._phases[name, index] = _stride_phase(name, index, self._reading)
         return self._phases[name, index]
+
+    def covers(self, name: str, index: int) -> bool:
+        """Whether other steps show what is before and after a drawing's phase, too."""
+        when, told = self._phase(name, index), self._told.get(_joint(name))
+        if when is None or told is None:
+            return False
+        room = EDGE * _spacing(index, self._reading)
+        return bool(told.phases.min() - room <= when[1] <= told.phases.max() + room)
 
     def usual(self, name: str, index: int, own: Floats) -> Floats | None:
         """What a drawing that is ``own`` px off has in common with the other steps: the middle of them.
@@ -295,7 +320,11 @@ def _stride_phase(name: str, index: int, reading: Reading) -> tuple[int, float] 
         return reading.phase(index)
     side = name.split("_")[1]
     landed = [c.time for c in reading.contacts if c.side != side and c.time <= clock + 1e-6]
-    if not landed:
-        return None
     usual = float(np.median([p.frames for p in reading.paces])) if reading.paces else math.inf
+    if not landed:
+        # The other foot landed before the clip begins: a step before this one's own first contact.
+        own = [c.time for c in reading.contacts if c.side == side and c.time >= clock - 1e-6]
+        if not own or math.isinf(usual):
+            return None
+        landed = [own[0] - usual]
     return round(landed[-1]), (clock - landed[-1]) / usual

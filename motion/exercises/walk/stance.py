@@ -19,6 +19,8 @@ SWINGS, IDLES = 0.25, 0.7
 """What it costs to swing, and to swing without going forward."""
 SLIDES, SLIDES_MOST = 0.35, 1.2
 """A standing foot that goes by such a share of the walk's own travel costs 1, by any way no more than the latter."""
+SLIDES_BACK = 0.6
+"""One that goes back costs no more than this: whatever else it does, it does not swing."""
 NOISE = 0.008
 CHANGES = 0.9
 """What it costs to begin to stand, or to swing."""
@@ -68,7 +70,8 @@ def _gap_costs(sole: Sole, walked: float, leg: float) -> np.ndarray[tuple[int, i
     if sole.travel is None:
         return costs
     free = max(0.0, abs(sole.travel) - NOISE * leg)
-    costs[0, 0] = min(SLIDES_MOST, (free / (SLIDES * walked + 0.012 * leg)) ** 2)
+    most = SLIDES_MOST if sole.travel > 0 else SLIDES_BACK
+    costs[0, 0] = min(most, (free / (SLIDES * walked + 0.012 * leg)) ** 2)
     idle = IDLES if sole.travel < FORWARD * walked else 0.0
     costs[1, 1] = idle
     # Lifting off and landing go forward, too.
