@@ -8,6 +8,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 from itertools import pairwise
 from multiprocessing import get_context
+from typing import Any
 
 from bench.apart import walk_pictures
 from bench.apart.clips import clip_of
@@ -15,6 +16,7 @@ from bench.apart.walk_measure import LARGE, brief_of, judged, spoilt
 from bench.apart.walks import SIDES, Walk
 from motion.analysis import analyse, judge
 from motion.brief import Brief
+from motion.exercises.walk.asked import asked_of
 
 TIMES = 2.5
 ROOM = 0.5
@@ -100,7 +102,8 @@ def briefs(walk: Walk, key: str, start: Brief) -> Iterator[tuple[str, Brief]]:
     ):
         if key == "lean_degrees" or low >= 0 or words == "as it is":
             least = low if key == "lean_degrees" else max(0.0, low)
-            yield words, replace(start, asked=replace(start.asked, **{key: (least, high)}))
+            asked: dict[str, Any] = {key: (least, high)}
+            yield words, replace(start, asked=replace(asked_of(start), **asked))
 
 
 def perfect(count: int) -> str:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import replace
+from itertools import pairwise
 
 import numpy as np
 from django.http import HttpResponse
@@ -60,6 +61,25 @@ class Walk(SchoolTest):
         drawing = next(e["drawing"] for e in self.exposures(take) if e["first_frame"] == frame)
         self.assertEqual((anew["drawing"], anew["moved"]), (drawing, None))
         self.assertTrue(all(part["figure"] for part in mended["shown"]))
+
+    def test_a_limp_can_be_proposed_in_the_timing_that_evens_it(self) -> None:
+        plan = plan_of(replace(ASKED, guide=replace(ASKED.guide, frames=12, limp=6, steps=4)))  # type: ignore[type-var]
+        take = self.school.take(data=write.to_zip(draw.frames("walk", plan, LOOKS["cut-out"])))
+        (finding,) = (take.analysis.findings or {})["findings"]
+        self.assertEqual(finding["code"], "timing.limps")
+        self.as_person(self.school.instructor)
+        own = [[e["drawing"], e["frames"]] for e in self.exposures(take)]
+        asked = {"timing": json.dumps(own), "kind": "mended", "first": 0, "last": 0}
+        evened = self.client.post(reverse("retime", args=[take.pk]), asked).json()["timing"]
+        contacts = [i for i, p in enumerate(plan.poses) if p.role == "contact"]
+        shown = dict(evened)
+        steps = [sum(shown.get(d, 0) for d, _ in own[a:b]) for a, b in pairwise(contacts)]
+        self.assertEqual(steps, [12] * 4)
+        self.client.post(reverse("say", args=[take.pk]), {"key": finding_key(finding), "verdict": "dismissed"})
+        left = self.client.post(reverse("retime", args=[take.pk]), asked).json()["timing"]
+        self.assertEqual(left, own)
+        self.as_person(self.school.student)
+        self.assertEqual(self.client.post(reverse("retime", args=[take.pk]), asked).status_code, 404)
 
     def exposures(self, take: Take) -> list[dict[str, int]]:
         told: list[dict[str, int]] = (take.analysis.findings or {})["clip"]["exposures"]

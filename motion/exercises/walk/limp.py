@@ -31,6 +31,11 @@ class Limp:
         return abs(self.near - self.far)
 
     @property
+    def mean(self) -> float:
+        """How many frames a step takes on average."""
+        return (self.near + self.far) / 2
+
+    @property
     def shows(self) -> bool:
         """Whether it limps."""
         return self.sure and self.frames > self.allowed
@@ -38,7 +43,7 @@ class Limp:
     @property
     def share(self) -> float:
         """By how much steps onto the near foot take longer, as a share of a step; below 0: shorter."""
-        return 2 * (self.near - self.far) / (self.near + self.far)
+        return (self.near - self.far) / self.mean
 
     @property
     def longer(self) -> Side:

@@ -102,7 +102,8 @@ class Scene:
     @cached_property
     def off(self) -> dict[tuple[str, int], Off]:
         """Landmarks that lie where neither their neighbours nor the other steps lead, by name and drawing (index)."""
-        return off_places(self.reading, self._px_of, self.judged, cycle=self.brief.loop)
+        limps = self.limp is not None and self.limp.shows
+        return off_places(self.reading, self._px_of, self.judged, cycle=self.brief.loop, limps=limps)
 
     def _px_of(self, name: str) -> Callable[[float, float], float]:
         """Tolerances of a landmark: heads and hands, which show as they are, may be off no more than anywhere."""

@@ -81,13 +81,13 @@ class _Row:
 
 
 def off_places(
-    reading: Reading, px_of: Callable[[str], Tolerance], judged: frozenset[int], *, cycle: bool
+    reading: Reading, px_of: Callable[[str], Tolerance], judged: frozenset[int], *, cycle: bool, limps: bool
 ) -> dict[tuple[str, int], Off]:
-    """By landmark and drawing (index), each against its own tolerance."""
+    """By landmark and drawing (index), each against its own tolerance; who ``limps`` takes steps of two kinds."""
     rows = [*_all_along("hip", reading), *_swings(reading)]
     for name in ALL_ALONG:
         rows += _all_along(name, reading)
-    pattern = _Pattern(reading, [row for row in rows if not row.open])
+    pattern = _Pattern(reading, [row for row in rows if not row.open], limps=limps)
     found: dict[tuple[str, int], Off] = {}
     for row in rows:
         own = _off_in(row, reading, px_of(row.name), pattern, judged)
@@ -241,8 +241,8 @@ def _off_at(
 class _Pattern:
     """How far a landmark, or its other side's, is off at each phase of all steps, which belongs to the walk."""
 
-    def __init__(self, reading: Reading, rows: Sequence[_Row]) -> None:
-        self._reading = reading
+    def __init__(self, reading: Reading, rows: Sequence[_Row], *, limps: bool) -> None:
+        self._reading, self._limps = reading, limps
         self._phases: dict[tuple[str, int], tuple[int, float] | None] = {}
         told: dict[str, list[tuple[str, int, int, float, Floats]]] = {}
         for row in rows:
@@ -277,13 +277,23 @@ class _Pattern:
         period = 1.0 if name in OF_A_STEP else 2.0
         apart = np.abs((told.phases - when[1] + period / 2) % period - period / 2)
         same_step = (told.names == name) & ((told.steps == when[0]) | (told.indices == index))
-        near = np.flatnonzero((apart < NEAR_PHASE * _spacing(index, self._reading)) & ~same_step)
+        near = np.flatnonzero(
+            (apart < NEAR_PHASE * _spacing(index, self._reading)) & ~same_step & self._alike(name, when[0], told)
+        )
         alike: dict[tuple[str, int], tuple[float, Floats]] = {}
         for k in near:
             key, far = (str(told.names[k]), int(told.steps[k])), math.dist(told.off[k], own)
             if key not in alike or far < alike[key][0]:
                 alike[key] = far, told.off[k]
         return np.median(np.array([off for _, off in alike.values()]), axis=0) if alike else None
+
+    def _alike(self, name: str, step: int, told: _Told) -> NDArray[np.bool_]:
+        """Which of a joint's residuals are of steps of the same kind: of who limps, those of the same foot."""
+        if not self._limps:
+            return np.ones(len(told.names), dtype=bool)
+        if name in OF_A_STEP:
+            return np.asarray((told.steps - step) % 2 == 0)
+        return np.asarray(told.names == name)
 
 
 @dataclass(frozen=True, slots=True, eq=False)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Any
 
 from django.db import transaction
 
 from motion import retiming
 from motion.errors import BadChange
-from motion.retiming import Timing
+from motion.export import mended
+from motion.retiming import Held, Timing
 from nettlecap.classroom.models import Person
 from nettlecap.errors import Conflict, Refusal
 from nettlecap.guard import told_json
@@ -44,6 +46,14 @@ def change(take: Take, text: str, kind: str, first: int, last: int, count: int) 
         return retiming.change(read(take, text), kind, first, last, count)
     except BadChange as error:
         raise Refusal(str(error)) from None
+
+
+def as_mended(take: Take, findings: list[dict[str, Any]]) -> Timing:
+    """The take's timing once these of its findings are mended. Raises Conflict while it has none."""
+    own_timing(take)
+    shown = mended.plan(take.analysis.findings or {}, findings)
+    runs = itertools.groupby(shown, key=lambda part: part.drawing)
+    return tuple(Held(drawing, sum(part.frames for part in run)) for drawing, run in runs)
 
 
 def propose(marker: Person, take: Take, text: str, fps: float, note: str) -> None:

@@ -23,6 +23,8 @@ from nettlecap.marking.sheets import sheet_shown_to
 from nettlecap.takes.mend import folder_of, mend
 from nettlecap.takes.views import picture_file
 
+AS_MENDED = "mended"
+
 
 def offered_phrases(request: SignedIn, take_id: int) -> HttpResponse:
     """The marker's own phrases that fit the frames and the finding at hand."""
@@ -51,9 +53,11 @@ def forget_phrase(request: SignedIn, take_id: int, phrase_id: int) -> HttpRespon
 
 @require_POST
 def retime(request: SignedIn, take_id: int) -> HttpResponse:
-    """A timing with one change made to it; nothing is kept yet."""
+    """A timing with one change made to it, or as the findings that are not dismissed ask; nothing is kept yet."""
     take = on_desk(request, take_id)
     asked = request.POST
+    if asked.get("kind") == AS_MENDED:
+        return JsonResponse({"timing": retiming.pairs(propose.as_mended(take, to_mend(request.user, take)))})
     first, last = whole(request, "first"), whole(request, "last")
     changed = propose.change(
         take, asked.get("timing", ""), asked.get("kind", ""), first, last, signed(request, "count")

@@ -29,12 +29,26 @@ def waved(scene: Scene, wave: Wave, rise: float) -> Marks:
     """Hips that rise and fall by so many px, lowest after the contact, and as low as the legs reach."""
     moves = {}
     for step in scene.reading.steps:
-        known = scene.reading.phase(step.index)
-        if known is not None and "hip" in mend.points_of(step):
-            wanted = -0.5 * rise * math.cos(2 * math.pi * (known[1] - LOWEST))
-            moves[step.index] = wave.height(known[1]) - wanted
+        phase = _phase(scene, step)
+        if phase is not None and "hip" in mend.points_of(step):
+            wanted = -0.5 * rise * math.cos(2 * math.pi * (phase - LOWEST))
+            moves[step.index] = wave.height(phase) - wanted
     low = max((_too_high(scene, scene.reading.steps[i], dy) for i, dy in moves.items()), default=0.0)
     return _all(mend.hips(scene, scene.reading.steps[i], 0.0, dy + low, carried=True) for i, dy in moves.items())
+
+
+def _phase(scene: Scene, step: Step) -> float | None:
+    """How much of its step has gone by at a drawing, 0 to 1; of steps that are not all there by the nearest whole one.
+
+    None in a standing start and a stop.
+    """
+    known, paces = scene.reading.phase(step.index), scene.reading.paces
+    if known is not None:
+        return known[1]
+    if not paces or step.index not in scene.judged:
+        return None
+    nearest = paces[0] if step.clock < paces[0].start.time else paces[-1]
+    return (step.clock - nearest.start.time) / nearest.frames % 1.0
 
 
 def _too_high(scene: Scene, step: Step, dy: float) -> float:
@@ -186,7 +200,7 @@ def lowered(scene: Scene, found: Iterable[tuple[Step, float]]) -> Marks:
 def retimed(scene: Scene, frames: Callable[[Pace], float]) -> Marks:
     """Frames to add and take so that steps come to take as many as ``frames`` says, in whole exposures, evenly spread.
 
-    Contact drawings stay as they are; what shows for less than one exposure goes.
+    Contact drawings stay as they are; one that is taken out goes with all its frames.
     """
     return tuple(mark for pace in scene.paces for mark in _retimed(scene, pace, frames(pace)))
 

@@ -242,7 +242,8 @@ def pops(scene: Scene) -> Iterator[Finding]:
                 message=f"{span(step.frame, step.last_frame)}: the {side} knee snaps straight. It opens by {by:.0f}° "
                 f"from the drawing before; beside that it moves by {max(beside):.0f}°.",
                 advice=f"Keep the {side} knee a little bent here, and open it over several drawings.",
-                overlay=remade.opened(scene, side, _opening(scene, side, bends, index)),
+                overlay=remade.opened(scene, side, _opening(scene, side, bends, index))
+                or tuple(overlay.point(step, *p) for p in [step.at(f"knee_{side}")] if p),
             )
 
 

@@ -14,6 +14,8 @@ from motion.exercises.walk.steps import Pace
 from motion.exercises.walk.wave import hips_wave
 from motion.findings import Finding, span
 
+NONE = 0.5
+"""Steps that differ by fewer frames take as long as each other."""
 LOWEST, OFF_PHASE = 0.15, 0.3
 PASSING = (0.35, 0.65)
 
@@ -50,15 +52,10 @@ def limps(scene: Scene) -> Iterator[Finding]:
         unit="frames",
         message=f"It limps: steps onto the {longer} foot take {max(limp.near, limp.far):.1f} frames, onto the "
         f"{shorter} foot {min(limp.near, limp.far):.1f}.",
-        advice=f"Give both steps {_mean(limp):.0f} frames, from contact to contact. The mended take "
+        advice=f"Give both steps {limp.mean:.0f} frames, from contact to contact. The mended take "
         "shows the same drawings timed like that; where some are taken out, even the gaps beside them.",
-        overlay=remade.retimed(scene, lambda _: _mean(limp)),
+        overlay=remade.retimed(scene, lambda _: limp.mean),
     )
-
-
-def _mean(limp: Limp) -> float:
-    """How many frames a step takes on average."""
-    return (limp.near + limp.far) / 2
 
 
 def _limps_as_asked(scene: Scene, limp: Limp, asked: tuple[float, float]) -> Iterator[Finding]:
@@ -75,13 +72,19 @@ def _limps_as_asked(scene: Scene, limp: Limp, asked: tuple[float, float]) -> Ite
         expected=float(nearest),
         tolerance=limp.allowed,
         unit="frames",
-        message=f"It limps {'too little' if little else 'too much'}: steps onto the {limp.longer} foot take "
-        f"{limp.frames:.1f} frames more than the others; the brief asks for {low:g} to {high:g}.",
+        message=f"{_how_much(limp, little)}; the brief asks for {low:g} to {high:g} frames more.",
         advice="Stay longer on the good foot, and hurry off the other."
         if little
         else "Let both steps come nearer to each other, from contact to contact.",
-        overlay=remade.retimed(scene, lambda pace: _mean(limp) + (1 if pace.side == limp.longer else -1) * nearest / 2),
+        overlay=remade.retimed(scene, lambda pace: limp.mean + (1 if pace.side == limp.longer else -1) * nearest / 2),
     )
+
+
+def _how_much(limp: Limp, little: bool) -> str:
+    if limp.frames < NONE:
+        return "It does not limp: both steps take as long"
+    said = f"It limps too {'little' if little else 'much'}: steps onto the {limp.longer} foot take"
+    return f"{said} {limp.frames:.1f} frames more than the others"
 
 
 def down_up(scene: Scene) -> Iterator[Finding]:
