@@ -151,16 +151,22 @@ export class Overlays {
 
   drawFindings() {
     const { clock, data, chosen } = this.player;
+    const begins = data.clip.exposures.findLast((e) => e.first_frame <= clock.frame).first_frame;
     data.findings
       .filter((f) => f.key === chosen || (f.first_frame <= clock.frame && clock.frame <= f.last_frame))
       .forEach((finding) => {
         // How each of several drawings belongs is shown for the one that shows.
         const each = new Set(finding.overlay.filter((mark) => EACH.has(mark.kind)).map((mark) => mark.frame));
         const latest = Math.max(...[...each].filter((frame) => frame <= clock.frame));
-        finding.overlay
-          .filter((mark) => (EACH.has(mark.kind) && (each.size > 1 || mark.kind === "hung") ? mark.frame === latest
-            : finding.key === chosen || mark.frame === clock.frame))
-          .forEach((mark) => this.mark(mark, finding.principle, mark.frame === clock.frame || mark.frame === latest || alone(finding, mark)));
+        const shows = (mark) => {
+          if (mark.kind === "hung") return mark.frame === latest;
+          if (mark.kind === "lines" && each.size > 1) return mark.frame === latest && begins <= latest;
+          return finding.key === chosen || mark.frame === clock.frame;
+        };
+        finding.overlay.filter(shows).forEach((mark) => {
+          const here = (EACH.has(mark.kind) ? mark.frame === latest && begins <= latest : mark.frame === clock.frame);
+          this.mark(mark, finding.principle, here || alone(finding, mark));
+        });
       });
   }
 
