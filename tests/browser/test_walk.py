@@ -26,6 +26,18 @@ PLACED = Asked(
     asked=WalkBrief(direction="right"),
     guide=Stride(start_x=320, ground=310, leg=140, body=90, step=100, steps=3, rise=8, lift=12),
 )
+INKED = """(name) => {
+  const box = document.querySelector("[data-mended]"), canvas = box.querySelector("canvas");
+  const colour = getComputedStyle(box).getPropertyValue(name).trim();
+  const wanted = [1, 3, 5].map((k) => parseInt(colour.slice(k, k + 2), 16));
+  const { data } = canvas.getContext("2d").getImageData(0, 0, canvas.width, canvas.height);
+  let count = 0;
+  for (let k = 0; k < data.length; k += 4) {
+    if (wanted.every((value, channel) => Math.abs(data[k + channel] - value) < 12)) count += 1;
+  }
+  return count;
+}"""
+"""How many pixels of the mended picture are of a colour that is named in its style."""
 
 
 class Walk(Journey):
@@ -96,6 +108,19 @@ class Walk(Journey):
         self.assertGreater(page.locator(".srow .lane.on").count(), 10)
         page.keyboard.press("y")
         expect(page.locator(".finding.agreed")).to_have_count(1)
+        self.see_it_mended(page)
+
+    def see_it_mended(self, page: Page) -> None:
+        """The figure as it belongs, in its own colour in the drawing that is off, and in the other one's beside it."""
+        page.keyboard.press("d")
+        expect(page.locator("[data-mended-words]")).to_have_text("Mended")
+        self.assertGreater(page.evaluate(INKED, "--figure-anew"), 200)
+        page.keyboard.press("ArrowRight")
+        page.wait_for_function(f"({INKED})('--figure-anew') === 0")
+        self.assertGreater(page.evaluate(INKED, "--figure"), 200)
+        page.keyboard.press("ArrowLeft")
+        page.keyboard.press("d")
+        expect(page.locator("[data-mended] canvas")).to_be_hidden()
 
     def place_swap_and_undo(self, page: Page) -> None:
         """A joint moved by keys, the whole figure kept, sides swapped; each taken back."""
