@@ -19,8 +19,8 @@ SWINGS, IDLES = 0.25, 0.7
 """What it costs to swing, and to swing without going forward."""
 SLIDES, SLIDES_MOST = 0.35, 1.2
 """A standing foot that goes by such a share of the walk's own travel costs 1, by any way no more than the latter."""
-SLIDES_BACK = 0.6
-"""One that goes back costs no more than this: whatever else it does, it does not swing."""
+SLIDES_BACK = 0.9
+"""One that goes back costs no more than this, a little less than to swing without going forward."""
 NOISE = 0.008
 CHANGES = 0.9
 """What it costs to begin to stand, or to swing."""
