@@ -70,8 +70,9 @@ class Worker:
                 except (OperationalError, InterfaceError) as error:
                     # Busy for longer than we wait, full or away: nothing is lost by trying again.
                     logger.warning("the database cannot be worked with: %s", error)
-                    # Nobody could renew a lease then, so nobody is taken for gone until they had time to.
-                    self._looks_at = time.monotonic() + settings.LEASE_SECONDS
+                    if not is_locked_database_exception(error):
+                        # Away: nobody could renew a lease, so nobody is taken for gone until they had time to.
+                        self._looks_at = time.monotonic() + settings.LEASE_SECONDS
                     stopping.asked.wait(2.0)
                     continue
                 if idle and self.batch:

@@ -7,10 +7,9 @@ import math
 
 from motion.brief import Brief, WalkBrief
 from motion.exercises.walk.asked import asked_of, stride_of
+from motion.exercises.walk.checks.arms import LEAST_SWING
 from motion.exercises.walk.plan import Plan
 
-STILL = 5.0
-"""Arms that swing by fewer degrees either way hang still."""
 NEAR = 1e-6
 PACES = (
     (0.30, "a run's pace, hurried"),
@@ -80,7 +79,7 @@ def _arms(plan: Plan) -> str:
     recipe = plan.recipe
     if not recipe.whole:
         return ""
-    if recipe.arms < STILL:
+    if recipe.arms < LEAST_SWING:
         return "The arms hang still."
     wide = "widely" if recipe.arms > 32 else "a little" if recipe.arms < 14 else "easily"
     return f"The arms swing {wide}, {recipe.arms:.0f}° either way, each against the leg of its own side."
@@ -155,6 +154,6 @@ def _style_beside(asked: WalkBrief, plan: Plan) -> dict[str, str]:
         span = getattr(asked, key)
         if span is not None and not span[0] - NEAR <= value <= span[1] + NEAR:
             said[f"walk.{key}"] = f"The guide {words.format(value)}; the brief asks for {span[0]:g} to {span[1]:g}."
-    if asked.arm_swing and recipe.whole and recipe.arms < STILL:
+    if asked.arm_swing and recipe.whole and recipe.arms < LEAST_SWING:
         said["walk.arm_swing"] = "The guide’s arms hang still; the brief asks that they swing."
     return said

@@ -10,12 +10,11 @@ import numpy as np
 from motion.checks import overlay
 from motion.exercises.walk.checks import mend
 from motion.exercises.walk.figure import LEG_LANDMARKS, SIDES, Place, Side
+from motion.exercises.walk.ideal import LOWEST
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.steps import Pace, Step
 from motion.exercises.walk.wave import Wave
 
-LOWEST = 0.15
-"""Phase of a step at which hips belong lowest."""
 FEWEST = 4
 """A swing of fewer drawings is not drawn anew."""
 REACH = 0.997
