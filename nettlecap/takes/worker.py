@@ -70,7 +70,8 @@ class Worker:
                 except (OperationalError, InterfaceError) as error:
                     # Busy for longer than we wait, full or away: nothing is lost by trying again.
                     logger.warning("the database cannot be worked with: %s", error)
-                    if not is_locked_database_exception(error):
+                    busy = isinstance(error, OperationalError) and is_locked_database_exception(error)
+                    if not busy:
                         # Away: nobody could renew a lease, so nobody is taken for gone until they had time to.
                         self._looks_at = time.monotonic() + settings.LEASE_SECONDS
                     stopping.asked.wait(2.0)
