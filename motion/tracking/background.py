@@ -23,7 +23,7 @@ from motion.tracking.light import (
     Box,
     Light,
     difference,
-    largest_channel,
+    is_opaque,
     sheet_of,
     where_drawn,
     where_unequal,
@@ -134,15 +134,20 @@ def estimate(samples: Sequence[Light], *, straightened: bool = False, in_front: 
     ``in_front`` tells from it where something that moves is in front in all of them; there it is told anew.
     """
     noise = noise_level([_fewer(s, _noise_step(s.shape[0] * s.shape[1])) for s in _some(samples)])
-    changed = largest_channel(still.changes(samples, max(LEAST_CONTRAST, 2.2 * noise)))
     channels = list(zip(*(cv2.split(s) for s in samples), strict=True))
+    # Where all is opaque there is nothing to be told of how much it is.
+    told_of, opaque = (channels[:3], channels[3][:1]) if all(map(is_opaque, samples)) else (channels, ())
+    levels = max(LEAST_CONTRAST, 2.2 * noise)
+    changed = still.changes(told_of[0], levels)
+    for channel in told_of[1:]:
+        np.maximum(changed, still.changes(channel, levels), out=changed)
     moving = still.widened(changed)
     changes = moving if not straightened else still.widened(_wide(changed))
 
     def told(covered: Mask | None) -> Background:
         whole = None if covered is None else _doubled(covered, moving.shape)
-        found, _ = still.behind(channels, moving if whole is None else moving | whole, noise, whole)
-        light = np.asarray(cv2.merge(found), dtype=np.uint8)
+        found, _ = still.behind(told_of, moving if whole is None else moving | whole, noise, whole)
+        light = np.asarray(cv2.merge([*found, *opaque]), dtype=np.uint8)
         return Background(light, noise, _edges(light) if straightened else None, changes=changes[::2, ::2])
 
     return _told_anew(told, in_front)

@@ -27,7 +27,7 @@ WORDS = {1: np.uint8, 2: np.uint16, 4: np.uint32}
 
 def to_light(picture: Picture) -> Light:
     """A picture with its colours multiplied by their opacity."""
-    if _is_opaque(picture):
+    if is_opaque(picture):
         return picture
     alpha = cv2.extractChannel(picture, 3)
     parts = [cv2.multiply(picture[..., k], alpha, scale=1 / 255) for k in range(3)]
@@ -96,7 +96,7 @@ def where(marks: NDArray[np.uint8]) -> Box:
     return left, top, left + width, top + height
 
 
-def _is_opaque(picture: Picture) -> bool:
+def is_opaque(picture: Picture) -> bool:
     """Whether every pixel is wholly there."""
     # Four bytes at a time, which is several times quicker than looking at every fourth one.
     everywhere = np.bitwise_and.reduce(words(picture), axis=None)

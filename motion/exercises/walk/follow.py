@@ -14,6 +14,7 @@ from motion.clip import Clip, Exposure
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import LANDMARKS, SIDES, UPPER_LANDMARKS, Side, swapped
 from motion.exercises.walk.truth import FIGURE, HEAD, of_parts
+from motion.exercises.walk.undrawn import standing_line
 from motion.track import Figure, Ground, Oversights, Shape, Track
 from motion.tracking import ground as grounds
 from motion.tracking import placing
@@ -28,6 +29,8 @@ from motion.tracking.subjects.figure.through import Figures, figures
 
 EXPLAINED, MOST_TOLD = 0.6, 0.6
 """A figure is told in a drawing whose ink its legs explain to such a share, and in a clip with so many such."""
+LEAST_TOLD = 0.3
+"""Of a drawing that is told less surely all is as good as hidden."""
 EDGE_PX = 1.5
 """What comes so near to the frame's edge may go on beyond it."""
 HIDDEN_PX = 4.5
@@ -62,12 +65,14 @@ def track(
         ),
         whole=whole,
     )
+    drifts, found_figures = pictures.steady.register is not None, _figures(told, clip)
     ground = grounds.find_under(eye.background.light, _standing(told), brief.ground_y)
-    drifts = pictures.steady.register is not None
+    if ground is not None and not ground.drawn and told.build is not None:
+        ground = standing_line(ground, found_figures, told.build.leg)
     result = of_parts(
         exposures,
         tuple(_shape(i + 1, d.head if whole else d.body, told.lows[i], clip) for i, d in enumerate(told.drawings)),
-        tuple(_down_to(ground, f) if f and ground and ground.drawn and drifts else f for f in _figures(told, clip)),
+        tuple(_down_to(ground, f) if f and ground and ground.drawn and drifts else f for f in found_figures),
         tuple(s.picture for s in found.seen),
         ground,
         shifts=tuple(s.shift for s in found.seen) if drifts else (),
@@ -113,7 +118,7 @@ def _figures(told: Figures, clip: Clip) -> list[Figure | None]:
     """Each drawing's figure; without landmarks where too little of the clip's ink is legs.
 
     Of one that reaches out of the frame all are as good as hidden, since what lies outside leads the rest astray, and
-    its lowest point may lie there.
+    its lowest point may lie there; and so of one that is hardly told.
     """
     clear = [d.explained >= EXPLAINED for d in told.drawings if d.places]
     readable = bool(clear) and float(np.mean(clear)) >= MOST_TOLD
@@ -124,7 +129,9 @@ def _figures(told: Figures, clip: Clip) -> list[Figure | None]:
             continue
         shows = readable and bool(drawn.places)
         reach = told.reaches[index]
+        confidence = _confidence(drawn) if shows else 0.1
         inside = reach is not None and reach[0] > EDGE_PX and reach[1] < clip.width - 1 - EDGE_PX
+        inside = inside and (not shows or confidence >= LEAST_TOLD)
         least = TOLD if inside else math.inf
         found.append(
             Figure(
@@ -135,7 +142,7 @@ def _figures(told: Figures, clip: Clip) -> list[Figure | None]:
                 lows={side: f.low for side, f in drawn.feet.items() if f is not None} if shows and inside else {},
                 low=told.lows[index] if inside else None,
                 span=told.spans[index] if inside else None,
-                confidence=_confidence(drawn) if shows else 0.1,
+                confidence=confidence,
             )
         )
     return found

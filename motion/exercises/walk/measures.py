@@ -8,8 +8,7 @@ from motion.brief import Brief
 from motion.exercises.exercise import Measure, Points, Told
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.checks.contact import GAP
-from motion.exercises.walk.checks.shape import VOLUME
-from motion.exercises.walk.scene import LIMB
+from motion.exercises.walk.scene import LIMB, VOLUME
 
 CHARTS: tuple[tuple[str, str, str, str], ...] = (
     ("hips", "hips", "Hips above their middle height", "px"),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -13,29 +13,38 @@ import numpy as np
 
 from motion.brief import Brief, WalkBrief
 from motion.catalogue import faults
+from motion.exercises.walk import grain
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.limp import Limp, limp_of
 from motion.exercises.walk.reading import Reading, read
 from motion.exercises.walk.smooth import ALL_ALONG, Off, off_places
-from motion.exercises.walk.soles import sole_travel
+from motion.exercises.walk.soles import lies_flat, sole_travel
 from motion.exercises.walk.steps import Pace, Step
 from motion.findings import Finding, merge_runs, severity, surety
 from motion.track import Track
 
 SLIDES, SLIDES_PX = 0.03, 2.0
-UNSURE, SURE = 1.4, 0.985
-"""Whole figures less surely told than the latter may be off by so many times as much."""
-LEAVING = 1.5
-"""So many times as far a foot may go in the last drawing before it swings."""
+UNSURE, UNSURE_WHOLE, UNSURE_OUTLINE, SURE = 1.25, 1.4, 1.8, 0.985
+"""Legs, whole figures, and those of which the outline alone is known may be off by so many times as much where they
+are told less surely than the last of these."""
+ROLLING = 1.5
+"""So many times as far a foot may go that stands on one end of its sole, or in the last drawing before it swings."""
 LIMB, ARM, LIMB_PX = 0.08, 0.12, 2.0
 """A limb off its own median by more than the larger of this share (of arms the latter) and px is shorter or longer."""
-UPPER = (
-    ("trunk", "hip", "neck", LIMB),
-    *((f"{side} upper arm", "neck", f"elbow_{side}", ARM) for side in SIDES),
-    *((f"{side} forearm", f"elbow_{side}", f"hand_{side}", ARM) for side in SIDES),
+READABLE = 0.3
+"""No drawing is judged that is told less surely."""
+VOLUME = 0.12
+"""A body, or a head, of an area off the usual one by more than this share is larger or smaller."""
+Key = tuple[Side | None, int]
+"""A side, None where it has none, and a drawing (index)."""
+Parts = dict[Side | None, tuple[str, str, str]]
+UPPER: tuple[tuple[Parts, float], ...] = (
+    ({None: ("trunk", "hip", "neck")}, LIMB),
+    ({side: (f"{side} upper arm", "neck", f"elbow_{side}") for side in SIDES}, ARM),
+    ({side: (f"{side} forearm", f"elbow_{side}", f"hand_{side}") for side in SIDES}, ARM),
 )
-"""What a whole figure has besides its legs that keeps its length: its name, from where to where it goes, how much."""
+"""What a whole figure has besides its legs that keeps its length: by side its name, from where to where; how much."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,15 +79,28 @@ class Scene:
     def px(self, share_of_leg: float, least_px: float) -> float:
         """A tolerance in px: a share of the leg's length, at least some px that grow with frames wider than 960.
 
-        Of whole figures, whose joints are told less surely from pictures, somewhat more.
+        Of figures whose joints were told from pictures somewhat more.
         """
         least = least_px * max(1.0, self.width / 960)
         return max(share_of_leg * self.reading.leg, least) * self.leniency * self.unsure
 
     @cached_property
+    def by_eye(self) -> bool:
+        """Whether it was told from pictures, and not placed by a person in most drawings."""
+        return self._surest < SURE
+
+    @cached_property
     def unsure(self) -> float:
-        """By how much more a whole figure's joints may be off that were found in pictures."""
-        return UNSURE if self.asked.figure == "whole" and self._surest < SURE else 1.0
+        """By how much more a figure's joints may be off that were found in pictures."""
+        if not self.by_eye:
+            return 1.0
+        if not self.reading.told:
+            return UNSURE_OUTLINE
+        return UNSURE_WHOLE if self.asked.figure == "whole" else UNSURE
+
+    def widened(self, tolerance: float, measures: Sequence[float]) -> float:
+        """A tolerance, as wide as measures scatter that were told from pictures and should be alike."""
+        return grain.widened(tolerance, measures) if self.by_eye else tolerance
 
     @cached_property
     def judged(self) -> frozenset[int]:
@@ -103,7 +125,7 @@ class Scene:
     def off(self) -> dict[tuple[str, int], Off]:
         """Landmarks that lie where neither their neighbours nor the other steps lead, by name and drawing (index)."""
         limps = self.limp is not None and self.limp.shows
-        return off_places(self.reading, self._px_of, self.judged, cycle=self.brief.loop, limps=limps)
+        return off_places(self.reading, self._px_of, self.judged, by_eye=self.by_eye, limps=limps)
 
     def _px_of(self, name: str) -> Callable[[float, float], float]:
         """Tolerances of a landmark: heads and hands, which show as they are, may be off no more than anywhere."""
@@ -115,33 +137,93 @@ class Scene:
         """Legs of which a part is shorter or longer than it usually is, by side and drawing (index)."""
         found: dict[tuple[Side, int], LimbOff] = {}
         for name, start, end in (("thigh", "hip", "knee"), ("shin", "knee", "ankle")):
-            for side in SIDES:
-                lengths = {s.index: v for s in self.reading.steps if (v := _length(s, start, end, side)) is not None}
-                if len(lengths) < 3:
-                    continue
-                usual = float(np.median(list(lengths.values())))
-                allowed = max(LIMB * usual, LIMB_PX * max(1.0, self.width / 960)) * self.leniency * self.unsure
-                for index, length in lengths.items():
-                    times = abs(length - usual) / allowed
-                    known = found.get((side, index))
-                    if times > 1 and (known is None or known.times < times):
-                        found[side, index] = LimbOff(name, side, length, usual, times)
+            both: dict[Key, float] = {
+                (side, s.index): v
+                for side in SIDES
+                for s in self.reading.steps
+                if (v := _length(s, start, end, side)) is not None
+            }
+            off = self._of_another_length(both, LIMB)
+            for side, step in itertools.product(SIDES, self.reading.steps):
+                own, known = off.get((side, step.index)), found.get((side, step.index))
+                if own is not None and (known is None or known.times < own[1]):
+                    found[side, step.index] = LimbOff(name, side, both[side, step.index], *own)
         return found
 
     @cached_property
     def upper_off(self) -> dict[tuple[str, int], LimbOff]:
         """Trunk and parts of arms that are shorter or longer than they usually are, by name and drawing (index)."""
         found: dict[tuple[str, int], LimbOff] = {}
-        for name, start, end, share in UPPER:
-            lengths = {s.index: v for s in self.reading.steps if (v := _between(s, start, end)) is not None}
-            if len(lengths) < 3:
-                continue
-            usual = float(np.median(list(lengths.values())))
-            allowed = max(share * usual, LIMB_PX * max(1.0, self.width / 960)) * self.leniency * self.unsure
-            for index, length in lengths.items():
-                if abs(length - usual) > allowed:
-                    found[name, index] = LimbOff(name, None, length, usual, abs(length - usual) / allowed)
+        for parts, share in UPPER:
+            both: dict[Key, float] = {
+                (side, s.index): v
+                for side, (_, start, end) in parts.items()
+                for s in self.reading.steps
+                if (v := _between(s, start, end)) is not None
+            }
+            for (side, index), own in self._of_another_length(both, share).items():
+                name = parts[side][0]
+                found[name, index] = LimbOff(name, None, both[side, index], *own)
         return found
+
+    def _of_another_length(self, lengths: Mapping[Key, float], share: float) -> dict[Key, tuple[float, float]]:
+        """Of a part's lengths, by side and drawing, those off their side's own median: that, and how many tolerances.
+
+        What the same part, or the other side's, is at that moment of another step is no fault.
+        """
+        found: dict[Key, tuple[float, float]] = {}
+        sides = {side for side, _ in lengths}
+        usual = {side: float(np.median(own)) for side in sides if len(own := _of_side(lengths, side)) >= 3}
+        # Few of one side's may show: by eye it is as well as long as either side's usually is.
+        both = float(np.median(list(lengths.values()))) if self.by_eye and lengths else None
+        off = {key: _beyond(length, usual[key[0]], both) for key, length in lengths.items() if key[0] in usual}
+        least = LIMB_PX * max(1.0, self.width / 960)
+        for side, middle in usual.items():
+            allowed = max(share * middle, least) * self.leniency * self.unsure
+            most = self.widened(allowed, _of_side(lengths, side))
+            for key, away in off.items():
+                if key[0] == side and abs(away) > most and not (self.by_eye and self._is_so_in_others(key, off)):
+                    found[key] = middle, abs(away) / allowed
+        return found
+
+    def _is_so_in_others(self, key: Key, off: Mapping[Key, float]) -> bool:
+        """Whether what is off in a drawing is so as well at the same moment of another step."""
+        side, index = key
+        moment, drawing = self._moment(side, index), self.reading.steps[index].drawing
+        if moment is None:
+            return False
+        for (other_side, other), away in off.items():
+            when = self._moment(other_side, other)
+            if when is None or when[0] == moment[0] or self.reading.steps[other].drawing == drawing:
+                continue
+            same = when[1] == moment[1] and abs(when[2] - moment[2]) < grain.SAME_MOMENT
+            if same and away * off[key] > 0 and abs(away) > grain.AS_FAR * abs(off[key]):
+                return True
+        return False
+
+    def _moment(self, side: Side | None, index: int) -> tuple[int, bool, float] | None:
+        """In which step a drawing lies, whether a side's foot swings in it, and how much of it has gone by."""
+        phase = self.reading.phase(index)
+        if phase is None:
+            return None
+        pace = next(p for p in self.reading.paces if p.number == phase[0])
+        return phase[0], side is not None and pace.side == side, phase[1]
+
+    @cached_property
+    def bodies_off(self) -> dict[int, float]:
+        """Bodies (of whole figures heads) larger or smaller than usual: by which share, by drawing (index)."""
+        seen = [s for s in self.reading.steps if s.body is not None and not s.body.clipped and s.confidence >= READABLE]
+        if len(seen) < 3:
+            return {}
+        areas = {s.index: s.body.area for s in seen if s.body is not None}
+        usual = float(np.median(list(areas.values())))
+        off: dict[Key, float] = {(None, index): area / usual - 1 for index, area in areas.items()}
+        most = self.widened(VOLUME * self.leniency, list(off.values()))
+        return {
+            key[1]: share
+            for key, share in off.items()
+            if abs(share) > most and not (self.by_eye and self._is_so_in_others(key, off))
+        }
 
     def explained(self, name: str, index: int, within: int = 2) -> bool:
         """Whether a limb of another length, in a drawing or in one so near to it, explains where a landmark is."""
@@ -190,20 +272,46 @@ class Scene:
         Only where that is too far, and no limb of another length or hips out of their place explain it.
         """
         found: dict[tuple[Side, int], float] = {}
-        reading, allowed = self.reading, self.px(SLIDES, SLIDES_PX)
-        for side, (one, other) in itertools.product(SIDES, itertools.pairwise(reading.steps)):
-            if not (reading.stands_at(one.index, side) and reading.stands_at(other.index, side)):
-                continue
-            travel = sole_travel(one, other, side, reading.facing, reading.belt)
-            # As it leaves the ground a toe may begin to go before it is seen to be up.
-            leaves = other.index + 1 == len(reading.steps) or not reading.stands_at(other.index + 1, side)
-            most = LEAVING * allowed if leaves else allowed
-            if travel is None or abs(travel) <= most or other.index not in self.judged:
+        travels = self._support_travels
+        allowed = self.widened(self.px(SLIDES, SLIDES_PX), list(travels.values()))
+        for (side, index), travel in travels.items():
+            one, other = self.reading.steps[index : index + 2]
+            most = ROLLING * allowed if self._rolls(side, one, other) else allowed
+            if abs(travel) <= most or other.index not in self.judged:
                 continue
             if any((side, s.index) in self.limbs_off or ("hip", s.index) in self.off for s in (one, other)):
                 continue
-            found[side, one.index] = travel
+            found[side, index] = travel
         return found
+
+    @cached_property
+    def _support_travels(self) -> dict[tuple[Side, int], float]:
+        """How far each foot goes over the ground from a drawing (index) to the next that stands in both, px forward."""
+        found: dict[tuple[Side, int], float] = {}
+        reading = self.reading
+        for side, (one, other) in itertools.product(SIDES, itertools.pairwise(reading.steps)):
+            if reading.stands_at(one.index, side) and reading.stands_at(other.index, side):
+                travel = sole_travel(one, other, side, reading.facing, reading.belt)
+                if travel is not None:
+                    found[side, one.index] = travel
+        return found
+
+    def _rolls(self, side: Side, one: Step, other: Step) -> bool:
+        """Whether a foot is about to leave, or was told from pictures while it stands on one end of its sole.
+
+        As it leaves the ground a toe may begin to go before it is seen to be up.
+        """
+        leaves = other.index + 1 == len(self.reading.steps) or not self.reading.stands_at(other.index + 1, side)
+        return leaves or (self.by_eye and not all(lies_flat(step, side) for step in (one, other)))
+
+    @cached_property
+    def support_heights(self) -> list[float]:
+        """How high each standing foot is above the ground, px."""
+        return [
+            high
+            for side, step in itertools.product(SIDES, self.reading.steps)
+            if self.reading.stands_at(step.index, side) and (high := self.reading.sole(step, side)) is not None
+        ]
 
     def limb_near(self, side: Side, index: int, within: int = 2) -> bool:
         """Whether a leg has a part of another length in a drawing, or in one so near to it."""
@@ -248,6 +356,16 @@ class Scene:
     def within(self, pace: Pace) -> list[Step]:
         """The drawings of a step, from its contact to the one before the next."""
         return [s for s in self.reading.steps if pace.start.time - 1e-6 <= s.clock < pace.end.time - 1e-6]
+
+
+def _of_side(measures: Mapping[Key, float], side: Side | None) -> list[float]:
+    return [value for (own, _), value in measures.items() if own == side]
+
+
+def _beyond(length: float, own: float, both: float | None) -> float:
+    """By how much a length is more (below 0: less) than one usual one, and than the other if there is one."""
+    away = length - own, length - (own if both is None else both)
+    return min(away, key=abs) if away[0] * away[1] > 0 else 0.0
 
 
 def _length(step: Step, start: str, end: str, side: Side) -> float | None:

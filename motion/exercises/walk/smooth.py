@@ -14,6 +14,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.exercises.walk import grain
 from motion.exercises.walk.figure import SIDES, Place, Side
 from motion.exercises.walk.reading import Reading
 
@@ -81,18 +82,44 @@ class _Row:
 
 
 def off_places(
-    reading: Reading, px_of: Callable[[str], Tolerance], judged: frozenset[int], *, cycle: bool, limps: bool
+    reading: Reading, px_of: Callable[[str], Tolerance], judged: frozenset[int], *, by_eye: bool, limps: bool
 ) -> dict[tuple[str, int], Off]:
-    """By landmark and drawing (index), each against its own tolerance; who ``limps`` takes steps of two kinds."""
+    """By landmark and drawing (index), each against its own tolerance; who ``limps`` takes steps of two kinds.
+
+    Told from pictures (``by_eye``), a landmark must leave what it scatters by itself.
+    """
     rows = [*_all_along("hip", reading), *_swings(reading)]
     for name in ALL_ALONG:
         rows += _all_along(name, reading)
     pattern = _Pattern(reading, [row for row in rows if not row.open], limps=limps)
+    scatter = _scatter(rows, pattern) if by_eye else {}
     found: dict[tuple[str, int], Off] = {}
     for row in rows:
-        own = _off_in(row, reading, px_of(row.name), pattern, judged)
+        own = _off_in(row, reading, _Allowed(px_of(row.name), scatter.get(_joint(row.name), [])), pattern, judged)
         if len(own) <= AT_ONCE:
             found |= {(row.name, off.index): off for off in own}
+    return found
+
+
+@dataclass(frozen=True, slots=True)
+class _Allowed:
+    """The tolerance of a landmark, and how far it lies from where it belongs in all drawings, px."""
+
+    px: Tolerance
+    scatter: Sequence[float]
+
+    def widened(self, most: float) -> float:
+        return grain.widened_by(most, self.scatter)
+
+
+def _scatter(rows: Sequence[_Row], pattern: _Pattern) -> dict[str, list[float]]:
+    """By joint how far it lies from where its neighbours and the other steps lead it, drawing by drawing, px."""
+    found: dict[str, list[float]] = {}
+    for row in rows:
+        for index, own in _residuals(row).items() if not row.open else ():
+            usual = pattern.usual(row.name, index, own)
+            if usual is not None:
+                found.setdefault(_joint(row.name), []).append(float(np.hypot(*(own - usual))))
     return found
 
 
@@ -159,7 +186,7 @@ def _residuals(row: _Row) -> dict[int, Floats]:
 def _off_in(
     row: _Row,
     reading: Reading,
-    px: Tolerance,
+    allowed: _Allowed,
     pattern: _Pattern,
     judged: frozenset[int],
 ) -> list[Off]:
@@ -170,7 +197,7 @@ def _off_in(
         for at in range(2, len(row.indices) - 2):
             if row.indices[at] not in judged or any(row.indices[at] == o.index for o in found):
                 continue
-            off = _off_at(row, places, at, reading, px, pattern)
+            off = _off_at(row, places, at, reading, allowed, pattern)
             if off is not None and (worst is None or off.times > worst[0]):
                 worst = off.times, at, off
         if worst is None or worst[0] <= 1:
@@ -197,10 +224,10 @@ def _off_at(
     places: Floats,
     at: int,
     reading: Reading,
-    px: Tolerance,
+    told: _Allowed,
     pattern: _Pattern,
 ) -> Off | None:
-    index = row.indices[at]
+    index, px = row.indices[at], told.px
     own = places[at] - np.array(_led(row.clocks, places, at))
     way = _way(places, at)
     aside = np.array([-way[1], way[0]])
@@ -219,7 +246,7 @@ def _off_at(
         raw, less = float(own @ axis), float(beside @ axis)
         # Both must be off: of two steps that differ, only the one that leaves its own neighbours is wrong.
         parts.append(less if abs(raw) > most * 0.8 and raw * less > 0 else 0.0)
-    if max(abs(p) / m for p, m in zip(parts, allowed, strict=True)) <= 1:
+    if all(abs(p) <= told.widened(m) for p, m in zip(parts, allowed, strict=True)):
         return None
     away = parts[0] * way + parts[1] * aside
     led = places[at] - away

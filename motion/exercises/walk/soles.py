@@ -175,10 +175,16 @@ def stands_of(steps: Sequence[Step], side: Side, support: Sequence[bool], walked
     return found
 
 
+def lies_flat(step: Step, side: Side) -> bool:
+    """Whether a foot's sole shows, and lies flat."""
+    heel, toe = step.at(f"heel_{side}"), step.at(f"toe_{side}")
+    return heel is not None and toe is not None and abs(toe[1] - heel[1]) <= FLAT * math.dist(heel, toe)
+
+
 def _flat_place(step: Step, side: Side, walked: Walked) -> float | None:
     """Where a foot that lies flat is over the ground, px forward."""
     heel, toe = step.at(f"heel_{side}"), step.at(f"toe_{side}")
-    if heel is None or toe is None or abs(toe[1] - heel[1]) > FLAT * math.dist(heel, toe):
+    if heel is None or toe is None or not lies_flat(step, side):
         return None
     return walked.facing * ((heel[0] + toe[0]) / 2 - walked.belt * step.clock)
 

@@ -17,6 +17,8 @@ from motion.findings import Finding, span
 GAP, THROUGH, LEAST_PX = 0.025, 0.025, 2.0
 ALOFT = 0.12
 SCUFFS = 0.02
+SHOWN_EITHER_SIDE = 2
+"""A foot that is hidden as it passes is judged where it shows in so many drawings before, and after."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -34,9 +36,10 @@ def gap(scene: Scene) -> Iterator[Finding]:
     2 px; up to 0.12 of the leg. A leg that is too short on the drawing explains it.
     """
     allowed = scene.px(GAP, LEAST_PX)
+    least = scene.widened(allowed, scene.support_heights)
     for step, side in itertools.product(scene.reading.steps, SIDES):
         high = lowest(scene, step, side)
-        if high is None or not allowed < high <= ALOFT * scene.reading.leg:
+        if high is None or not least < high <= ALOFT * scene.reading.leg:
             continue
         if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.limbs_off:
             continue
@@ -119,9 +122,10 @@ def through(scene: Scene) -> Iterator[Finding]:
     Measured: its lowest point below the ground, px. Tolerance: the larger of 0.025 of the leg and 2 px.
     """
     allowed = scene.px(THROUGH, LEAST_PX)
+    least = scene.widened(allowed, scene.support_heights)
     for step, side in itertools.product(scene.reading.steps, SIDES):
         high = lowest(scene, step, side)
-        if high is None or -high <= allowed or (side, step.index) in scene.limbs_off:
+        if high is None or -high <= least or (side, step.index) in scene.limbs_off:
             continue
         yield scene.finding(
             "contact.through",
@@ -233,24 +237,39 @@ def _runs(found: list[tuple[Step, float]]) -> list[list[tuple[Step, float]]]:
     return runs
 
 
+def _passing(scene: Scene, side: Side, first: int, last: int) -> list[tuple[Step, float]]:
+    """A swinging foot in the middle third of its swing, and how high it is; none where that does not show.
+
+    Where it is hidden there in part, behind the other leg, all of its swing must tell, before and after.
+    """
+    reading = scene.reading
+    start, end = reading.steps[first].clock, reading.steps[last].clock
+    third = (end - start) / 3
+    swing = [(s, reading.sole(s, side)) for s in reading.steps[first : last + 1]]
+    middle = [(s, h) for s, h in swing if start + third <= s.clock <= end - third]
+    shown = [(s, h) for s, h in middle if h is not None]
+    if len(shown) == len(middle):
+        return shown
+    told = [(s, h) for s, h in swing[1:-1] if h is not None]
+    sides = [sum(s.clock < (start + end) / 2 for s, _ in told), sum(s.clock > (start + end) / 2 for s, _ in told)]
+    return told if min(sides) >= SHOWN_EITHER_SIDE else []
+
+
 def scuffs(scene: Scene) -> Iterator[Finding]:
     """``contact.scuffs``: the foot does not lift as it passes.
 
     Measured: the highest that its lowest point comes above the ground in the middle third of its swing, px. Tolerance:
-    at least 0.02 of the leg.
+    at least 0.02 of the leg. Where it is hidden there: the highest that it comes in all of its swing.
     """
     reading = scene.reading
     least = SCUFFS * reading.leg / max(scene.leniency, 1e-6)
     for side in SIDES:
         for first, last in reading.swings(side):
-            start, end = reading.steps[first].clock, reading.steps[last].clock
-            third = (end - start) / 3
-            own = [s for s in reading.steps[first : last + 1] if start + third <= s.clock <= end - third]
-            heights = [reading.sole(s, side) for s in own]
-            shown = [h for h in heights if h is not None]
-            if not own or len(shown) < len(own) or max(shown) >= least or own[0].index not in scene.judged:
+            shown = _passing(scene, side, first, last)
+            if not shown or max(h for _, h in shown) >= least or shown[0][0].index not in scene.judged:
                 continue
-            high = max(0.0, *shown)
+            own = [s for s, _ in shown]
+            high = max(0.0, *(h for _, h in shown))
             yield scene.finding(
                 "contact.scuffs",
                 own,

@@ -4,16 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-import numpy as np
-
 from motion.checks import overlay
 from motion.exercises.walk.checks import mend
 from motion.exercises.walk.figure import SIDES, Place, Side, bend_of
-from motion.exercises.walk.scene import LimbOff, Scene
+from motion.exercises.walk.scene import VOLUME, LimbOff, Scene
 from motion.exercises.walk.steps import Step
 from motion.findings import Finding, span
 
-VOLUME = 0.12
 BACKWARDS = 8.0
 
 
@@ -28,16 +25,12 @@ def volume(scene: Scene) -> Iterator[Finding]:
     Measured: its area beside the middle of all drawings, as a share of it. Tolerance: 12 %. A body cut by the edge of
     the frame is not judged.
     """
-    seen = [s for s in scene.reading.steps if s.body is not None and not s.body.clipped]
-    if len(seen) < 3:
-        return
-    usual = float(np.median([s.body.area for s in seen if s.body]))
     allowed, thing = VOLUME * scene.leniency, "head" if scene.asked.figure == "whole" else "body"
-    for step in seen:
-        share = step.body.area / usual - 1 if step.body else 0.0
-        if abs(share) <= allowed or step.body is None:
+    for index, share in sorted(scene.bodies_off.items()):
+        step = scene.reading.steps[index]
+        if step.body is None:
             continue
-        scale = (usual / step.body.area) ** 0.5
+        scale = (1 + share) ** -0.5
         yield scene.finding(
             "volume.changes",
             [step],

@@ -97,17 +97,17 @@ def _all_across(drawn: Mask) -> Mask:
     strips = np.add.reduceat(drawn, np.arange(0, width, STRIP), axis=1, dtype=np.float32)
     strips /= np.diff(np.append(np.arange(0, width, STRIP), width)).astype(np.float32)
     middles = np.arange(strips.shape[1]) * STRIP + STRIP / 2 - width / 2
-    rows = np.arange(height)[:, None]
-    best, filled = 0.0, np.zeros(drawn.shape, np.uint8)
+    rows, best, filled = np.arange(height)[:, None], 0.0, np.zeros(drawn.shape, np.uint8)
+    where, strip = np.nonzero(strips)
+    shares = strips[where, strip] / strips.shape[1]
     # The level first: of slopes that fill as much it is the likeliest.
     for slope in sorted(SLOPES, key=abs):
-        at = rows + np.rint(slope * middles).astype(np.intp)
-        share = np.where((at >= 0) & (at < height), np.take_along_axis(strips, at.clip(0, height - 1), axis=0), 0.0)
-        across = share.mean(axis=1)
+        # Rows below or above the picture, in which some strips lie, count as none.
+        at = np.clip(where - np.rint(slope * middles).astype(np.intp)[strip], -1, height) + 1
+        across = np.bincount(at, weights=shares, minlength=height + 2)[1:-1]
         if across.max() > max(ACROSS_SHARE, best * 1.05):
             best = float(across.max())
-            columns = np.arange(width)
-            down = np.rint(slope * (columns - width / 2)).astype(np.intp)
+            down = np.rint(slope * (np.arange(width) - width / 2)).astype(np.intp)
             back = rows - down
             own = (across > ACROSS_SHARE)[back.clip(0, height - 1)] & (back >= 0) & (back < height)
             filled = own.astype(np.uint8)

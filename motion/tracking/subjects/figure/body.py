@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse, of_moments
-from motion.tracking.subjects.figure.ink import Mask, Sheet, whole
+from motion.tracking.subjects.figure.ink import Mask, Sheet
 
 UPPER = 0.68
 """The body's thickest place lies in this upper share of the figure."""
@@ -22,6 +22,8 @@ LONGEST = 3.2
 STRAYS = 0.75
 """The thickest place lies as far below the figure's top as it usually does, but for so many times its radius."""
 STEPS = 12
+RAYS, BESIDE_EDGE = 37, (0.93, 1.07)
+"""A body's edge is looked at along so many rays, so many times as far from its middle."""
 LIKE = (0.6, 1.6)
 """A body's thickness lies between so many times the clip's usual one."""
 
@@ -41,11 +43,10 @@ def core(sheet: Sheet, below: tuple[float, float] | None = None) -> Core | None:
 
     It may be looked for between so many px ``below`` the figure's top.
     """
-    marked = sheet.cover > 0.5
-    rows = np.flatnonzero(marked.any(axis=1))
+    rows = np.flatnonzero(sheet.inked.any(axis=1))
     if len(rows) < 8:
         return None
-    depth = cv2.distanceTransform(whole(marked).astype(np.uint8), cv2.DIST_L2, 5)
+    depth = cv2.distanceTransform(sheet.whole.view(np.uint8), cv2.DIST_L2, 5)
     top = int(rows[0])
     first, last = (0.0, UPPER * (rows[-1] - top)) if below is None else below
     depth[: top + max(0, round(first))] = 0
@@ -86,7 +87,7 @@ def ellipse_of(sheet: Sheet, at: Core, radius: float) -> tuple[Ellipse, float] |
 
 
 def _solid(sheet: Sheet) -> NDArray[np.float32]:
-    return np.maximum(sheet.cover, whole(sheet.cover > 0.5).astype(np.float32))
+    return np.maximum(sheet.cover, sheet.whole.view(np.uint8))
 
 
 def of_size(sheet: Sheet, at: Core, like: Ellipse) -> Ellipse:
@@ -104,6 +105,24 @@ def of_size(sheet: Sheet, at: Core, like: Ellipse) -> Ellipse:
             break
         x, y = moments["m10"] / moments["m00"] + sheet.left, moments["m01"] / moments["m00"] + sheet.top
     return replace(like, x=x, y=y)
+
+
+def upper_edge(sheet: Sheet, body: Ellipse) -> Mask:
+    """(2, rays) whether there is ink a little within and a little outside of a body's upper half, ray by ray."""
+    turns = np.linspace(0, math.pi, RAYS)
+    solid, turn = _solid(sheet), math.radians(body.angle)
+    # Seen from its middle an ellipse is as far in a direction as this.
+    far = (
+        body.major
+        * body.minor
+        / 4
+        / np.hypot(body.minor / 2 * np.cos(turns - turn), body.major / 2 * np.sin(turns - turn))
+    )
+    ways = np.stack([np.cos(turns), -np.sin(turns)], axis=1)
+    points = np.array([body.x - sheet.left, body.y - sheet.top]) + np.multiply.outer(BESIDE_EDGE, far)[..., None] * ways
+    columns = np.clip(np.rint(points[..., 0]), 0, solid.shape[1] - 1).astype(np.intp)
+    rows = np.clip(np.rint(points[..., 1]), 0, solid.shape[0] - 1).astype(np.intp)
+    return np.asarray(solid[rows, columns] > 0.5)
 
 
 def _fitted(

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from motion.tracking.conics import fit_robust
 from motion.tracking.ellipse import Ellipse, axis_angle
 from motion.tracking.subjects.figure.body import Core, usual_radius
-from motion.tracking.subjects.figure.ink import Sheet, whole
+from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.looking import Looking
 
 Floats = NDArray[np.float64]
@@ -63,7 +63,7 @@ def heads(looking: Looking, placed: Mapping[int, Ellipse]) -> list[Ellipse | Non
 
 def core(sheet: Sheet) -> Core | None:
     """The uppermost thick place of a drawing's figure; None where nothing is drawn."""
-    marked = sheet.cover > 0.5
+    marked = sheet.inked
     rows = np.flatnonzero(marked.any(axis=1))
     if len(rows) < 16:
         return None
@@ -80,7 +80,7 @@ def _as_thick(sheet: Sheet, at: Core, radius: float) -> Core | None:
 
 def _depth(sheet: Sheet) -> NDArray[np.float32]:
     """(height, width) how far each pixel is from the figure's edge, what outlines enclose being the figure's."""
-    return np.asarray(cv2.distanceTransform(whole(sheet.cover > 0.5).astype(np.uint8), cv2.DIST_L2, 5))
+    return np.asarray(cv2.distanceTransform(sheet.whole.astype(np.uint8), cv2.DIST_L2, 5))
 
 
 def _uppermost(depth: NDArray[np.float32], least: float, sheet: Sheet) -> Core | None:
@@ -109,7 +109,7 @@ def _first_peak(thick: NDArray[np.float32]) -> int:
 
 def _outline(sheet: Sheet, at: Core, radius: float) -> tuple[Floats, NDArray[np.bool_]]:
     """(rays, 2) where the figure first ends on all sides of a place, px, and which of them may be the head's edge."""
-    inner = cv2.erode(whole(sheet.cover > 0.5).astype(np.uint8), np.ones((3, 3), np.uint8))
+    inner = cv2.erode(sheet.whole.astype(np.uint8), np.ones((3, 3), np.uint8))
     solid = np.maximum(sheet.cover, inner.astype(np.float32))
     turns = np.linspace(0, 2 * math.pi, RAYS, endpoint=False)
     ways = np.stack([np.cos(turns), np.sin(turns)], axis=1)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -99,7 +100,7 @@ def _without_far_specks(differs: NDArray[np.uint8], threshold: int) -> tuple[sli
     return rows, slice(max(0, 2 * int(left) - AROUND), min(width, 2 * int(right) + AROUND))
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Sheet:
     """One drawing's figure within a box that begins at ``left``, ``top`` px.
 
@@ -116,11 +117,21 @@ class Sheet:
     @property
     def bytes(self) -> int:
         """What it takes in memory."""
-        return self.cover.nbytes + self.solid.nbytes + self.colour.nbytes
+        return self.cover.nbytes + self.solid.nbytes + self.colour.nbytes + 2 * self.cover.size
 
     @property
     def empty(self) -> bool:
-        return self.cover.size == 0 or not bool((self.cover > 0.5).any())
+        return self.cover.size == 0 or not bool(self.inked.any())
+
+    @cached_property
+    def inked(self) -> Mask:
+        """(height, width) which pixels its ink covers by half and more."""
+        return self.cover > 0.5
+
+    @cached_property
+    def whole(self) -> Mask:
+        """(height, width) these and everything that they enclose."""
+        return whole(self.inked)
 
 
 def sheet_of(kept: Inked) -> Sheet:
@@ -181,13 +192,14 @@ def _lines_of(kept: Inked) -> tuple[NDArray[np.uint8], Mask]:
 def _cover(differs: NDArray[np.uint8], threshold: int) -> Cover:
     """Beside the paper ink fades over a pixel or two, by which its edge is told; within the figure it is all ink."""
     marked = differs > threshold
-    darkest = cv2.dilate(differs, np.ones((AROUND, AROUND), np.uint8)).astype(np.float32)
-    share = differs.astype(np.float32) / np.maximum(darkest, 2.0 * threshold)
+    darkest = np.maximum(cv2.dilate(differs, np.ones((AROUND, AROUND), np.uint8)), min(255, 2 * threshold))
+    cover = np.asarray(cv2.divide(differs, darkest.astype(np.uint8), dtype=cv2.CV_32F), dtype=np.float32)
     # Between a dark outline and a pale fill ink passes through the paper's own tone: that is no edge.
-    closed = cv2.morphologyEx(marked.astype(np.uint8), cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))
-    within_it = cv2.erode(closed, np.ones((5, 5), np.uint8)) > 0
-    cover = np.where(within_it, np.float32(1), np.minimum(share, 1))
-    return _without_specks(np.asarray(cover, dtype=np.float32))
+    closed = cv2.morphologyEx(marked.view(np.uint8), cv2.MORPH_CLOSE, np.ones((3, 3), np.uint8))
+    within_it = cv2.erode(closed, np.ones((5, 5), np.uint8))
+    np.minimum(cover, 1, out=cover)
+    cover[np.asarray(within_it) > 0] = 1
+    return _without_specks(cover)
 
 
 def _without_specks(cover: Cover) -> Cover:

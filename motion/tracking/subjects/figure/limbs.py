@@ -26,10 +26,12 @@ STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
 SOLE = (0.84, 1.18)
 """Heel and toe show where the sole is about as long as it usually is; a shorter one is hidden in part."""
-WHOLE_SOLE = 0.07
-"""A foot shows whole whose sole is as long as soles mostly are, to such a share: by it the ankle is told."""
-CLEARLY_BENT, WHOLE = 20.0, 0.55
-"""A knee is firm that is bent by so many degrees, of a leg whose thigh and shin show by themselves to such a share."""
+WHOLE_SOLE, NEARLY_WHOLE = 0.07, 0.12
+"""A foot shows whole whose sole is as long as soles mostly are, to such a share: by it is told how ankles lie in feet;
+and to such a share a foot may differ by which its own ankle is told."""
+CLEARLY_BENT, WHOLE_THIGH, WHOLE_SHIN = 20.0, 0.42, 0.55
+"""A knee is firm that is bent by so many degrees, of a leg whose thigh (the body hides some) and whose shin show by
+themselves to such shares."""
 ASTRAY, FIRM = 0.03, 0.012
 """Thighs that pass the hip by so much of the leg do not tell where it is, which the body tells to so much of it."""
 FARTHEST_OFF = 0.12
@@ -130,12 +132,17 @@ class Limbs:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
         one, other = self.legs
         for leg, beside in ((one, other), (other, one)):
-            # Even where tones differ, the outlines of both run into each other where one foot passes the other.
             leg.foot_alone = _clear_of(leg, beside, build)
             leg.foot = None
-            if leg.foot_alone:
+            if leg.foot_alone or one.cover is not other.cover:
                 knee, ankle = leg.joint or leg.knee, _ankle_by_shin(leg, build)
                 leg.foot = feet.foot_of(leg.cover, self.origin, knee, ankle, build)
+
+    def keep_whole_feet(self, build: Build) -> None:
+        """Of feet beside the other leg, told from it by their tone, keep those whose sole shows all along."""
+        for leg in self.legs:
+            if leg.foot is not None and not leg.foot_alone:
+                leg.foot_alone = abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
 
     def place_knees(self, build: Build) -> None:
         """Knees where thigh and shin cross."""
@@ -193,9 +200,9 @@ def _firm(side: str, leg: Leg, seen: Sequence[float], build: Build) -> set[str]:
     """The joints of a leg that show whole: thigh and shin both show by themselves, and so does all of the foot."""
     found = set()
     crosses = leg.thigh is not None and leg.shin is not None and _bend(leg.thigh, leg.shin) > CLEARLY_BENT
-    if leg.joint is not None and crosses and min(seen) >= WHOLE:
+    if leg.joint is not None and crosses and seen[0] >= WHOLE_THIGH and seen[1] >= WHOLE_SHIN:
         found.add(f"knee_{side}")
-        if leg.foot_joint is not None and leg.foot and abs(leg.foot.length / build.foot - 1) <= WHOLE_SOLE:
+        if leg.foot_joint is not None and leg.foot and abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE:
             found.add(f"ankle_{side}")
     return found
 

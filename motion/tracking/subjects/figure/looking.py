@@ -71,13 +71,13 @@ def low_of(sheet: Sheet) -> float | None:
 
 def reach_of(sheet: Sheet) -> tuple[float, float] | None:
     """Where a drawing's ink begins and ends, px from the left."""
-    columns = np.flatnonzero((sheet.cover > 0.5).any(axis=0)) if sheet.cover.size else np.zeros(0, np.intp)
+    columns = np.flatnonzero(sheet.inked.any(axis=0)) if sheet.cover.size else np.zeros(0, np.intp)
     return (float(columns[0] + sheet.left), float(columns[-1] + sheet.left)) if len(columns) else None
 
 
 def span_of(sheet: Sheet) -> tuple[float, float] | None:
     """Where the lowest fifth of a drawing's ink begins and ends, px from the left."""
-    marked = sheet.cover > 0.5
+    marked = sheet.inked
     rows = np.flatnonzero(marked.any(axis=1))
     if not len(rows):
         return None

@@ -47,6 +47,11 @@ REDONE, REDONE_HIP = 0.08, 0.05
 """Where limbs turn out to be of another length, poses are looked for again."""
 HIP_ROW = 2.0
 """Of whole figures legs are looked for from so many small px below the hip."""
+OTHERS_FOOT, FEWEST_FEET, HIDDEN = 0.12, 5, 0.3
+"""A foot whose ends lie nearer to its ankle, or farther from it, by so much of the leg than in most of several drawings
+is not its own; how sure that is."""
+ANOTHER_SIZE, OTHER_EDGE = 0.06, 0.15
+"""A body is of another size whose area is off by such a share; of another edge that is so unlike the usual one."""
 ELLIPTIC = 0.93
 """A body is one where it and its ellipse share so much of what both cover; else it has the size of those that are."""
 
@@ -129,8 +134,50 @@ def _bodies(looking: Looking, cores: Sequence[bodies.Core | None], helped: Help)
         body = fitted[0] if fitted else None
         if at is not None and fitted is not None and fitted[1] < ELLIPTIC and like is not None:
             body = bodies.of_size(looking.sheet(index), at, like)
-        found.append(placed.get(index) or body)
-    return found
+        found.append(body)
+    # Boxes and beans are no ellipses.
+    usual = like or _usual_body(_of_commonest_size([body for body in found if body is not None]))
+    if usual is not None:
+        _leave_limbs(looking, cores, found, usual)
+    return [placed.get(index) or body for index, body in enumerate(found)]
+
+
+def _leave_limbs(
+    looking: Looking, cores: Sequence[bodies.Core | None], found: list[Ellipse | None], like: Ellipse
+) -> None:
+    """Bodies to which thick limbs were counted, or that these split, are of the usual size where their upper edge is.
+
+    What is really larger or smaller has another edge there as well.
+    """
+    usual = [
+        i for i, body in enumerate(found) if body is not None and abs(_size(body) / _size(like) - 1) <= ANOTHER_SIZE
+    ]
+    odd = [i for i, body in enumerate(found) if body is not None and i not in usual]
+    if not odd or len(usual) < 3:
+        return
+    shown = usual[:: max(1, len(usual) // MEASURED)]
+    edge = np.mean([bodies.upper_edge(looking.sheet(i), body) for i in shown if (body := found[i])], axis=0)
+    for index in odd:
+        at = cores[index]
+        if at is None:
+            continue
+        tried = bodies.of_size(looking.sheet(index), at, like)
+        if float(np.abs(bodies.upper_edge(looking.sheet(index), tried) - edge).mean()) < OTHER_EDGE:
+            found[index] = tried
+
+
+def _of_commonest_size(bodies_found: Sequence[Ellipse]) -> list[Ellipse]:
+    """Those of the size that most have, or the smaller one of two: limbs add to bodies more often than they take."""
+    sizes = np.array([_size(body) for body in bodies_found])
+    if not len(sizes):
+        return []
+    alike = np.abs(sizes[:, None] / sizes - 1) <= ANOTHER_SIZE
+    best = max(range(len(sizes)), key=lambda i: (int(alike[:, i].sum()), -sizes[i]))
+    return [body for body, own in zip(bodies_found, alike[:, best], strict=True) if own]
+
+
+def _size(body: Ellipse) -> float:
+    return body.major * body.minor
 
 
 def _usual_body(found: Sequence[Ellipse]) -> Ellipse | None:
@@ -196,6 +243,7 @@ class _Work:
                 own.small.sides = None
             chosen = self._run(self._pairs(legs, build, told))
         build = self._set(chosen, build, told)
+        self._leave_others_feet(build)
         self._lead_feet()
         if self._trunk is not None:
             self._set_arms(build, self._trunk, told)
@@ -223,6 +271,19 @@ class _Work:
         middle = placed[len(placed) // 2] if placed else len(self._seen) // 2
         first = max(0, min(middle - STRETCH // 2, len(self._seen) - STRETCH))
         return self._seen[first : first + STRETCH]
+
+    def _leave_others_feet(self, build: Build) -> None:
+        """A foot that is not as far from its ankle as usual, at heel or toe, is the other leg's, or shows in part."""
+        for side in SIDES:
+            ends = (f"heel_{side}", f"toe_{side}")
+            told = [d for i in self._seen if (d := self._found[i]).sure[ends[0]] >= TOLD]
+            if len(told) < FEWEST_FEET:
+                continue
+            far = np.array([[math.dist(d.places[f"ankle_{side}"], d.places[end]) for end in ends] for d in told])
+            off = np.abs(far - np.median(far, axis=0)).max(axis=1)
+            for number in np.flatnonzero(off > OTHERS_FOOT * build.leg):
+                told[number].sure |= dict.fromkeys(ends, HIDDEN)
+                told[number].feet[side] = None
 
     def _lead_feet(self) -> None:
         """A foot that does not show is turned as those before and after it lead."""
@@ -359,8 +420,10 @@ def _placed(limbs: Sequence[Limbs], build: Build) -> Build:
             one.place_hip_under_trunk(build)
         one.place_feet(build)
     build = replace(build, foot=sole_of(limbs, build))
+    # How the ankle lies in the foot is told from those that lie clear of the other leg.
     ankle = ankle_of(limbs, build)
     for one in limbs:
+        one.keep_whole_feet(build)
         one.place_ankles(build, ankle)
     thigh, shin = lengths_of(limbs, build)
     return replace(build, thigh=thigh, shin=shin)
