@@ -102,8 +102,18 @@ class Background:
         return off if self.doubt is None else np.asarray(cv2.subtract(off, self.doubt[where]), dtype=np.uint8)
 
 
-InFront = Callable[[Background], Mask | None]
-"""Tells (height / 2, width / 2) where what moves is known to be in front all the time; None: nowhere."""
+@dataclass(frozen=True, slots=True, eq=False)
+class Covered:
+    """(height / 2, width / 2) where what moves is known to be in front all the time, and where it then was ``left``, in
+    what was told to stand still; None where that is not known.
+    """
+
+    where: Mask
+    left: Mask | None = None
+
+
+InFront = Callable[[Background], Covered | None]
+"""Tells where something that moves is in front; None: nowhere."""
 
 
 def noise_level(few: Sequence[Light]) -> float:
@@ -144,11 +154,15 @@ def estimate(samples: Sequence[Light], *, straightened: bool = False, in_front: 
     moving = still.widened(changed)
     changes = moving if not straightened else still.widened(_wide(changed))
 
-    def told(covered: Mask | None) -> Background:
-        whole = None if covered is None else _doubled(covered, moving.shape)
-        found, _ = still.behind(told_of, moving if whole is None else moving | whole, noise, whole)
+    def told(covered: Covered | None, before: Sequence[NDArray[np.uint8]]) -> Told:
+        whole = None if covered is None else _doubled(covered.where, moving.shape)
+        left = None if covered is None or covered.left is None else _doubled(covered.left, moving.shape)
+        everywhere = moving if whole is None else moving | whole
+        own = None if left is None else still.Left(left, before)
+        found, _ = still.behind(told_of, everywhere, noise, whole, own)
         light = np.asarray(cv2.merge([*found, *opaque]), dtype=np.uint8)
-        return Background(light, noise, _edges(light) if straightened else None, changes=changes[::2, ::2])
+        doubt = _edges(light) if straightened else None
+        return Background(light, noise, doubt, changes=changes[::2, ::2]), found
 
     return _told_anew(told, in_front)
 
@@ -163,20 +177,29 @@ def estimate_planes(samples: Sequence[Planes], in_front: InFront | None = None) 
         np.maximum(changed, still.changes(channel, pl.CHROMA * levels), out=changed)
     moving = still.widened(changed, by=1)
 
-    def told(covered: Mask | None) -> Background:
-        everywhere = moving if covered is None else moving | covered
-        (_, blue, red), taken = still.behind(channels, everywhere, noise, covered)
+    def told(covered: Covered | None, before: Sequence[NDArray[np.uint8]]) -> Told:
+        whole = None if covered is None else covered.where
+        everywhere = moving if whole is None else moving | whole
+        own = None if covered is None or covered.left is None else still.Left(covered.left, before)
+        halves, taken = still.behind(channels, everywhere, noise, whole, own)
+        _, blue, red = halves
         grey = still.put_together([s.luma for s in samples], taken, noise)
         found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)
-        return Background(pl.coloured(found), noise, planes=found, changes=moving)
+        return Background(pl.coloured(found), noise, planes=found, changes=moving), halves
 
     return _told_anew(told, in_front)
 
 
-def _told_anew(told: Callable[[Mask | None], Background], in_front: InFront | None) -> Background:
-    plain = told(None)
+Told = tuple[Background, list[NDArray[np.uint8]]]
+"""What stands still, and the same channel by channel."""
+
+
+def _told_anew(
+    told: Callable[[Covered | None, Sequence[NDArray[np.uint8]]], Told], in_front: InFront | None
+) -> Background:
+    plain, channels = told(None, ())
     covered = None if in_front is None else in_front(plain)
-    return plain if covered is None else told(covered)
+    return plain if covered is None else told(covered, channels)[0]
 
 
 def _wide(changed: NDArray[np.uint8]) -> NDArray[np.uint8]:

@@ -6,6 +6,7 @@ Pictures are told channel by channel: k samples of a channel are as many (height
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
@@ -21,6 +22,8 @@ SELDOM = 0.05
 """Behind a subject that hardly leaves its place it need not be seen so often."""
 GUESS_REACH = 28
 """... and this closely (levels of 255)."""
+LEFT_ALIKE = 10.0
+"""Values so near to what a subject left of itself (levels of 255) are that."""
 STILL, MIDDLE, GUESSED = -1, -2, -3
 """For the number of a sample: none, since nothing changes; none, so that the middle value is taken; or what lies beside
 it in its row."""
@@ -40,11 +43,20 @@ def widened(changed: Plane, by: int = 2) -> NDArray[np.bool_]:
     return np.asarray(cv2.dilate(changed, np.ones((2 * by + 1, 2 * by + 1), np.uint8))) > 0
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class Left:
+    """``where`` (height, width) a subject was taken for what stands still, and what was ``seen`` there, by channel."""
+
+    where: NDArray[np.bool_]
+    seen: Sequence[Plane]
+
+
 def behind(
     channels: Sequence[Sequence[Plane]],
     changed: NDArray[np.bool_],
     noise: float,
     covered: NDArray[np.bool_] | None = None,
+    left: Left | None = None,
 ) -> tuple[list[Plane], NDArray[np.int8]]:
     """What is behind all that changes, channel by channel, and (height, width) which sample shows it.
 
@@ -53,7 +65,7 @@ def behind(
     clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE), or
     what they suggest where a subject is known to be in front all the time (``covered``, GUESSED). Where such a
     subject stands, and the surroundings are unlike each other, as above and below a sloping ground, it may be what
-    either of them shows.
+    either of them shows. What such a subject ``left`` of itself is not believed where it left it.
     """
     found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
@@ -65,6 +77,8 @@ def behind(
         picked, doubted, support = _pick(seen, guess, noise, least)
         if covered is not None:
             _pick_of_ends(rows.unlike_ends(found, GUESS_REACH + noise), seen, noise, least, (picked, doubted, support))
+        if left is not None:
+            doubted |= _is_left(left, places, [_picked_of(values, picked) for values in seen], guess, noise)
         guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
         for plane, values, suggested in zip(found, seen, guess, strict=True):
             chosen = _picked_of(values, picked)
@@ -169,6 +183,17 @@ def _pick_of_ends(
         better = where[~doubted & (told[1][where] | (support > told[2][where]))]
         chosen = np.isin(where, better)
         told[0][better], told[1][better], told[2][better] = picked[chosen], False, support[chosen]
+
+
+def _is_left(
+    left: Left, places: Places, chosen: Sequence[Plane], guess: Sequence[Plane], noise: float
+) -> NDArray[np.bool_]:
+    """(n,) at which places what was ``chosen`` is what a subject left there, and not what the surroundings suggest."""
+    own = [_at(plane, places) for plane in left.seen]
+    level = int(max(LEFT_ALIKE, 2 * noise))
+    alike = _largest_off([c[None] for c in chosen], own)[0] <= level
+    suggested = _largest_off([g[None] for g in guess], own)[0] <= level
+    return np.asarray(left.where.reshape(-1)[places] & alike & ~suggested)
 
 
 def _picked_of(seen: Plane, picked: Places) -> Plane:

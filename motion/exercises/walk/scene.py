@@ -135,14 +135,20 @@ class Scene:
     @cached_property
     def limbs_off(self) -> dict[tuple[Side, int], LimbOff]:
         """Legs of which a part is shorter or longer than it usually is, by side and drawing (index)."""
-        found: dict[tuple[Side, int], LimbOff] = {}
-        for name, start, end in (("thigh", "hip", "knee"), ("shin", "knee", "ankle")):
-            both: dict[Key, float] = {
+        parts = {"thigh": ("hip", "knee"), "shin": ("knee", "ankle")}
+        lengths: dict[str, dict[Key, float]] = {
+            name: {
                 (side, s.index): v
                 for side in SIDES
                 for s in self.reading.steps
                 if (v := _length(s, start, end, side)) is not None
             }
+            for name, (start, end) in parts.items()
+        }
+        if self.by_eye:
+            lengths = _without_slips(lengths)
+        found: dict[tuple[Side, int], LimbOff] = {}
+        for name, both in lengths.items():
             off = self._of_another_length(both, LIMB)
             for side, step in itertools.product(SIDES, self.reading.steps):
                 own, known = off.get((side, step.index)), found.get((side, step.index))
@@ -360,6 +366,21 @@ class Scene:
 
 def _of_side(measures: Mapping[Key, float], side: Side | None) -> list[float]:
     return [value for (own, _), value in measures.items() if own == side]
+
+
+def _without_slips(lengths: Mapping[str, Mapping[Key, float]]) -> dict[str, dict[Key, float]]:
+    """Thighs' and shins' lengths, where one is as much longer as the other is shorter as both usually are.
+
+    Along a leg that is hardly bent a knee is told least: of one that slipped the whole leg still has its length.
+    """
+    usual = {name: float(np.median(list(own.values()))) if own else 0.0 for name, own in lengths.items()}
+    thighs, shins = dict(lengths["thigh"]), dict(lengths["shin"])
+    for key in thighs.keys() & shins.keys():
+        longer, shorter = thighs[key] - usual["thigh"], usual["shin"] - shins[key]
+        if longer * shorter > 0:
+            slip = min(longer, shorter, key=abs)
+            thighs[key], shins[key] = thighs[key] - slip, shins[key] + slip
+    return {"thigh": thighs, "shin": shins}
 
 
 def _beyond(length: float, own: float, both: float | None) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from collections.abc import Iterator
 
 import numpy as np
@@ -21,6 +22,8 @@ POPS_DEGREES, POPS_STRAIGHT, POPS_TIMES = 30.0, 8.0, 2.5
 OPENS = 4
 """A knee that snaps is opened over so many drawings on either side."""
 STRIDE = 0.12
+CLEAR = 0.25
+"""Legs whose knees or ankles lie so much of a leg apart are told from each other."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -120,6 +123,9 @@ def turned(scene: Scene) -> Iterator[Finding]:
         if run[0] == 0 or (run[-1] == len(steps) - 1 and scene.brief.loop):
             continue
         own = [steps[i] for i in run]
+        if scene.by_eye and not any(_both_show(scene, step) for step in own):
+            # Which leg is which could not be seen there.
+            continue
         yield scene.finding(
             "spacing.jump",
             own,
@@ -133,6 +139,13 @@ def turned(scene: Scene) -> Iterator[Finding]:
             advice="Give each leg its own tone again in these drawings: the one in front stays in front.",
             overlay=remade.exchanged(own),
         )
+
+
+def _both_show(scene: Scene, step: Step) -> bool:
+    """Whether knees and ankles of both legs show, clear of each other."""
+    places = [[step.at(f"{joint}_{side}") for side in SIDES] for joint in ("knee", "ankle")]
+    apart = [math.dist(one, other) for one, other in places if one is not None and other is not None]
+    return len(apart) == len(places) and max(apart) > CLEAR * scene.reading.leg
 
 
 def _runs(indices: tuple[int, ...]) -> list[list[int]]:

@@ -10,8 +10,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.background import Background
-from motion.tracking.light import difference, sheet_of
+from motion.tracking.background import Background, Covered
+from motion.tracking.light import Light, difference, largest_channel, sheet_of
 
 Mask = NDArray[np.bool_]
 CLOSES = 5
@@ -40,8 +40,8 @@ LARGEST = 0.25
 """No figure leaves so large a share of the picture to what stands still."""
 
 
-def covered(background: Background) -> Mask | None:
-    """(height / 2, width / 2) where the figure is in front in all drawings, with what moves beside it; None: nowhere.
+def covered(background: Background) -> Covered | None:
+    """Where the figure is in front in all drawings, with what moves beside it; None: nowhere.
 
     ``background`` is what stands still as long as that is not known.
     """
@@ -58,7 +58,7 @@ def covered(background: Background) -> Mask | None:
     plain = 1 - drawn.mean() > PLAIN and scenery.mean() < BARE
     moves = np.flatnonzero(changes.any(axis=1))
     feet = int(moves[0] + FEET * (moves[-1] - moves[0]))
-    own = _ends_above(inside, feet) | _left_behind(drawn & ~ground, changes, feet)
+    own = _ends_above(inside, feet) | _left_behind(_parts(small, drawn & ~ground, background.threshold), changes, feet)
     own[feet:] = False
     if own.mean() > LARGEST or not (own.any() or plain):
         return None
@@ -67,7 +67,7 @@ def covered(background: Background) -> Mask | None:
     rows = np.flatnonzero(own.any(axis=1))
     beside = np.asarray(changes).copy()
     beside[feet if plain else int(rows[-1] + HIPS * (rows[-1] - rows[0])) :] = False
-    return np.asarray(own | beside)
+    return Covered(np.asarray(own | beside), own)
 
 
 def _chief(shown: Mask, changes: Mask) -> Mask:
@@ -123,7 +123,20 @@ def _sits_on_top(part: Mask, changes: Mask) -> bool:
     return bool(within and own_rows[0] < rows[0] and own_rows[-1] < rows[0] + TOP * tall)
 
 
-def _left_behind(drawn: Mask, changes: Mask, feet: int) -> Mask:
+def _parts(small: Light, drawn: Mask, threshold: int) -> NDArray[np.int32]:
+    """(height, width) the number of the part of one colour that each drawn pixel belongs to; 0 where nothing is."""
+    edges = largest_channel(
+        np.asarray(cv2.morphologyEx(small, cv2.MORPH_GRADIENT, np.ones((2, 2), np.uint8)), np.uint8)
+    )
+    count, parts = cv2.connectedComponents((drawn & (edges <= threshold)).astype(np.uint8), connectivity=4)
+    # What lies on an edge goes with what is beside it.
+    widened = cv2.dilate(parts.astype(np.float32), np.ones((3, 3), np.uint8)).astype(np.int32)
+    found = np.where(parts > 0, parts, widened)
+    alone = cv2.connectedComponents((drawn & (found == 0)).astype(np.uint8), connectivity=8)[1]
+    return np.asarray(np.where(drawn, np.where(found > 0, found, np.where(alone > 0, alone + count, 0)), 0), np.int32)
+
+
+def _left_behind(parts: NDArray[np.int32], changes: Mask, feet: int) -> Mask:
     """What is drawn where something moves, or with that nearly all around: the figure's own, left to what stands still.
 
     What reaches down to the ``feet`` stands there, though a codec's grain may move all around it.
@@ -131,15 +144,16 @@ def _left_behind(drawn: Mask, changes: Mask, feet: int) -> Mask:
     Scenery goes on beyond where the figure does. What sits on top of all that moves, and is no wider, is a body that
     neither rises nor falls.
     """
-    count, parts = cv2.connectedComponents(drawn.astype(np.uint8), connectivity=8)
+    count = int(parts.max()) + 1
     sizes = np.bincount(parts.reshape(-1), minlength=count)
     within = np.bincount(parts[changes], minlength=count) / np.maximum(1, sizes)
-    own = {int(n) for n in np.flatnonzero(within > WITHIN)} - {0}
+    stands = {int(n) for n in np.unique(parts[feet:])}
+    own = {int(n) for n in np.flatnonzero(within > WITHIN)} - {0} - stands
     kernel = np.ones((3, 3), np.uint8)
     for number in np.flatnonzero((sizes >= LEAST_PX) & (within > 0) & (within <= WITHIN)):
         part = parts == number
         around = (cv2.dilate(part.astype(np.uint8), kernel) > 0) & ~part
-        enclosed = not part[feet:].any() and float(np.mean(changes[around])) > AROUND
+        enclosed = int(number) not in stands and float(np.mean(changes[around])) > AROUND
         if number and (enclosed or _sits_on_top(part, changes)):
             own.add(int(number))
     return np.isin(parts, sorted(own))

@@ -45,6 +45,8 @@ ATTEMPTS, STRETCH, MEASURED = 3, 16, 6
 least."""
 REDONE, REDONE_HIP = 0.08, 0.05
 """Where limbs turn out to be of another length, poses are looked for again."""
+PROPORTION, LONGER = (0.78, 1.3), (0.72, 1.35)
+"""Thighs are so many times as long as shins, and legs as long as what explains the ink best."""
 HIP_ROW = 2.0
 """Of whole figures legs are looked for from so many small px below the hip."""
 OTHERS_FOOT, FEWEST_FEET, HIDDEN = 0.12, 5, 0.3
@@ -405,13 +407,30 @@ def _alike(one: Build, other: Build) -> bool:
 
 
 def _placed(limbs: Sequence[Limbs], build: Build) -> Build:
-    """Set limbs and feet of some drawings; gives the proportions that they show."""
+    """Set limbs and feet of some drawings; gives the proportions that they show.
+
+    Where few thighs show, what they turn about may lie anywhere: no leg is as that would have it, and the hip stays.
+    """
     wide = {part: usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
     for one in limbs:
         one.fit(wide)
     for one in limbs:
         one.place_knees(build)
-    build = replace(build, hip=hip_of(limbs, build), wide=wide["thigh"])
+    told = _about(limbs, replace(build, hip=hip_of(limbs, build), wide=wide["thigh"]))
+    if _may_be(told, build):
+        return told
+    told = _about(limbs, replace(build, wide=wide["thigh"]))
+    return told if _may_be(told, build) else replace(told, thigh=build.thigh, shin=build.shin)
+
+
+def _may_be(told: Build, before: Build) -> bool:
+    """Whether a leg may have such proportions that was thought to be otherwise."""
+    longer = told.leg / before.leg
+    return PROPORTION[0] <= told.thigh / told.shin <= PROPORTION[1] and LONGER[0] <= longer <= LONGER[1]
+
+
+def _about(limbs: Sequence[Limbs], build: Build) -> Build:
+    """Set hips, feet and ankles of a build whose hip and width are known; gives the lengths that they show."""
     build = build if build.tilt is None else replace(build, thigh=thigh_of(limbs, build))
     for one in limbs:
         if build.tilt is None:

@@ -10,7 +10,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from motion.tracking.background import Background
+from motion.tracking.background import Background, Covered
 from motion.tracking.light import difference, sheet_of
 
 Mask = NDArray[np.bool_]
@@ -23,8 +23,8 @@ LARGEST = 0.06
 """No strand leaves so large a share of the picture to what stands still."""
 
 
-def covered(background: Background) -> Mask | None:
-    """(height / 2, width / 2) where something that hangs is in front in all drawings, or nearly all; None: nowhere.
+def covered(background: Background) -> Covered | None:
+    """Where something that hangs is in front in all drawings, or nearly all; None: nowhere.
 
     ``background`` is what stands still as long as that is not known.
     """
@@ -41,7 +41,7 @@ def covered(background: Background) -> Mask | None:
     if left is None or left.mean() > LARGEST:
         return None
     own = cv2.dilate((left | drawn & _hull(left)).astype(np.uint8), np.ones((3, 3), np.uint8))
-    return np.asarray(own > 0)
+    return Covered(np.asarray(own > 0))
 
 
 def _chief(marked: Mask) -> Mask | None:
