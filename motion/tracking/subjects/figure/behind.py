@@ -64,7 +64,7 @@ def covered(background: Background) -> Covered | None:
         return None
     own = np.asarray(cv2.dilate(own.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0)
     # Around the body its outline moves a little; below it, before scenery, legs show now and then what is behind.
-    rows = np.flatnonzero(own.any(axis=1))
+    rows = np.flatnonzero(_large(own).any(axis=1))
     beside = np.asarray(changes).copy()
     beside[feet if plain else int(rows[-1] + HIPS * (rows[-1] - rows[0])) :] = False
     return Covered(np.asarray(own | beside), own)
@@ -121,6 +121,13 @@ def _sits_on_top(part: Mask, changes: Mask) -> bool:
     tall = rows[-1] - rows[0]
     within = columns[0] <= own_columns[0] and own_columns[-1] <= columns[-1]
     return bool(within and own_rows[0] < rows[0] and own_rows[-1] < rows[0] + TOP * tall)
+
+
+def _large(own: Mask) -> Mask:
+    """What of it hangs together in parts that are more than grain; all of it where none is."""
+    count, parts, about, _ = cv2.connectedComponentsWithStats(own.view(np.uint8), connectivity=8)
+    large = [n for n in range(1, count) if about[n, cv2.CC_STAT_AREA] >= LEAST_PX]
+    return np.isin(parts, large) if large else own
 
 
 def _parts(small: Light, drawn: Mask, threshold: int) -> NDArray[np.int32]:
