@@ -150,6 +150,8 @@ class Scene:
         found: dict[tuple[Side, int], LimbOff] = {}
         for name, both in lengths.items():
             off = self._of_another_length(both, LIMB)
+            if name == "thigh":
+                off = _without_hips(off, both)
             for side, step in itertools.product(SIDES, self.reading.steps):
                 own, known = off.get((side, step.index)), found.get((side, step.index))
                 if own is not None and (known is None or known.times < own[1]):
@@ -381,6 +383,22 @@ def _without_slips(lengths: Mapping[str, Mapping[Key, float]]) -> dict[str, dict
             slip = min(longer, shorter, key=abs)
             thighs[key], shins[key] = thighs[key] - slip, shins[key] + slip
     return {"thigh": thighs, "shin": shins}
+
+
+def _without_hips(
+    off: Mapping[Key, tuple[float, float]], lengths: Mapping[Key, float]
+) -> dict[Key, tuple[float, float]]:
+    """Thighs of another length, but for pairs that both are longer, or shorter: there the hip is out of its place."""
+
+    def too_long(side: Side, index: int) -> bool | None:
+        own = off.get((side, index))
+        return None if own is None else lengths[side, index] > own[0]
+
+    return {
+        (side, index): own
+        for (side, index), own in off.items()
+        if too_long(SIDES[0], index) is None or too_long(SIDES[0], index) is not too_long(SIDES[1], index)
+    }
 
 
 def _beyond(length: float, own: float, both: float | None) -> float:

@@ -91,11 +91,12 @@ def off_places(
     rows = [*_all_along("hip", reading), *_swings(reading)]
     for name in ALL_ALONG:
         rows += _all_along(name, reading)
-    pattern = _Pattern(reading, [row for row in rows if not row.open], limps=limps)
+    pattern = _Pattern(reading, rows, by_eye=by_eye, limps=limps)
     scatter = _scatter(rows, pattern) if by_eye else {}
     found: dict[tuple[str, int], Off] = {}
     for row in rows:
-        own = _off_in(row, reading, _Allowed(px_of(row.name), scatter.get(_joint(row.name), [])), pattern, judged)
+        allowed = _Allowed(px_of(row.name), scatter.get(_joint(row.name), []), by_eye)
+        own = _off_in(row, reading, allowed, pattern, judged)
         if len(own) <= AT_ONCE:
             found |= {(row.name, off.index): off for off in own}
     return found
@@ -107,6 +108,7 @@ class _Allowed:
 
     px: Tolerance
     scatter: Sequence[float]
+    by_eye: bool
 
     def widened(self, most: float) -> float:
         return grain.widened_by(most, self.scatter)
@@ -237,6 +239,9 @@ def _off_at(
     if row.open and not (usual is not None and pattern.covers(row.name, index)):
         # How a swing begins and ends can only be told from whole ones.
         return None
+    if usual is None and told.by_eye and row.name.startswith("ankle"):
+        # A foot turns sharply as it leaves and lands, and of other steps too little shows.
+        return None
     if usual is None:
         # The walk's own pattern cannot be told from a fault by any other step.
         usual, allowed = np.zeros(2), (UNCOMPARED * allowed[0], UNCOMPARED * allowed[1])
@@ -266,18 +271,26 @@ def _off_at(
 
 
 class _Pattern:
-    """How far a landmark, or its other side's, is off at each phase of all steps, which belongs to the walk."""
+    """How far a landmark, or its other side's, is off at each phase of all steps, which belongs to the walk.
 
-    def __init__(self, reading: Reading, rows: Sequence[_Row], *, limps: bool) -> None:
-        self._reading, self._limps = reading, limps
+    ``by_eye`` where it was told from pictures; who ``limps`` takes steps of two kinds.
+    """
+
+    def __init__(self, reading: Reading, rows: Sequence[_Row], *, by_eye: bool, limps: bool) -> None:
+        self._reading, self._by_eye, self._limps = reading, by_eye, limps
         self._phases: dict[tuple[str, int], tuple[int, float] | None] = {}
+        self._whole = self._told_of([row for row in rows if not row.open])
+        # Swings that are cut by the clip's ends tell less, and by eye are asked as well whether another does the same.
+        self._told = self._told_of(rows) if by_eye else self._whole
+
+    def _told_of(self, rows: Sequence[_Row]) -> dict[str, _Told]:
         told: dict[str, list[tuple[str, int, int, float, Floats]]] = {}
         for row in rows:
             for index, off in _residuals(row).items():
                 phase = self._phase(row.name, index)
                 if phase is not None:
                     told.setdefault(_joint(row.name), []).append((row.name, index, *phase, off))
-        self._told = {joint: _Told.of(some) for joint, some in told.items()}
+        return {joint: _Told.of(some) for joint, some in told.items()}
 
     def _phase(self, name: str, index: int) -> tuple[int, float] | None:
         if (name, index) not in self._phases:
@@ -286,7 +299,7 @@ class _Pattern:
 
     def covers(self, name: str, index: int) -> bool:
         """Whether other steps show what is before and after a drawing's phase, too."""
-        when, told = self._phase(name, index), self._told.get(_joint(name))
+        when, told = self._phase(name, index), self._whole.get(_joint(name))
         if when is None or told is None:
             return False
         room = EDGE * _spacing(index, self._reading)
@@ -312,7 +325,12 @@ class _Pattern:
             key, far = (str(told.names[k]), int(told.steps[k])), math.dist(told.off[k], own)
             if key not in alike or far < alike[key][0]:
                 alike[key] = far, told.off[k]
-        return np.median(np.array([off for _, off in alike.values()]), axis=0) if alike else None
+        if not alike:
+            return None
+        if self._by_eye:
+            # Of what pictures tell some steps may be wrong: one that does the same is enough.
+            return min(alike.values(), key=lambda one: one[0])[1]
+        return np.asarray(np.median(np.array([off for _, off in alike.values()]), axis=0))
 
     def _alike(self, name: str, step: int, told: _Told) -> NDArray[np.bool_]:
         """Which of a joint's residuals are of steps of the same kind: of who limps, those of the same foot."""

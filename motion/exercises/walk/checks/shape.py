@@ -100,7 +100,7 @@ def bends(scene: Scene) -> Iterator[Finding]:
 
     Measured: by how many degrees it bends backwards. Tolerance: 8 degrees.
     """
-    allowed = BACKWARDS * scene.leniency
+    allowed = BACKWARDS * scene.leniency * scene.unsure
     for step in scene.reading.steps:
         for side in SIDES:
             knee = _backwards(scene, step, ("hip", f"knee_{side}", f"ankle_{side}"), 1.0)

@@ -34,6 +34,10 @@ CLEARLY_BENT, THICKER, WHOLE_THIGH, WHOLE_SHIN = 20.0, 4.0, 0.42, 0.55
 of a leg whose thigh (the body hides some) and whose shin show by themselves to such shares."""
 ASTRAY, FIRM = 0.03, 0.012
 """Thighs that pass the hip by so much of the leg do not tell where it is, which the body tells to so much of it."""
+HIP_SURE, HIP_UNSURE, AGREE = 0.95, 0.4, 3
+BESIDE_HIP, LENGTH_OFF = 0.016, 0.03
+"""How sure a hip is to which so many of its trunk, both thighs' lines and both their lengths lead, to such shares of
+the leg, and one to which fewer do."""
 FARTHEST_OFF = 0.12
 """A hip lies no farther from the lower end of its trunk."""
 ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.08
@@ -44,8 +48,12 @@ FEWEST = 3
 """Lengths are told from so many limbs that show."""
 NO_JOINT = 0.025
 """Limbs that mostly pass a place by more than so much of the leg do not turn about it."""
+THIGHS_CROSS, HIP_ASTRAY = 0.4, 0.3
+"""Thighs cross clearly with such a sine, in the hip where that is so near to where it should be, in legs."""
 HIP_LOOSE = 0.15
 """The hip may lie so much of the leg from where it is looked for at first."""
+BESIDE = 0.45
+"""How sure heel and toe are of a foot that is told from the other leg by its tone alone."""
 SQUARE = 0.3
 """Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
 
@@ -70,6 +78,7 @@ class Leg:
     shin: Stretch | None = None
     foot: Foot | None = None
     foot_alone: bool = True
+    foot_beside: bool = False
     joint: Place | None = None
     foot_joint: Place | None = None
 
@@ -80,6 +89,7 @@ class Limbs:
     def __init__(self, sheet: Sheet, body: Ellipse, build: Build, legs: list[Leg]) -> None:
         self.origin = (sheet.left, sheet.top)
         self.body, self.legs, self.hip = body, legs, build.hip_of(body)
+        self.hip_sure = HIP_SURE
 
     @classmethod
     def of(cls, sheet: Sheet, body: Ellipse, build: Build, places: Floats, covers: tuple[Cover, Cover]) -> Limbs:
@@ -127,6 +137,13 @@ class Limbs:
         turn = math.radians(self.body.angle)
         at = meeting(guess, (math.cos(turn), -math.sin(turn)), thighs, knees, build)
         self.hip = at if _near(at, guess, FARTHEST_OFF * build.leg) else guess
+        self.hip_sure = HIP_SURE if self._hip_agrees(guess, knees, build) >= AGREE else HIP_UNSURE
+
+    def _hip_agrees(self, guess: Place, knees: Sequence[Place], build: Build) -> int:
+        """How many of trunk, thighs' lines and thighs' lengths lead to the hip as it was placed."""
+        lines = [abs(leg.thigh.beside(self.hip)) <= max(2.0, BESIDE_HIP * build.leg) for leg in self.legs if leg.thigh]
+        lengths = [abs(math.dist(self.hip, knee) - build.thigh) <= LENGTH_OFF * build.leg for knee in knees]
+        return int(_near(self.hip, guess, LENGTH_OFF * build.leg)) + sum(lines) + sum(lengths)
 
     def place_feet(self, build: Build) -> None:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
@@ -139,9 +156,13 @@ class Limbs:
                 leg.foot = feet.foot_of(leg.cover, self.origin, knee, ankle, build)
 
     def keep_whole_feet(self, build: Build) -> None:
-        """Of feet beside the other leg, told from it by their tone, keep those whose sole shows all along."""
+        """Of feet beside the other leg, told from it by their tone, keep those whose sole shows all along.
+
+        They tell where the ankle is; where exactly the sole is, beside the other tone, they do not.
+        """
         for leg in self.legs:
-            if leg.foot is not None and not leg.foot_alone:
+            leg.foot_beside = leg.foot is not None and not leg.foot_alone
+            if leg.foot is not None and leg.foot_beside:
                 leg.foot_alone = abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
 
     def place_knees(self, build: Build) -> None:
@@ -167,7 +188,8 @@ class Limbs:
 
     def finish(self, build: Build, into: Drawn) -> None:
         """Hand on every landmark with how sure it is."""
-        into.places, into.sure, into.feet, into.firm = {"hip": self.hip}, {"hip": 0.95}, {}, {"hip"}
+        into.places, into.sure, into.feet = {"hip": self.hip}, {"hip": self.hip_sure}, {}
+        into.firm = {"hip"} if self.hip_sure >= TOLD else set()
         for side, leg in zip(SIDES, self.legs, strict=True):
             knee, ankle = joints_of(leg, self.hip, build)
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
@@ -181,6 +203,7 @@ class Limbs:
             into.sure[f"ankle_{side}"] = surety(ankle_seen if ankle_known else 0.0, crossed=leg.foot_joint is not None)
             heel, toe, sure = _foot_of(leg, knee, ankle, build)
             into.places |= {f"heel_{side}": heel, f"toe_{side}": toe}
+            sure = min(sure, BESIDE) if leg.foot_beside else sure
             into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
             into.feet[side] = leg.foot if sure >= TOLD else None
 
@@ -254,8 +277,28 @@ def _bend(thigh: Stretch, shin: Stretch) -> float:
     return math.degrees(math.atan2(abs(turn), thigh.dx * shin.dx + thigh.dy * shin.dy))
 
 
+def _crossings(limbs: Sequence[Limbs], build: Build) -> list[tuple[Limbs, Place]]:
+    """Drawings whose thighs clearly cross each other, near where the hip should be, and where they do, px."""
+    found = []
+    for one in limbs:
+        thighs = [leg.thigh for leg in one.legs if leg.thigh is not None]
+        if len(thighs) < len(one.legs) or abs(_turn(*thighs)) < THIGHS_CROSS:
+            continue
+        at = thighs[0].crossing(thighs[1])
+        if at is not None and _near(at, build.hip_of(one.body), HIP_ASTRAY * build.leg):
+            found.append((one, at))
+    return found
+
+
+def _turn(one: Stretch, other: Stretch) -> float:
+    return one.dx * other.dy - one.dy * other.dx
+
+
 def thigh_of(limbs: Sequence[Limbs], build: Build) -> float:
-    """How long thighs mostly are, from where the hip should be to knees that are bent."""
+    """How long thighs mostly are, to knees that are bent: from where they cross, else from where the hip should be."""
+    apart = [math.dist(at, leg.joint) for one, at in _crossings(limbs, build) for leg in one.legs if leg.joint]
+    if len(apart) >= FEWEST:
+        return float(np.median(apart))
     found = [math.dist(build.hip_of(one.body), leg.joint) for one in limbs for leg in one.legs if leg.joint is not None]
     return float(np.median(found)) if len(found) >= FEWEST else build.thigh
 
@@ -289,7 +332,11 @@ def hip_of(limbs: Sequence[Limbs], build: Build, loose: float = HIP_LOOSE) -> Pl
                     None if leg.joint is None else build.on_body(one.body, leg.joint),
                 )
             )
-    return turning_point(lines, build.hip, loose * build.leg, NO_JOINT * build.leg) or build.hip
+    told = turning_point(lines, build.hip, loose * build.leg, NO_JOINT * build.leg)
+    if told is not None:
+        return told
+    apart = [build.on_body(one.body, at) for one, at in _crossings(limbs, build)]
+    return (float(np.median([x for x, _ in apart])), float(np.median([y for _, y in apart]))) if apart else build.hip
 
 
 def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:

@@ -1,0 +1,264 @@
+"""Walks told from pictures: what scatters is no fault, what does the same in other steps neither, and hips and grounds
+that show in no single drawing are told from all.
+"""
+
+from __future__ import annotations
+
+import itertools
+import math
+import random
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from unittest import TestCase
+
+import cv2
+import numpy as np
+
+from bench.apart import walks
+from bench.apart.walk_measure import brief_of, track_of
+from motion.exercises.walk import grain
+from motion.exercises.walk.checks import judged
+from motion.exercises.walk.figure import SIDES
+from motion.exercises.walk.scene import Scene, look
+from motion.exercises.walk.truth import FIGURE
+from motion.exercises.walk.undrawn import standing_line
+from motion.findings import Finding
+from motion.track import Figure, Ground, Track
+from motion.tracking import still
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.subjects.figure import body as bodies
+from motion.tracking.subjects.figure.ink import Sheet
+
+Place = tuple[float, float]
+SEEN = 0.95
+"""How sure a figure is that was told from pictures."""
+
+
+def walk(number: int = 3) -> walks.Walk:
+    """A clean walk of a body on legs with several steps, drawn apart."""
+    rng = random.Random(f"by eye {number}")
+    while True:
+        found = walks.plan(rng)
+        if len(found.drawings) > 30 and found.manner.exposure == "ones" and not found.manner.across:
+            return found
+
+
+def by_eye(own: walks.Walk, change: Callable[[int, dict[str, Place]], Mapping[str, Place]] | None = None) -> Track:
+    """It as told from pictures, its landmarks changed by drawing (from 0)."""
+    track = track_of(own)
+    seen = []
+    for n, figure in enumerate(track.figures(FIGURE)):
+        assert figure is not None
+        points = dict(figure.points)
+        seen.append(replace(figure, points=dict(change(n, points)) if change else points, confidence=SEEN))
+    return track.with_marks(FIGURE, tuple(seen))
+
+
+def scene_of(own: walks.Walk, track: Track) -> Scene:
+    found = look(track, brief_of(own), own.manner.width)
+    assert found is not None
+    return found
+
+
+def found_in(scene: Scene, code: str) -> list[Finding]:
+    return [f for f in judged(scene) if f.code == code]
+
+
+def longer(points: dict[str, Place], side: str, times: float) -> dict[str, Place]:
+    """A figure whose shin on one side is so many times as long, its foot with it."""
+    (kx, ky), (ax, ay) = points[f"knee_{side}"], points[f"ankle_{side}"]
+    dx, dy = (times - 1) * (ax - kx), (times - 1) * (ay - ky)
+    own = {f"{joint}_{side}" for joint in ("ankle", "heel", "toe")}
+    return {name: (x + dx, y + dy) if name in own else (x, y) for name, (x, y) in points.items()}
+
+
+class Grain(TestCase):
+    def test_a_tolerance_grows_with_what_scatters_and_no_further_than_twice(self) -> None:
+        steady = [10.0, 10.1, 9.9, 10.0, 10.1, 9.9, 10.0]
+        self.assertEqual(grain.widened(2.0, steady), 2.0)
+        loose = [10.0, 11.0, 9.0, 10.6, 9.4, 10.8, 9.2]
+        self.assertTrue(2.0 < grain.widened(2.0, loose) <= 4.0)
+        self.assertEqual(grain.widened(2.0, [0.0, 50.0, -50.0, 30.0, -30.0, 10.0]), 4.0)
+        self.assertEqual(grain.widened(2.0, loose[:3]), 2.0)
+
+    def test_one_that_lies_apart_widens_nothing(self) -> None:
+        self.assertEqual(grain.widened(2.0, [10.0, 10.1, 9.9, 10.0, 10.1, 9.9, 30.0]), 2.0)
+
+    def test_scattered_shins_are_no_fault_and_one_plainly_longer_is(self) -> None:
+        own, rng = walk(), random.Random(1)
+        scatter = [rng.gauss(0, 0.04) for _ in own.drawings]
+        scene = scene_of(own, by_eye(own, lambda n, p: longer(p, "near", 1 + scatter[n])))
+        self.assertEqual(found_in(scene, "volume.length"), [])
+        plain = scene_of(own, by_eye(own, lambda n, p: longer(p, "near", 1.3 if n == 9 else 1 + scatter[n])))
+        self.assertIn("near shin", [f.part for f in found_in(plain, "volume.length")])
+
+    def test_what_is_so_in_every_step_is_no_drawings_fault(self) -> None:
+        own = walk()
+        contacts = scene_of(own, by_eye(own)).reading.contacts
+        at = {c.index + 3: c.side for c in contacts[:-1]}
+        self.assertGreater(len(at), 2)
+
+        def all_steps(n: int, points: dict[str, Place]) -> Mapping[str, Place]:
+            return longer(points, at[n], 1.18) if n in at else points
+
+        self.assertEqual(found_in(scene_of(own, by_eye(own, all_steps)), "volume.length"), [])
+        first, side = next((n, s) for n, s in at.items() if n > 3)
+        once = scene_of(own, by_eye(own, lambda n, p: longer(p, side, 1.18) if n == first else p))
+        self.assertEqual([f.first_frame for f in found_in(once, "volume.length")], [first + 1])
+
+    def test_a_knee_that_slips_along_its_leg_changes_no_length(self) -> None:
+        own = walk()
+        straight = max(
+            range(4, 30), key=lambda n: math.dist(*(own.drawings[n].points[name] for name in ("hip", "ankle_near")))
+        )
+
+        def slips(n: int, points: dict[str, Place]) -> Mapping[str, Place]:
+            if n != straight:
+                return points
+            (hx, hy), (kx, ky) = points["hip"], points["knee_near"]
+            return {**points, "knee_near": (kx + 0.16 * (kx - hx), ky + 0.16 * (ky - hy))}
+
+        self.assertEqual(found_in(scene_of(own, by_eye(own, slips)), "volume.length"), [])
+        track = by_eye(own, slips)
+        sure = track.with_marks(FIGURE, tuple(f and replace(f, confidence=1.0) for f in track.figures(FIGURE)))
+        self.assertTrue(found_in(scene_of(own, sure), "volume.length"))
+
+    def test_legs_that_lie_over_each_other_are_not_told_to_have_changed_places(self) -> None:
+        own = walk()
+
+        def exchanged(points: dict[str, Place]) -> dict[str, Place]:
+            other = {"near": "far", "far": "near"}
+            return {f"{n.split('_')[0]}_{other[n.split('_')[1]]}" if "_" in n else n: p for n, p in points.items()}
+
+        wide = max(range(6, 20), key=lambda n: math.dist(*(own.drawings[n].points[f"ankle_{s}"] for s in SIDES)))
+        for hides in (False, True):
+            track = by_eye(own, lambda n, p: exchanged(p) if n == wide else p)
+            seen = list(track.figures(FIGURE))
+            if hides:
+                one = seen[wide]
+                assert one is not None
+                seen[wide] = replace(one, hidden=frozenset({"knee_near", "ankle_near"}), firm=frozenset())
+            scene = scene_of(own, track.with_marks(FIGURE, tuple(seen)))
+            legs = [f for f in found_in(scene, "spacing.jump") if f.part == "legs"]
+            with self.subTest(hides=hides):
+                self.assertEqual(len(legs), 0 if hides else 1)
+
+
+class Scuffs(TestCase):
+    def test_a_foot_that_hides_as_it_passes_scuffs_where_it_never_rises(self) -> None:
+        own = walk()
+        for dragged in (True, False):
+            track = by_eye(own, self.dragged(own) if dragged else None)
+            scene = scene_of(own, track)
+            hidden = [self.passing_hidden(scene, n, f) for n, f in enumerate(track.figures(FIGURE))]
+            told = found_in(scene_of(own, track.with_marks(FIGURE, tuple(hidden))), "contact.scuffs")
+            with self.subTest(dragged=dragged):
+                self.assertEqual(bool(told), dragged)
+
+    def dragged(self, own: walks.Walk) -> Callable[[int, dict[str, Place]], Mapping[str, Place]]:
+        ground = own.manner.ground_at(0.0)
+
+        def down(_: int, points: dict[str, Place]) -> Mapping[str, Place]:
+            found = dict(points)
+            for side in SIDES:
+                high = ground - max(points[f"{end}_{side}"][1] for end in ("heel", "toe"))
+                for joint in ("ankle", "heel", "toe"):
+                    x, y = points[f"{joint}_{side}"]
+                    found[f"{joint}_{side}"] = (x, y + max(0.0, high - 0.5))
+            return found
+
+        return down
+
+    def passing_hidden(self, scene: Scene, index: int, figure: Figure | None) -> Figure | None:
+        assert figure is not None
+        ends = set()
+        for side in SIDES:
+            for first, last in scene.reading.swings(side):
+                if abs(index - (first + last) / 2) <= (last - first) / 6:
+                    ends |= {f"heel_{side}", f"toe_{side}"}
+        return replace(figure, hidden=figure.hidden | ends)
+
+
+class Undrawn(TestCase):
+    def figures(self, own: walks.Walk, slope: float) -> list[Figure | None]:
+        """A walk's figures on a ground that falls by so much, px for each px to the right."""
+        sheared = by_eye(own, lambda _, p: {n: (x, y + slope * x) for n, (x, y) in p.items()})
+        return list(sheared.figures(FIGURE))
+
+    def test_a_slope_is_told_by_the_soles_and_a_level_stays(self) -> None:
+        own = walk()
+        ground, width = own.manner.ground_at(0.0), own.manner.width
+        level = Ground(y_left=ground, y_right=ground, width=width, confidence=0.6, drawn=False)
+        for slope in (-0.1, -0.04, 0.0, 0.06, 0.12):
+            with self.subTest(slope=slope):
+                found = standing_line(level, self.figures(own, slope), own.manner.leg)
+                x = own.drawings[0].points["hip"][0]
+                self.assertAlmostEqual(
+                    found.y_at(x), ground + slope * x, delta=0.02 * own.manner.leg if slope else 1e-6
+                )
+
+    def test_soles_that_do_not_show_leave_the_level(self) -> None:
+        own = walk()
+        level = Ground(y_left=300, y_right=300, width=own.manner.width, confidence=0.6, drawn=False)
+        hidden = [f and replace(f, hidden=frozenset(f.points), low=None) for f in self.figures(own, 0.1)]
+        self.assertEqual(standing_line(level, hidden, own.manner.leg), level)
+
+
+class Bodies(TestCase):
+    def sheet(self, grown: float = 1.0, *, limb: bool = False) -> tuple[Sheet, Ellipse]:
+        """A box with round corners, and a thick limb below it."""
+        cover = np.zeros((200, 160), np.float32)
+        half, tall = round(24 * grown), round(30 * grown)
+        cv2.rectangle(cover, (80 - half + 8, 60 - tall), (80 + half - 8, 60 + tall), 1, -1)
+        cv2.rectangle(cover, (80 - half, 60 - tall + 8), (80 + half, 60 + tall - 8), 1, -1)
+        if limb:
+            cv2.line(cover, (90, 80), (110, 150), 1, 34)
+        return Sheet(0, 0, cover, cover, np.zeros((200, 160, 4), np.uint8)), Ellipse(
+            x=80, y=60, major=66, minor=52, angle=90
+        )
+
+    def off(self, sheet: Sheet, body: Ellipse) -> float:
+        usual = bodies.upper_edge(*self.sheet())
+        return float(np.abs(bodies.upper_edge(sheet, body).astype(float) - usual).mean())
+
+    def test_a_limb_leaves_the_upper_edge_as_it_is_and_another_size_does_not(self) -> None:
+        for sheet, alike in (
+            (self.sheet(limb=True)[0], True),
+            (self.sheet(1.14)[0], False),
+            (self.sheet(0.86)[0], False),
+        ):
+            at = bodies.core(sheet)
+            assert at is not None
+            body = bodies.of_size(sheet, at, self.sheet()[1])
+            with self.subTest(alike=alike):
+                self.assertEqual(self.off(sheet, body) < 0.15, alike)
+
+
+class Behind(TestCase):
+    def test_what_a_subject_left_of_itself_is_not_believed_there(self) -> None:
+        """A white body on pale paper, seen in all pictures but for an edge that moves."""
+        pictures = []
+        for n in range(8):
+            picture = np.full((40, 60), 215, np.uint8)
+            picture[10:30, 20 + n % 2 : 40 + n % 2] = 248
+            pictures.append(picture)
+        changed = np.zeros((40, 60), bool)
+        changed[8:32, 18:43] = True
+        first, _ = still.behind([pictures], changed, 0.0, changed)
+        where = np.zeros((40, 60), bool)
+        where[10:30, 20:41] = True
+        left = still.Left(where, [np.where(where, 248, 215).astype(np.uint8)])
+        anew, _ = still.behind([pictures], changed, 0.0, changed, left)
+        self.assertEqual(int(anew[0].max()), 215)
+        self.assertGreaterEqual(int(first[0].max()), int(anew[0].max()))
+
+    def test_what_lies_beside_it_is_still_seen(self) -> None:
+        pictures = [np.full((20, 30), 215, np.uint8) for _ in range(6)]
+        for n, picture in enumerate(pictures):
+            picture[5:15, 8:12] = 190
+            picture[5:15, 12 + n : 14 + n] = 248
+        changed = np.zeros((20, 30), bool)
+        changed[5:15, 8:22] = True
+        left = still.Left(np.zeros((20, 30), bool), [pictures[0]])
+        anew, _ = still.behind([pictures], changed, 0.0, changed, left)
+        self.assertTrue(all(int(anew[0][r, c]) == 190 for r, c in itertools.product(range(6, 14), range(8, 12))))
