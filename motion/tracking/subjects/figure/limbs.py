@@ -40,7 +40,7 @@ BESIDE_HIP, LENGTH_OFF = 0.016, 0.03
 the leg, and one to which fewer do."""
 FARTHEST_OFF = 0.12
 """A hip lies no farther from the lower end of its trunk."""
-ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.08
+ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.05
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
 NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
@@ -52,8 +52,9 @@ THIGHS_CROSS, HIP_ASTRAY = 0.4, 0.3
 """Thighs cross clearly with such a sine, in the hip where that is so near to where it should be, in legs."""
 HIP_LOOSE = 0.15
 """The hip may lie so much of the leg from where it is looked for at first."""
-BESIDE = 0.45
-"""How sure heel and toe are of a foot that is told from the other leg by its tone alone."""
+BESIDE, ENDS_CLEAR = 0.45, 0.02
+"""How sure heel and toe are of a foot that is told from the other leg by its tone, where they do not lie so much of the
+leg beside that one."""
 SQUARE = 0.3
 """Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
 
@@ -158,12 +159,15 @@ class Limbs:
     def keep_whole_feet(self, build: Build) -> None:
         """Of feet beside the other leg, told from it by their tone, keep those whose sole shows all along.
 
-        They tell where the ankle is; where exactly the sole is, beside the other tone, they do not.
+        They tell where the ankle is; where exactly heel and toe are they do where these lie clear of the other leg.
         """
-        for leg in self.legs:
-            leg.foot_beside = leg.foot is not None and not leg.foot_alone
-            if leg.foot is not None and leg.foot_beside:
-                leg.foot_alone = abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
+        for leg, other in zip(self.legs, self.legs[::-1], strict=True):
+            if leg.foot is None or leg.foot_alone:
+                continue
+            leg.foot_alone = abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
+            leg.foot_beside = _far_from(np.array([leg.foot.heel, leg.foot.toe]), other) <= (
+                0.5 * build.wide + ENDS_CLEAR * build.leg
+            )
 
     def place_knees(self, build: Build) -> None:
         """Knees where thigh and shin cross."""
@@ -248,11 +252,15 @@ def _clear_of(leg: Leg, other: Leg, build: Build) -> bool:
     """Whether a leg's foot lies clear of the other leg, and of its foot."""
     shares = np.linspace(-0.3, 1.1, 15)[:, None]
     foot = np.array(leg.ankle) + shares * (np.array(leg.toe) - np.array(leg.ankle))
+    return _far_from(foot, other) > build.wide + 0.02 * build.leg
+
+
+def _far_from(places: Floats, leg: Leg) -> float:
+    """How near the nearest of some places (n, 2) lies to a leg's middle below its knee, px."""
     parts = np.linspace(0, 1, 12)[:, None]
-    joints = [np.array(p) for p in (other.knee, other.ankle, other.toe)]
+    joints = [np.array(p) for p in (leg.knee, leg.ankle, leg.toe)]
     over = np.concatenate([a + parts * (b - a) for a, b in itertools.pairwise(joints)])
-    far = np.hypot(foot[:, None, 0] - over[None, :, 0], foot[:, None, 1] - over[None, :, 1])
-    return bool(far.min() > build.wide + 0.02 * build.leg)
+    return float(np.hypot(places[:, None, 0] - over[None, :, 0], places[:, None, 1] - over[None, :, 1]).min())
 
 
 def _same(one: Stretch, other: Stretch) -> bool:
