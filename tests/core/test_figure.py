@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import unittest
 from collections.abc import Sequence
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -18,8 +19,11 @@ from motion.tracking.light import Light, difference, where_over
 from motion.tracking.subjects.figure import feet, tones
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.joints import Line, turning_point
+from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, thigh_of
 from motion.tracking.subjects.figure.placed import Help, amiss
 from motion.tracking.subjects.figure.poses import Build
+from motion.tracking.subjects.figure.proportions import may_be
+from motion.tracking.subjects.figure.settle import Across, Stretch
 from motion.tracking.views import Lit
 
 BUILD = Build(hip=(0.0, 20.0), thigh=70.0, shin=70.0, foot=42.0, wide=8.0, facing=1.0)
@@ -57,6 +61,39 @@ class Joints(unittest.TestCase):
     def test_limbs_that_do_not_turn_tell_nothing(self) -> None:
         self.assertIsNone(turning_point(turning((3.0, 4.0), [10.0] * 20, 0.3, 1), (0.0, 0.0), 30.0, 2.0))
         self.assertIsNone(turning_point(turning((3.0, 4.0), (-20.0, 0.0, 20.0), 0.3, 1), (0.0, 0.0), 30.0, 2.0))
+
+
+class Hips(unittest.TestCase):
+    def limbs(self, hip: tuple[float, float], angle: float, thigh: float = 46.5) -> Limbs:
+        """Two thighs that cross in a hip, as far to either side of straight down, and knees at their ends."""
+        cover, nothing = np.zeros((4, 4), np.float32), Across(np.zeros((0, 2)), np.zeros(0), (0.0, 1.0))
+        legs = []
+        for sign in (-1.0, 1.0):
+            way = sign * math.sin(math.radians(angle)), math.cos(math.radians(angle))
+            knee = hip[0] + thigh * way[0], hip[1] + thigh * way[1]
+            line = Stretch(hip[0] + 20 * way[0], hip[1] + 20 * way[1], *way, seen=0.8, off=0.3, wide=7.0)
+            ankle = (knee[0], knee[1] + 45)
+            legs.append(Leg(knee, ankle, ankle, cover, nothing, nothing, thigh=line, joint=knee))
+        body = Ellipse(x=hip[0], y=hip[1] - 34, major=68, minor=8, angle=90)
+        sheet = Sheet(0, 0, cover, cover, np.zeros((4, 4, 4), np.uint8))
+        return Limbs(sheet, body, replace(BUILD, hip=(0.0, 24.0)), legs)
+
+    def test_where_thighs_cross_tells_hip_and_length_though_both_were_thought_to_be_otherwise(self) -> None:
+        wrong = replace(BUILD, hip=(0.0, 24.0), thigh=57.0)
+        some = [self.limbs((100.0 + 3 * n, 80.0), angle) for n, angle in enumerate((25.0, 31.0))]
+        self.assertAlmostEqual(thigh_of(some, wrong), 46.5, delta=0.01)
+        x, y = hip_of(some, wrong)
+        self.assertLess(math.dist((x, y), (0.0, 34.0)), 0.01)
+
+    def test_thighs_that_hardly_cross_tell_nothing(self) -> None:
+        wrong = replace(BUILD, hip=(0.0, 24.0), thigh=57.0)
+        some = [self.limbs((100.0, 80.0), 6.0) for _ in range(2)]
+        self.assertEqual(hip_of(some, wrong), wrong.hip)
+
+    def test_a_leg_that_no_figure_has_is_not_believed(self) -> None:
+        self.assertTrue(may_be(replace(BUILD, thigh=62.0), BUILD))
+        self.assertFalse(may_be(replace(BUILD, thigh=48.0), BUILD))
+        self.assertFalse(may_be(replace(BUILD, thigh=40.0, shin=44.0), BUILD))
 
 
 class Soles(unittest.TestCase):

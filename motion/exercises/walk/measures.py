@@ -8,7 +8,7 @@ from motion.brief import Brief
 from motion.exercises.exercise import Measure, Points, Told
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.checks.contact import GAP
-from motion.exercises.walk.scene import LIMB, VOLUME
+from motion.exercises.walk.sizes import LIMB, VOLUME
 
 CHARTS: tuple[tuple[str, str, str, str], ...] = (
     ("hips", "hips", "Hips above their middle height", "px"),

@@ -51,7 +51,7 @@ def of(seen: Scene | None) -> Told | None:
         "gap_unit": "px",
         "ideal": [],
         "arcs": _arcs(reading),
-        "charts": _charts(reading, wave, seen.usual),
+        "charts": _charts(reading, wave, seen.sizes.usual),
         "size": round(reading.leg / 2, 2),
         "moments": [{"time": round(c.time, 2), "first_frame": reading.steps[c.index].frame} for c in reading.contacts],
         "keys": sorted({reading.steps[c.index].frame for c in reading.contacts}),

@@ -41,7 +41,7 @@ def gap(scene: Scene) -> Iterator[Finding]:
         high = lowest(scene, step, side)
         if high is None or not least < high <= ALOFT * scene.reading.leg:
             continue
-        if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.limbs_off:
+        if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.sizes.limbs_off:
             continue
         if _leaves(scene, step, side) or _arrives(scene, step, side) or _at_an_end(scene, step, side):
             continue
@@ -125,7 +125,7 @@ def through(scene: Scene) -> Iterator[Finding]:
     least = scene.widened(allowed, scene.support_heights)
     for step, side in itertools.product(scene.reading.steps, SIDES):
         high = lowest(scene, step, side)
-        if high is None or -high <= least or (side, step.index) in scene.limbs_off:
+        if high is None or -high <= least or (side, step.index) in scene.sizes.limbs_off:
             continue
         yield scene.finding(
             "contact.through",

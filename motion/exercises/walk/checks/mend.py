@@ -59,7 +59,7 @@ def arm(scene: Scene, step: Step, side: Side, dx: float = 0.0, dy: float = 0.0) 
     if neck is None or hand is None:
         return ()
     hand = hand[0] + dx, hand[1] + dy
-    upper, fore = scene.usual_arm
+    upper, fore = scene.sizes.usual_arm
     elbow = knee_of(neck, hand, upper, fore, -scene.reading.facing)
     return (overlay.lines(step, [[neck, elbow, hand]], {f"elbow_{side}": elbow, f"hand_{side}": hand}),)
 
@@ -115,7 +115,7 @@ def legs(scene: Scene, step: Step, points: dict[str, Place], sides: Iterable[Sid
 
     What else of ``points`` is not where the drawing has it lies there, too.
     """
-    lengths, own = scene.usual, points_of(step)
+    lengths, own = scene.sizes.usual, points_of(step)
     several: list[list[Place]] = []
     for side in sides:
         hip, ankle = points.get("hip"), points.get(f"ankle_{side}")

@@ -52,7 +52,7 @@ def _phase(scene: Scene, step: Step) -> float | None:
 
 def _too_high(scene: Scene, step: Step, dy: float) -> float:
     """By how many px hips that were moved down by ``dy`` px are too high for one of the legs."""
-    points, reach = mend.points_of(step), REACH * (scene.usual["thigh"] + scene.usual["shin"])
+    points, reach = mend.points_of(step), REACH * (scene.sizes.usual["thigh"] + scene.sizes.usual["shin"])
     hip, most = points["hip"], 0.0
     for side in SIDES:
         ankle = points.get(f"ankle_{side}")
@@ -93,7 +93,7 @@ def evenly(scene: Scene, pace: Pace) -> Marks:
 
 def opened(scene: Scene, side: Side, bends: Mapping[int, float]) -> Marks:
     """A leg whose knee is bent by so many degrees in these drawings (by index), its foot drawn in or out for that."""
-    reach, found = scene.usual["thigh"] + scene.usual["shin"], []
+    reach, found = scene.sizes.usual["thigh"] + scene.sizes.usual["shin"], []
     for index, bend in bends.items():
         step = scene.reading.steps[index]
         points = mend.points_of(step)

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from motion.checks import overlay
 from motion.exercises.walk.checks import mend
 from motion.exercises.walk.figure import SIDES, Place, Side, bend_of
-from motion.exercises.walk.scene import VOLUME, LimbOff, Scene
+from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.sizes import VOLUME, LimbOff
 from motion.exercises.walk.steps import Step
 from motion.findings import Finding, span
 
@@ -26,7 +27,7 @@ def volume(scene: Scene) -> Iterator[Finding]:
     the frame is not judged.
     """
     allowed, thing = VOLUME * scene.leniency, "head" if scene.asked.figure == "whole" else "body"
-    for index, share in sorted(scene.bodies_off.items()):
+    for index, share in sorted(scene.sizes.bodies_off.items()):
         step = scene.reading.steps[index]
         if step.body is None:
             continue
@@ -61,11 +62,11 @@ def length(scene: Scene) -> Iterator[Finding]:
     Measured: thigh, shin, trunk, upper arm or forearm beside its own median, as a share of it, where it shows whole.
     Tolerance: the larger of 8 % (of arms 12 %) and 2 px.
     """
-    for (name, index), own in sorted(scene.upper_off.items(), key=lambda one: (one[0][1], one[0][0])):
+    for (name, index), own in sorted(scene.sizes.upper_off.items(), key=lambda one: (one[0][1], one[0][0])):
         step = scene.reading.steps[index]
         mended = mend.trunk(scene, step, own.usual) if name == "trunk" else mend.arm(scene, step, _side_of(name))
         yield _of_another_length(scene, step, own, name, mended)
-    for (side, index), off in sorted(scene.limbs_off.items(), key=lambda one: (one[0][1], one[0][0])):
+    for (side, index), off in sorted(scene.sizes.limbs_off.items(), key=lambda one: (one[0][1], one[0][0])):
         if index in scene.reading.swapped:
             continue
         step = scene.reading.steps[index]

@@ -4,32 +4,27 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import cv2
 import numpy as np
 
-from motion.tracking.ellipse import Ellipse, axis_angle
+from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import arms, poses, run, tones
 from motion.tracking.subjects.figure import body as bodies
-from motion.tracking.subjects.figure import placed as placing
+from motion.tracking.subjects.figure.bodies import bodies_of
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn
 from motion.tracking.subjects.figure.guess import fill_hollow, first_guess
 from motion.tracking.subjects.figure.head import heads as find_heads
 from motion.tracking.subjects.figure.ink import Cover, Inked, Mask
 from motion.tracking.subjects.figure.limbs import (
     Limbs,
-    ankle_of,
     away,
-    hip_of,
-    lengths_of,
-    sole_of,
-    thigh_of,
-    usual_width,
 )
 from motion.tracking.subjects.figure.looking import Looking, low_of, reach_of, span_of
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
+from motion.tracking.subjects.figure.proportions import alike, placed
 from motion.tracking.subjects.figure.run import Pairs
 from motion.tracking.subjects.figure.tones import Tones
 from motion.tracking.subjects.figure.trunk import Trunk, trunks
@@ -43,19 +38,11 @@ MOST_KEPT = 64
 ATTEMPTS, STRETCH, MEASURED = 3, 16, 6
 """How often proportions are told anew at most, in how many drawings that follow each other, and by how many of them at
 least."""
-REDONE, REDONE_HIP = 0.08, 0.05
-"""Where limbs turn out to be of another length, poses are looked for again."""
-PROPORTION, LONGER = (0.78, 1.3), (0.72, 1.35)
-"""Thighs are so many times as long as shins, and legs as long as what explains the ink best."""
 HIP_ROW = 2.0
 """Of whole figures legs are looked for from so many small px below the hip."""
 OTHERS_FOOT, FEWEST_FEET, HIDDEN = 0.12, 5, 0.3
 """A foot whose ends lie nearer to its ankle, or farther from it, by so much of the leg than in most of several drawings
 is not its own; how sure that is."""
-ANOTHER_SIZE, OTHER_EDGE = 0.06, 0.15
-"""A body is of another size whose area is off by such a share; of another edge that is so unlike the usual one."""
-ELLIPTIC = 0.93
-"""A body is one where it and its ellipse share so much of what both cover; else it has the size of those that are."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -100,7 +87,7 @@ def figures(
     if whole:
         found, trunk = _upright(looking, helped)
     else:
-        found, trunk = [Drawn(body=body) for body in _bodies(looking, cores, helped)], None
+        found, trunk = [Drawn(body=body) for body in bodies_of(looking, cores, helped)], None
     build = None if whole and trunk is None else first_guess(looking, found, lows, facing, helped, trunk)
     if build is None:
         return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans, reaches=reaches)
@@ -118,77 +105,6 @@ def _upright(looking: Looking, helped: Help) -> tuple[list[Drawn], Trunk | None]
         return [Drawn(body=None, head=head) for head in heads], None
     trunk, laid = told
     return [Drawn(body=body, head=head) for body, head in zip(laid, heads, strict=True)], trunk
-
-
-def _bodies(looking: Looking, cores: Sequence[bodies.Core | None], helped: Help) -> list[Ellipse | None]:
-    """The body in each drawing: as placed, else what is thickest; what looks like it where another thing is."""
-    radius = bodies.usual_radius(cores)
-    fits: list[tuple[Ellipse, float] | None] = []
-    for index, at in enumerate(cores):
-        fits.append(bodies.ellipse_of(looking.sheet(index), at, radius) if at and radius else None)
-    placed = {n: body for n, body in helped.bodies.items() if 0 <= n < len(looking)}
-    if any(placing.amiss(body, (fits[n] or (None,))[0]) for n, body in placed.items()):
-        like_it = placing.like_placed(looking, placed)
-        return [like_it.get(n) for n in range(len(looking))]
-    like = _usual_body([f[0] for f in fits if f is not None and f[1] >= ELLIPTIC])
-    found: list[Ellipse | None] = []
-    for index, (at, fitted) in enumerate(zip(cores, fits, strict=True)):
-        body = fitted[0] if fitted else None
-        if at is not None and fitted is not None and fitted[1] < ELLIPTIC and like is not None:
-            body = bodies.of_size(looking.sheet(index), at, like)
-        found.append(body)
-    # Boxes and beans are no ellipses.
-    usual = like or _usual_body(_of_commonest_size([body for body in found if body is not None]))
-    if usual is not None:
-        _leave_limbs(looking, cores, found, usual)
-    return [placed.get(index) or body for index, body in enumerate(found)]
-
-
-def _leave_limbs(
-    looking: Looking, cores: Sequence[bodies.Core | None], found: list[Ellipse | None], like: Ellipse
-) -> None:
-    """Bodies to which thick limbs were counted, or that these split, are of the usual size where their upper edge is.
-
-    What is really larger or smaller has another edge there as well.
-    """
-    usual = [
-        i for i, body in enumerate(found) if body is not None and abs(_size(body) / _size(like) - 1) <= ANOTHER_SIZE
-    ]
-    odd = [i for i, body in enumerate(found) if body is not None and i not in usual]
-    if not odd or len(usual) < 3:
-        return
-    shown = usual[:: max(1, len(usual) // MEASURED)]
-    edge = np.mean([bodies.upper_edge(looking.sheet(i), body) for i in shown if (body := found[i])], axis=0)
-    for index in odd:
-        at = cores[index]
-        if at is None:
-            continue
-        tried = bodies.of_size(looking.sheet(index), at, like)
-        if float(np.abs(bodies.upper_edge(looking.sheet(index), tried) - edge).mean()) < OTHER_EDGE:
-            found[index] = tried
-
-
-def _of_commonest_size(bodies_found: Sequence[Ellipse]) -> list[Ellipse]:
-    """Those of the size that most have, or the smaller one of two: limbs add to bodies more often than they take."""
-    sizes = np.array([_size(body) for body in bodies_found])
-    if not len(sizes):
-        return []
-    alike = np.abs(sizes[:, None] / sizes - 1) <= ANOTHER_SIZE
-    best = max(range(len(sizes)), key=lambda i: (int(alike[:, i].sum()), -sizes[i]))
-    return [body for body, own in zip(bodies_found, alike[:, best], strict=True) if own]
-
-
-def _size(body: Ellipse) -> float:
-    return body.major * body.minor
-
-
-def _usual_body(found: Sequence[Ellipse]) -> Ellipse | None:
-    """A body as large as those that show well usually are; None with too few of them."""
-    if len(found) < 3:
-        return None
-    major, minor = (float(np.median([getattr(e, axis) for e in found])) for axis in ("major", "minor"))
-    turns = np.exp(2j * np.radians([e.angle for e in found])).mean()
-    return replace(found[0], major=major, minor=minor, angle=axis_angle(math.degrees(float(np.angle(turns))) / 2))
 
 
 class _Work:
@@ -228,7 +144,7 @@ class _Work:
                     pairs = self._pairs(legs, build, told)
                     chosen = self._run(pairs)
             better = self._proportions(chosen, build, told)
-            if _alike(better, build):
+            if alike(better, build):
                 break
             build, legs, pairs = better, {}, {}
         missing = [i for i in self._seen if i not in legs]
@@ -388,64 +304,15 @@ class _Work:
     def _proportions(self, chosen: Chosen, build: Build, told: Tones | None) -> Build:
         """The proportions that some drawings show."""
         some = list(chosen.items())[:: max(1, len(chosen) // MEASURED)]
-        return _placed([self._limbs(i, pair, build, told) for i, pair in some], build)
+        return placed([self._limbs(i, pair, build, told) for i, pair in some], build)
 
     def _set(self, chosen: Chosen, build: Build, told: Tones | None) -> Build:
         """Set all limbs and feet; gives the proportions that they show."""
         limbs = {i: self._limbs(i, pair, build, told) for i, pair in chosen.items()}
-        build = _placed(list(limbs.values()), build)
+        build = placed(list(limbs.values()), build)
         for index, one in limbs.items():
             one.finish(build, self._found[index])
         return build
-
-
-def _alike(one: Build, other: Build) -> bool:
-    """Whether proportions are so near to each other that poses need not be looked for again."""
-    off = max(abs(one.thigh / other.thigh - 1), abs(one.shin / other.shin - 1))
-    moved = math.hypot(one.hip[0] - other.hip[0], one.hip[1] - other.hip[1]) / other.leg
-    return off < REDONE and moved < REDONE_HIP
-
-
-def _placed(limbs: Sequence[Limbs], build: Build) -> Build:
-    """Set limbs and feet of some drawings; gives the proportions that they show.
-
-    Where few thighs show, what they turn about may lie anywhere: no leg is as that would have it, and the hip stays.
-    """
-    wide = {part: usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
-    for one in limbs:
-        one.fit(wide)
-    for one in limbs:
-        one.place_knees(build)
-    told = _about(limbs, replace(build, hip=hip_of(limbs, build), wide=wide["thigh"]))
-    if _may_be(told, build):
-        return told
-    told = _about(limbs, replace(build, wide=wide["thigh"]))
-    return told if _may_be(told, build) else replace(told, thigh=build.thigh, shin=build.shin)
-
-
-def _may_be(told: Build, before: Build) -> bool:
-    """Whether a leg may have such proportions that was thought to be otherwise."""
-    longer = told.leg / before.leg
-    return PROPORTION[0] <= told.thigh / told.shin <= PROPORTION[1] and LONGER[0] <= longer <= LONGER[1]
-
-
-def _about(limbs: Sequence[Limbs], build: Build) -> Build:
-    """Set hips, feet and ankles of a build whose hip and width are known; gives the lengths that they show."""
-    build = build if build.tilt is None else replace(build, thigh=thigh_of(limbs, build))
-    for one in limbs:
-        if build.tilt is None:
-            one.place_hip(build)
-        else:
-            one.place_hip_under_trunk(build)
-        one.place_feet(build)
-    build = replace(build, foot=sole_of(limbs, build))
-    # How the ankle lies in the foot is told from those that lie clear of the other leg.
-    ankle = ankle_of(limbs, build)
-    for one in limbs:
-        one.keep_whole_feet(build)
-        one.place_ankles(build, ankle)
-    thigh, shin = lengths_of(limbs, build)
-    return replace(build, thigh=thigh, shin=shin)
 
 
 def _explained(small: poses.Small, drawn: Drawn) -> float:

@@ -1,0 +1,64 @@
+"""Limbs of several drawings set together, and the proportions that they show."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+
+from motion.tracking.subjects.figure.limbs import Limbs, ankle_of, hip_of, lengths_of, sole_of, thigh_of, usual_width
+from motion.tracking.subjects.figure.poses import Build
+
+REDONE, REDONE_HIP = 0.08, 0.05
+"""Where limbs turn out to be of another length, poses are looked for again."""
+PROPORTION, LONGER = (0.78, 1.3), (0.72, 1.35)
+"""Thighs are so many times as long as shins, and legs as long as what explains the ink best."""
+
+
+def alike(one: Build, other: Build) -> bool:
+    """Whether proportions are so near to each other that poses need not be looked for again."""
+    off = max(abs(one.thigh / other.thigh - 1), abs(one.shin / other.shin - 1))
+    moved = math.hypot(one.hip[0] - other.hip[0], one.hip[1] - other.hip[1]) / other.leg
+    return off < REDONE and moved < REDONE_HIP
+
+
+def placed(limbs: Sequence[Limbs], build: Build) -> Build:
+    """Set limbs and feet of some drawings; gives the proportions that they show.
+
+    Where few thighs show, what they turn about may lie anywhere: no leg is as that would have it, and the hip stays.
+    """
+    wide = {part: usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
+    for one in limbs:
+        one.fit(wide)
+    for one in limbs:
+        one.place_knees(build)
+    told = _about(limbs, replace(build, hip=hip_of(limbs, build), wide=wide["thigh"]))
+    if may_be(told, build):
+        return told
+    told = _about(limbs, replace(build, wide=wide["thigh"]))
+    return told if may_be(told, build) else replace(told, thigh=build.thigh, shin=build.shin)
+
+
+def may_be(told: Build, before: Build) -> bool:
+    """Whether a leg may have such proportions that was thought to be otherwise."""
+    longer = told.leg / before.leg
+    return PROPORTION[0] <= told.thigh / told.shin <= PROPORTION[1] and LONGER[0] <= longer <= LONGER[1]
+
+
+def _about(limbs: Sequence[Limbs], build: Build) -> Build:
+    """Set hips, feet and ankles of a build whose hip and width are known; gives the lengths that they show."""
+    build = build if build.tilt is None else replace(build, thigh=thigh_of(limbs, build))
+    for one in limbs:
+        if build.tilt is None:
+            one.place_hip(build)
+        else:
+            one.place_hip_under_trunk(build)
+        one.place_feet(build)
+    build = replace(build, foot=sole_of(limbs, build))
+    # How the ankle lies in the foot is told from those that lie clear of the other leg.
+    ankle = ankle_of(limbs, build)
+    for one in limbs:
+        one.keep_whole_feet(build)
+        one.place_ankles(build, ankle)
+    thigh, shin = lengths_of(limbs, build)
+    return replace(build, thigh=thigh, shin=shin)
