@@ -239,9 +239,12 @@ def _soled(marked: Mask) -> NDArray[np.uint8]:
     last = int(rows[-1])
     band = found[last - max(3, round(FEET * (last - rows[0]))) : last + 1]
     count, _, about, _ = cv2.connectedComponentsWithStats(band, connectivity=8)
-    for left, top, wide, tall, _ in about[1:count]:
-        if top + tall >= len(band) - SOLE_PX:
-            found[last, left : left + wide] = 1
+    low = band[-1 - SOLE_PX :]
+    for left, _, wide, _, _ in about[1:count]:
+        # As far as it reaches down to the ground: a foot that is tilted does so at one end.
+        down = left + np.flatnonzero(low[:, left : left + wide].any(axis=0))
+        if len(down):
+            found[last, down[0] : down[-1] + 1] = 1
     return found
 
 
