@@ -94,7 +94,7 @@ class Scene:
     @cached_property
     def limp(self) -> Limp | None:
         """How even its steps are in time; None without a step onto each foot."""
-        return limp_of(self.reading, self.paces, self.leniency)
+        return limp_of(self.reading, self.paces, self.leniency * self.unsure)
 
     @cached_property
     def off(self) -> dict[tuple[str, int], Off]:

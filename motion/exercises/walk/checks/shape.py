@@ -127,7 +127,7 @@ def _backwards(scene: Scene, step: Step, names: tuple[str, str, str], way: float
 def _bent_backwards(
     scene: Scene, step: Step, name: str, bent: tuple[float, Place], mended: tuple[str, tuple[overlay.Mark, ...]]
 ) -> Finding:
-    allowed, (back, at), (advice, marks) = BACKWARDS * scene.leniency, bent, mended
+    allowed, (back, at), (advice, marks) = BACKWARDS * scene.leniency * scene.unsure, bent, mended
     return scene.finding(
         "form.backwards",
         [step],

@@ -191,7 +191,7 @@ def _surge(scene: Scene, pace: Pace) -> Finding | None:
             if abs(share) > abs(worst[0]):
                 worst = (share, first, last)
     share, first, last = worst
-    allowed = SURGES * scene.leniency
+    allowed = SURGES * scene.leniency * scene.unsure
     if abs(share) <= allowed or any(("hip", s.index) in scene.off for s in steps[max(0, first - 1) : last + 2]):
         return None
     if not _head_too(scene, steps, (first, last), share, allowed):
@@ -291,7 +291,7 @@ def stride(scene: Scene) -> Iterator[Finding]:
     mean = (near + far) / 2
     if mean <= 0.1 * scene.reading.leg:
         return
-    share, allowed = (near - far) / mean, STRIDE * scene.leniency
+    share, allowed = (near - far) / mean, STRIDE * scene.leniency * scene.unsure
     if abs(share) <= allowed or _goes_on_evenly(scene, share, allowed):
         return
     longer, shorter = ("near", "far") if share > 0 else ("far", "near")

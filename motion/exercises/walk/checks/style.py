@@ -169,7 +169,7 @@ def _beside(
 ) -> Iterator[Finding]:
     """A finding where a value lies outside a range by more than a tolerance; ``mends`` is for too little, too much."""
     value, (low, high), tolerance = told
-    allowed = tolerance * scene.leniency
+    allowed = tolerance * scene.leniency * scene.unsure
     off = max(low - value, value - high)
     if off <= allowed:
         return

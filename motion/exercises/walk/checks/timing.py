@@ -97,7 +97,7 @@ def down_up(scene: Scene) -> Iterator[Finding]:
     if wave is None or wave.rise < FLAT * scene.reading.leg or wave.first < FLAT * scene.reading.leg:
         return
     off = abs((wave.lowest - LOWEST + 0.5) % 1.0 - 0.5)
-    allowed = OFF_PHASE * min(1.6, scene.leniency)
+    allowed = OFF_PHASE * min(1.6, scene.leniency * scene.unsure)
     if off <= allowed:
         return
     yield scene.whole_clip(
@@ -120,7 +120,7 @@ def passing(scene: Scene) -> Iterator[Finding]:
     Measured: how much of a step has gone by when the swinging ankle passes the standing one, 0 to 1. Tolerance: from
     0.35 to 0.65.
     """
-    low, high = (0.5 + (p - 0.5) * scene.leniency for p in PASSING)
+    low, high = (0.5 + (p - 0.5) * scene.leniency * scene.unsure for p in PASSING)
     found: list[tuple[Pace, float]] = []
     for pace in scene.paces:
         at = passes(scene, pace)
