@@ -16,7 +16,7 @@ from motion.tracking import lossy
 from motion.tracking.differs import Differs
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.light import Light, difference, where_over
-from motion.tracking.subjects.figure import feet, tones
+from motion.tracking.subjects.figure import feet, head, tones
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, thigh_of
@@ -61,6 +61,25 @@ class Joints(unittest.TestCase):
     def test_limbs_that_do_not_turn_tell_nothing(self) -> None:
         self.assertIsNone(turning_point(turning((3.0, 4.0), [10.0] * 20, 0.3, 1), (0.0, 0.0), 30.0, 2.0))
         self.assertIsNone(turning_point(turning((3.0, 4.0), (-20.0, 0.0, 20.0), 0.3, 1), (0.0, 0.0), 30.0, 2.0))
+
+
+class Heads(unittest.TestCase):
+    def test_a_head_that_is_no_ellipse_lies_alike_in_all_drawings(self) -> None:
+        turns = np.linspace(0, 2 * math.pi, 72, endpoint=False)
+        square = np.stack([30 * np.cos(turns), 34 * np.sin(turns)], axis=1)
+        square = np.clip(square * 1.25, (-28, -32), (28, 32))
+        outlines, found = [], list[Ellipse | None]()
+        for n in range(9):
+            x, y = 100.0 + 4 * n, 80.0 + 3 * (n % 2)
+            outlines.append((n, square + np.array([x, y])))
+            # An ellipse lies in the box here so, there otherwise.
+            found.append(Ellipse(x=x, y=y - (0 if n in (3, 6) else 6), major=76, minor=60, angle=90))
+        before = [one.y for one in found if one]
+        head.lay_alike(outlines, found)
+        for n, one in enumerate(found):
+            assert one is not None
+            self.assertAlmostEqual(one.y, 74.0 + 3 * (n % 2), delta=0.5)
+            self.assertEqual(one.y == before[n], n not in (3, 6))
 
 
 class Hips(unittest.TestCase):
