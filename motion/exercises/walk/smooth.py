@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from motion.exercises.walk import grain
 from motion.exercises.walk.figure import SIDES, Place, Side
 from motion.exercises.walk.reading import Reading
+from motion.exercises.walk.steps import Step
 
 Floats = NDArray[np.float64]
 Tolerance = Callable[[float, float], float]
@@ -235,7 +236,7 @@ def _off_at(
     aside = np.array([-way[1], way[0]])
     gap = min(float(np.hypot(*(places[at + k + 1] - places[at + k]))) for k in (-1, 0))
     allowed = max(ALONG * gap * px(1.0, 0.0) / reading.leg, px(ALONG_LEG, LEAST_PX)), px(ACROSS_LEG, LEAST_PX)
-    usual = pattern.usual(row.name, index, own)
+    usual, sure = pattern.usual(row.name, index, own), _placed(row.name, reading.steps[index])
     if row.open and not (usual is not None and pattern.covers(row.name, index)):
         # How a swing begins and ends can only be told from whole ones.
         return None
@@ -244,14 +245,15 @@ def _off_at(
         return None
     if usual is None:
         # The walk's own pattern cannot be told from a fault by any other step.
-        usual, allowed = np.zeros(2), (UNCOMPARED * allowed[0], UNCOMPARED * allowed[1])
+        usual, allowed, sure = np.zeros(2), (UNCOMPARED * allowed[0], UNCOMPARED * allowed[1]), True
     beside = own - usual
     parts = []
     for axis, most in zip((way, aside), allowed, strict=True):
         raw, less = float(own @ axis), float(beside @ axis)
         # Both must be off: of two steps that differ, only the one that leaves its own neighbours is wrong.
         parts.append(less if abs(raw) > most * 0.8 and raw * less > 0 else 0.0)
-    if all(abs(p) <= told.widened(m) for p, m in zip(parts, allowed, strict=True)):
+    limits = allowed if sure else tuple(told.widened(m) for m in allowed)
+    if all(abs(p) <= m for p, m in zip(parts, limits, strict=True)):
         return None
     away = parts[0] * way + parts[1] * aside
     led = places[at] - away
@@ -268,6 +270,11 @@ def _off_at(
         forward=float(away[0]),
         up=float(away[1]),
     )
+
+
+def _placed(name: str, step: Step) -> bool:
+    """Whether a person placed a landmark there: then it is where it is."""
+    return step.figure is not None and name in step.figure.placed
 
 
 class _Pattern:
@@ -317,6 +324,10 @@ class _Pattern:
         period = 1.0 if name in OF_A_STEP else 2.0
         apart = np.abs((told.phases - when[1] + period / 2) % period - period / 2)
         same_step = (told.names == name) & ((told.steps == when[0]) | (told.indices == index))
+        if self._by_eye:
+            # A drawing that shows again a cycle later says the same once more.
+            steps = self._reading.steps
+            same_step |= np.array([steps[k].drawing == steps[index].drawing for k in told.indices])
         near = np.flatnonzero(
             (apart < NEAR_PHASE * _spacing(index, self._reading)) & ~same_step & self._alike(name, when[0], told)
         )

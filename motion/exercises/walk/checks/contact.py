@@ -39,7 +39,8 @@ def gap(scene: Scene) -> Iterator[Finding]:
     least = scene.widened(allowed, scene.support_heights)
     for step, side in itertools.product(scene.reading.steps, SIDES):
         high = lowest(scene, step, side)
-        if high is None or not least < high <= ALOFT * scene.reading.leg:
+        most = allowed if _placed(step, side) else least
+        if high is None or not most < high <= ALOFT * scene.reading.leg:
             continue
         if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.sizes.limbs_off:
             continue
@@ -63,6 +64,11 @@ def gap(scene: Scene) -> Iterator[Finding]:
             "ground.",
             overlay=(*_down(scene, step, side, high), *mend.foot(scene, step, side, 0.0, high)),
         )
+
+
+def _placed(step: Step, side: Side) -> bool:
+    """Whether a person placed a foot there: then it is as low as it is."""
+    return step.figure is not None and not step.figure.placed.isdisjoint((f"heel_{side}", f"toe_{side}"))
 
 
 def lowest(scene: Scene, step: Step, side: Side) -> float | None:
@@ -125,7 +131,8 @@ def through(scene: Scene) -> Iterator[Finding]:
     least = scene.widened(allowed, scene.support_heights)
     for step, side in itertools.product(scene.reading.steps, SIDES):
         high = lowest(scene, step, side)
-        if high is None or -high <= least or (side, step.index) in scene.sizes.limbs_off:
+        most = allowed if _placed(step, side) else least
+        if high is None or -high <= most or (side, step.index) in scene.sizes.limbs_off:
             continue
         yield scene.finding(
             "contact.through",
