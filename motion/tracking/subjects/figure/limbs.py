@@ -29,9 +29,9 @@ SOLE = (0.84, 1.18)
 WHOLE_SOLE, NEARLY_WHOLE = 0.07, 0.12
 """A foot shows whole whose sole is as long as soles mostly are, to such a share: by it is told how ankles lie in feet;
 and to such a share a foot may differ by which its own ankle is told."""
-CLEARLY_BENT, THICKER, WHOLE_THIGH, WHOLE_SHIN = 20.0, 4.0, 0.42, 0.55
-"""A knee is firm that is bent by so many degrees, or with a sine of so many times a thick limb's width beside the leg,
-of a leg whose thigh (the body hides some) and whose shin show by themselves to such shares."""
+CLEARLY_BENT, THICKER, MOST_BENT, WHOLE_THIGH, WHOLE_SHIN = 20.0, 4.0, 0.85, 0.42, 0.55
+"""A knee is firm that is bent by so many degrees, or with a sine of so many times a thick limb's width beside the leg
+(no more than the next), of a leg whose thigh (the body hides some) and whose shin show by themselves to such shares."""
 ASTRAY, FIRM = 0.03, 0.012
 """Thighs that pass the hip by so much of the leg do not tell where it is, which the body tells to so much of it."""
 HIP_SURE, HIP_UNSURE, AGREE = 0.95, 0.4, 3
@@ -226,7 +226,7 @@ def surety(seen: float, *, crossed: bool) -> float:
 def _firm(side: str, leg: Leg, seen: Sequence[float], build: Build) -> set[str]:
     """The joints of a leg that show whole: thigh and shin both show by themselves, and so does all of the foot."""
     found = set()
-    least = max(math.sin(math.radians(CLEARLY_BENT)), THICKER * build.wide / build.leg)
+    least = max(math.sin(math.radians(CLEARLY_BENT)), min(MOST_BENT, THICKER * build.wide / build.leg))
     crosses = leg.thigh is not None and leg.shin is not None and _crosses(leg.thigh, leg.shin) > least
     if leg.joint is not None and crosses and seen[0] >= WHOLE_THIGH and seen[1] >= WHOLE_SHIN:
         found.add(f"knee_{side}")
