@@ -133,7 +133,7 @@ LANTERNS = (
 WALKED = core.Stride(start_x=480, ground=462, leg=200, body=120, step=150, frames=12, steps=4, rise=10, lift=15)
 _STROKES = (("strokes", True),)
 ROUNDS = (
-    Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("contact.slides",), seed=4, stride=WALKED),
+    Pupil(login="ayumi", name="Ayumi Torrance", look="pencil", faults=("contact.slides",), seed=9, stride=WALKED),
     Pupil(
         login="kofi",
         name="Kofi Lindqvist",

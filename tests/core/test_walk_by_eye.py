@@ -73,12 +73,12 @@ def longer(points: dict[str, Place], side: str, times: float) -> dict[str, Place
 
 
 class Grain(TestCase):
-    def test_a_tolerance_grows_with_what_scatters_and_no_further_than_twice(self) -> None:
+    def test_a_tolerance_grows_with_what_scatters_and_no_further_than_that(self) -> None:
         steady = [10.0, 10.1, 9.9, 10.0, 10.1, 9.9, 10.0]
         self.assertEqual(grain.widened(2.0, steady), 2.0)
         loose = [10.0, 11.0, 9.0, 10.6, 9.4, 10.8, 9.2]
-        self.assertTrue(2.0 < grain.widened(2.0, loose) <= 4.0)
-        self.assertEqual(grain.widened(2.0, [0.0, 50.0, -50.0, 30.0, -30.0, 10.0]), 4.0)
+        self.assertTrue(2.0 < grain.widened(2.0, loose) <= 2.0 * grain.MOST)
+        self.assertEqual(grain.widened(2.0, [0.0, 50.0, -50.0, 30.0, -30.0, 10.0]), 2.0 * grain.MOST)
         self.assertEqual(grain.widened(2.0, loose[:3]), 2.0)
 
     def test_one_that_lies_apart_widens_nothing(self) -> None:

@@ -10,7 +10,7 @@ from collections.abc import Sequence
 
 import numpy as np
 
-TIMES, MOST = 4.0, 2.0
+TIMES, MOST = 4.0, 1.6
 """What lies within so many deviations of the others tells nothing; nor does that widen a tolerance more than so many
 times, so that what is plainly wrong is found in any clip."""
 FEWEST = 6

@@ -133,10 +133,11 @@ class Scene:
         """
         found: dict[tuple[Side, int], float] = {}
         travels = self._support_travels
-        allowed = self.widened(self.px(SLIDES, SLIDES_PX), list(travels.values()))
+        allowed = self.px(SLIDES, SLIDES_PX)
+        least = self.widened(allowed, list(travels.values()))
         for (side, index), travel in travels.items():
             one, other = self.reading.steps[index : index + 2]
-            most = ROLLING * allowed if self._rolls(side, one, other) else allowed
+            most = max(least, ROLLING * allowed) if self._rolls(side, one, other) else least
             if abs(travel) <= most or other.index not in self.judged:
                 continue
             if any((side, s.index) in self.sizes.limbs_off or ("hip", s.index) in self.off for s in (one, other)):
