@@ -125,11 +125,13 @@ class Sizes:
         if moment is None:
             return False
         for (other_side, other), away in off.items():
-            when = self._moment(other_side, other)
-            if when is None or when[0] == moment[0] or self.reading.steps[other].drawing == drawing:
+            alike = away * off[key] > 0 and abs(away) > grain.AS_FAR * abs(off[key])
+            if not alike or self.reading.steps[other].drawing == drawing:
                 continue
-            same = when[1] == moment[1] and abs(when[2] - moment[2]) < grain.SAME_MOMENT
-            if same and away * off[key] > 0 and abs(away) > grain.AS_FAR * abs(off[key]):
+            when = self._moment(other_side, other)
+            if when is None or when[0] == moment[0] or when[1] != moment[1]:
+                continue
+            if abs(when[2] - moment[2]) < grain.SAME_MOMENT:
                 return True
         return False
 

@@ -150,8 +150,8 @@ class Limbs:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
         one, other = self.legs
         for leg, beside in ((one, other), (other, one)):
-            leg.foot_alone = _clear_of(leg, beside, build)
-            leg.foot = None
+            leg.foot_alone, leg.foot_beside = _clear_of(leg, beside, build), False
+            leg.foot = leg.foot_joint = None
             if leg.foot_alone or one.cover is not other.cover:
                 knee, ankle = leg.joint or leg.knee, _ankle_by_shin(leg, build)
                 leg.foot = feet.foot_of(leg.cover, self.origin, knee, ankle, build)
