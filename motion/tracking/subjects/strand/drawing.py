@@ -46,7 +46,7 @@ def seen_of(kept: Inked) -> Seen | None:
     sheet = ink.sheet_of(kept)
     if sheet.empty:
         return None
-    filled = seal.enclosed(sheet.cover > 0.5)
+    filled = seal.enclosed(sheet.inked)
     solid = np.maximum(sheet.cover, filled.astype(np.float32))
     ways = ways_through(filled)
     return None if ways is None else Seen(Sheet(sheet.left, sheet.top, sheet.cover, solid, sheet.colour), ways)

@@ -59,5 +59,12 @@ def _passes(points: Floats, root: Floats, *, bends: bool) -> tuple[Floats, float
         return None
     way = way / long
     normal = np.array([-way[1], way[0]])
-    fit = np.polyfit(away @ way, away @ normal, 2 if bends else 1)
-    return normal, float(fit[-1])
+    return normal, _at_root(away @ way, away @ normal, 2 if bends else 1)
+
+
+def _at_root(ahead: Floats, aside: Floats, degree: int) -> float:
+    """How far aside (n,) points are where they are not ahead (n,) at all, by the least squares' curve of a degree."""
+    # Of lengths about one the normal equations are as good as any.
+    scaled = ahead / max(1e-9, float(np.abs(ahead).max()))
+    powers = scaled ** np.arange(degree + 1)[:, None]
+    return float(np.linalg.lstsq(powers @ powers.T, powers @ aside, rcond=None)[0][0])

@@ -30,7 +30,8 @@ TRIED = 8
 def radius_of(sheets: Sequence[Sheet], root: Place) -> int:
     """How large a disc about the root closes most outlines, px; 0 where they are closed, or there are none."""
     some = sheets[:: max(1, len(sheets) // TRIED)]
-    grown = np.array([[_area(s, root, r) / max(1, int(enclosed(s.cover > 0.5).sum())) for r in RADII] for s in some])
+    before = [max(1, int(np.count_nonzero(enclosed(s.inked)))) for s in some]
+    grown = np.array([[_area(s, root, r) / own for r in RADII] for s, own in zip(some, before, strict=True)])
     usual = np.median(grown, axis=0)
     if float(usual.max()) < MORE:
         return 0
@@ -68,7 +69,7 @@ def enclosed(marked: Mask) -> Mask:
 def _closed(sheet: Sheet, root: Place, radius: int) -> Mask:
     """What a drawing's outline encloses, closed by a disc about the root; without that disc."""
     disc = _disc(sheet, root, radius)
-    marked = ((sheet.cover > 0.5) | disc).view(np.uint8)
+    marked = (sheet.inked | disc).view(np.uint8)
     around = cv2.copyMakeBorder(marked, GAP_PX, GAP_PX, GAP_PX, GAP_PX, cv2.BORDER_CONSTANT)
     gapless = cv2.morphologyEx(around, cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))
     cv2.floodFill(gapless, None, (0, 0), 2)
@@ -77,7 +78,7 @@ def _closed(sheet: Sheet, root: Place, radius: int) -> Mask:
 
 def _area(sheet: Sheet, root: Place, radius: int) -> int:
     """How much it encloses then, px²; what it has in the disc counts as well."""
-    return int((_closed(sheet, root, radius) | _disc(sheet, root, radius) & (sheet.cover > 0.5)).sum())
+    return int(np.count_nonzero(_closed(sheet, root, radius) | _disc(sheet, root, radius) & sheet.inked))
 
 
 def _disc(sheet: Sheet, root: Place, radius: int) -> Mask:

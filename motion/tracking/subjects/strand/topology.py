@@ -54,21 +54,24 @@ def ways_through(marked: Mask) -> Ways | None:
     if count < 2 or sizes.sum() < 12:
         return None
     own = 1 + np.flatnonzero(sizes >= SPECK * sizes.sum())
-    rows, columns = np.nonzero(np.isin(parts, own))
-    numbers = np.full(half.shape, -1)
-    numbers[rows, columns] = np.arange(len(rows))
-    pixels = np.stack([2 * columns + 0.5, 2 * rows + 0.5], axis=1)
+    kept = np.zeros(count, bool)
+    kept[own] = True
+    # With nothing beside it, so that no way leads over an edge.
+    part = cv2.copyMakeBorder(parts, 1, 1, 1, 1, cv2.BORDER_CONSTANT).ravel()
+    at = np.flatnonzero(kept[part])
+    wide = half.shape[1] + 2
+    numbers = np.full(len(part), -1, np.int32)
+    numbers[at] = np.arange(len(at), dtype=np.int32)
+    rows, columns = np.divmod(at, wide)
+    pixels = np.stack([2 * columns - 1.5, 2 * rows - 1.5], axis=1)
     starts, ends, far = [], [], []
     for down, right, long in WAYS:
-        moved = np.full(half.shape, -1)
-        source = numbers[down:, max(0, right) : half.shape[1] + min(0, right)]
-        moved[: half.shape[0] - down, max(0, -right) : half.shape[1] - max(0, right)] = source
-        beside = moved[rows, columns]
-        there = beside >= 0
-        starts.append(np.flatnonzero(there))
+        beside = numbers[at + (down * wide + right)]
+        there = np.flatnonzero(beside >= 0)
+        starts.append(there.astype(np.int32))
         ends.append(beside[there])
-        far.append(np.full(int(there.sum()), 2.0 * long))
-    bridges = _bridges(pixels, [np.flatnonzero(parts[rows, columns] == n) for n in own])
+        far.append(np.full(len(there), 2.0 * long))
+    bridges = _bridges(pixels, [np.flatnonzero(part[at] == n) for n in own])
     for one, other, long in bridges:
         starts.append(np.array([one]))
         ends.append(np.array([other]))

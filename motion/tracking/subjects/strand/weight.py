@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -20,8 +22,7 @@ LAST = 0.45
 
 def weight_of(cover: Cover, filled: Mask, origin: tuple[int, int], usual_half: float, late: Mask) -> Ellipse | None:
     """The weight in a drawing; None where there is none. ``late`` tells where the last part of the strand's ink is."""
-    marked = filled.astype(np.uint8)
-    depth = cv2.distanceTransform(marked, cv2.DIST_L2, 5)
+    depth = cv2.distanceTransform(filled.view(np.uint8), cv2.DIST_L2, 5)
     last = np.where(late, depth, 0.0)
     at = int(last.argmax())
     y, x = divmod(at, last.shape[1])
@@ -29,11 +30,19 @@ def weight_of(cover: Cover, filled: Mask, origin: tuple[int, int], usual_half: f
     if radius < max(THICKER * usual_half, usual_half + THICKER_PX):
         return None
     thin = max(OPENED * radius, 0.5 * (usual_half + radius))
-    core = depth > thin
-    away = cv2.distanceTransform((~core).astype(np.uint8), cv2.DIST_L2, 5)
-    opened = ((away < thin) & filled).astype(np.uint8)
-    labels = cv2.connectedComponents(opened, connectivity=4)[1]
-    part = (labels == labels[y, x]).astype(np.uint8)
-    near = cv2.dilate(part, np.ones((3, 3), np.uint8)) > 0
-    soft = np.where(part > 0, np.float32(1), np.where(near, np.minimum(cover, 1), np.float32(0)))
-    return of_moments(cv2.moments(np.asarray(soft, dtype=np.float32)), *origin)
+    window, at_left, at_top = _about(depth > thin, thin)
+    core, around = (depth > thin)[window], filled[window]
+    away = cv2.distanceTransform((~core).view(np.uint8), cv2.DIST_L2, 5)
+    labels = cv2.connectedComponents(((away < thin) & around).view(np.uint8), connectivity=4)[1]
+    part = np.asarray(labels == labels[y - at_top, x - at_left])
+    near = cv2.dilate(part.view(np.uint8), np.ones((3, 3), np.uint8)) > 0
+    soft = np.where(part, np.float32(1), np.where(near, np.minimum(cover[window], 1), np.float32(0)))
+    return of_moments(cv2.moments(np.asarray(soft, dtype=np.float32)), origin[0] + at_left, origin[1] + at_top)
+
+
+def _about(core: Mask, reach: float) -> tuple[tuple[slice, slice], int, int]:
+    """The rows and columns in which all lies that is no farther than ``reach`` px from a core, and the first of each."""
+    left, top, wide, tall = cv2.boundingRect(core.view(np.uint8))
+    room = math.ceil(reach) + 2
+    first_x, first_y = max(0, left - room), max(0, top - room)
+    return np.s_[first_y : top + tall + room, first_x : left + wide + room], first_x, first_y
