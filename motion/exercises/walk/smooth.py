@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +19,7 @@ from motion.exercises.walk import grain
 from motion.exercises.walk.figure import SIDES, Place, Side
 from motion.exercises.walk.reading import Reading
 from motion.exercises.walk.steps import Step
+from motion.ranks import median
 
 Floats = NDArray[np.float64]
 Tolerance = Callable[[float, float], float]
@@ -27,8 +29,12 @@ NEAR_PHASE = 1.2
 """Drawings of another step that lie so many drawings from this one's phase, or less, show what belongs to the walk."""
 EDGE = 0.5
 """Of a swing that is not all there what lies so many drawings before or after all that others show is not judged."""
+NEIGHBOURS = 0.8
+"""Off where its neighbours lead it, too, a landmark must be by such a share of its tolerance."""
 UNCOMPARED = 2.0
 """So many times as far off a landmark must lie where no other step shows what it does at that moment."""
+USUAL_FRAMES = 12.0
+"""How many frames a step takes where none is told."""
 ALL_ALONG = ("head", *(f"hand_{side}" for side in SIDES))
 """What besides hips and swinging feet goes on smooth curves, in figures that have it."""
 OF_A_STEP = ("hip", "head")
@@ -68,7 +74,7 @@ class Off:
         return max(self.along_times, self.across_times)
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, eq=False)
 class _Row:
     """A landmark over a stretch of drawings: their indices, times, and places over the ground (n, 2).
 
@@ -80,6 +86,12 @@ class _Row:
     clocks: Floats
     places: Floats
     open: bool = False
+
+    @cached_property
+    def residuals(self) -> dict[int, Floats]:
+        """By drawing (index) how far it is from where its neighbours lead it, px."""
+        inner = range(2, len(self.indices) - 2)
+        return {self.indices[at]: self.places[at] - _led(self.clocks, self.places, at) for at in inner}
 
 
 def off_places(
@@ -119,7 +131,7 @@ def _scatter(rows: Sequence[_Row], pattern: _Pattern) -> dict[str, list[float]]:
     """By joint how far it lies from where its neighbours and the other steps lead it, drawing by drawing, px."""
     found: dict[str, list[float]] = {}
     for row in rows:
-        for index, own in _residuals(row).items() if not row.open else ():
+        for index, own in row.residuals.items() if not row.open else ():
             usual = pattern.usual(row.name, index, own)
             if usual is not None:
                 found.setdefault(_joint(row.name), []).append(float(np.hypot(*(own - usual))))
@@ -166,24 +178,12 @@ def _rows(name: str, places: Mapping[int, Place], reading: Reading, stretches: S
     return rows
 
 
-def _led(clocks: Floats, places: Floats, at: int) -> Place:
-    """Where the cubic through two neighbours on each side leads a drawing (Lagrange)."""
+def _led(clocks: Floats, places: Floats, at: int) -> Floats:
+    """(2,) where the cubic through two neighbours on each side leads a drawing (Lagrange)."""
     around = [at - 2, at - 1, at + 1, at + 2]
-    total = np.zeros(2)
-    for i in around:
-        weight = 1.0
-        for j in around:
-            if i != j:
-                weight *= (clocks[at] - clocks[j]) / (clocks[i] - clocks[j])
-        total += weight * places[i]
-    return float(total[0]), float(total[1])
-
-
-def _residuals(row: _Row) -> dict[int, Floats]:
-    found = {}
-    for at in range(2, len(row.indices) - 2):
-        found[row.indices[at]] = row.places[at] - np.array(_led(row.clocks, row.places, at))
-    return found
+    when, now = clocks[around].tolist(), float(clocks[at])
+    weights = [math.prod((now - b) / (a - b) for b in when if b != a) for a in when]
+    return np.asarray(np.array(weights) @ places[around])
 
 
 def _off_in(
@@ -231,11 +231,14 @@ def _off_at(
     pattern: _Pattern,
 ) -> Off | None:
     index, px = row.indices[at], told.px
-    own = places[at] - np.array(_led(row.clocks, places, at))
+    own = places[at] - _led(row.clocks, places, at)
     way = _way(places, at)
     aside = np.array([-way[1], way[0]])
     gap = min(float(np.hypot(*(places[at + k + 1] - places[at + k]))) for k in (-1, 0))
     allowed = max(ALONG * gap * px(1.0, 0.0) / reading.leg, px(ALONG_LEG, LEAST_PX)), px(ACROSS_LEG, LEAST_PX)
+    raw = float(own @ way), float(own @ aside)
+    if all(abs(r) <= most * NEIGHBOURS for r, most in zip(raw, allowed, strict=True)):
+        return None
     usual, sure = pattern.usual(row.name, index, own), _placed(row.name, reading.steps[index])
     if row.open and not (usual is not None and pattern.covers(row.name, index)):
         # How a swing begins and ends can only be told from whole ones.
@@ -248,10 +251,10 @@ def _off_at(
         usual, allowed, sure = np.zeros(2), (UNCOMPARED * allowed[0], UNCOMPARED * allowed[1]), True
     beside = own - usual
     parts = []
-    for axis, most in zip((way, aside), allowed, strict=True):
-        raw, less = float(own @ axis), float(beside @ axis)
+    for axis, beyond, most in zip((way, aside), raw, allowed, strict=True):
+        less = float(beside @ axis)
         # Both must be off: of two steps that differ, only the one that leaves its own neighbours is wrong.
-        parts.append(less if abs(raw) > most * 0.8 and raw * less > 0 else 0.0)
+        parts.append(less if abs(beyond) > most * NEIGHBOURS and beyond * less > 0 else 0.0)
     limits = allowed if sure else tuple(told.widened(m) for m in allowed)
     if all(abs(p) <= m for p, m in zip(parts, limits, strict=True)):
         return None
@@ -285,6 +288,8 @@ class _Pattern:
 
     def __init__(self, reading: Reading, rows: Sequence[_Row], *, by_eye: bool, limps: bool) -> None:
         self._reading, self._by_eye, self._limps = reading, by_eye, limps
+        self._drawings = np.array([step.drawing for step in reading.steps])
+        self._usual = median(np.array([p.frames for p in reading.paces])) if reading.paces else None
         self._phases: dict[tuple[str, int], tuple[int, float] | None] = {}
         self._whole = self._told_of([row for row in rows if not row.open])
         # Swings that are cut by the clip's ends tell less, and by eye are asked as well whether another does the same.
@@ -293,7 +298,7 @@ class _Pattern:
     def _told_of(self, rows: Sequence[_Row]) -> dict[str, _Told]:
         told: dict[str, list[tuple[str, int, int, float, Floats]]] = {}
         for row in rows:
-            for index, off in _residuals(row).items():
+            for index, off in row.residuals.items():
                 phase = self._phase(row.name, index)
                 if phase is not None:
                     told.setdefault(_joint(row.name), []).append((row.name, index, *phase, off))
@@ -301,7 +306,7 @@ class _Pattern:
 
     def _phase(self, name: str, index: int) -> tuple[int, float] | None:
         if (name, index) not in self._phases:
-            self._phases[name, index] = _stride_phase(name, index, self._reading)
+            self._phases[name, index] = _stride_phase(name, index, self._reading, self._usual)
         return self._phases[name, index]
 
     def covers(self, name: str, index: int) -> bool:
@@ -309,7 +314,7 @@ class _Pattern:
         when, told = self._phase(name, index), self._whole.get(_joint(name))
         if when is None or told is None:
             return False
-        room = EDGE * _spacing(index, self._reading)
+        room = EDGE * self._spacing(index)
         return bool(told.phases.min() - room <= when[1] <= told.phases.max() + room)
 
     def usual(self, name: str, index: int, own: Floats) -> Floats | None:
@@ -326,10 +331,9 @@ class _Pattern:
         same_step = (told.names == name) & ((told.steps == when[0]) | (told.indices == index))
         if self._by_eye:
             # A drawing that shows again a cycle later says the same once more.
-            steps = self._reading.steps
-            same_step |= np.array([steps[k].drawing == steps[index].drawing for k in told.indices])
+            same_step |= self._drawings[told.indices] == self._drawings[index]
         near = np.flatnonzero(
-            (apart < NEAR_PHASE * _spacing(index, self._reading)) & ~same_step & self._alike(name, when[0], told)
+            (apart < NEAR_PHASE * self._spacing(index)) & ~same_step & self._alike(name, when[0], told)
         )
         alike: dict[tuple[str, int], tuple[float, Floats]] = {}
         for k in near:
@@ -342,6 +346,11 @@ class _Pattern:
             # Of what pictures tell some steps may be wrong: one that does the same is enough.
             return min(alike.values(), key=lambda one: one[0])[1]
         return np.asarray(np.median(np.array([off for _, off in alike.values()]), axis=0))
+
+    def _spacing(self, index: int) -> float:
+        """From a drawing to the next one, in steps."""
+        step = self._reading.steps[index]
+        return max(step.frames - step.held, 1) / (USUAL_FRAMES if self._usual is None else self._usual)
 
     def _alike(self, name: str, step: int, told: _Told) -> NDArray[np.bool_]:
         """Which of a joint's residuals are of steps of the same kind: of who limps, those of the same foot."""
@@ -372,25 +381,20 @@ def _joint(name: str) -> str:
     return name.split("_", maxsplit=1)[0]
 
 
-def _spacing(index: int, reading: Reading) -> float:
-    """From a drawing to the next one, in steps."""
-    paces = reading.paces
-    usual = float(np.median([p.frames for p in paces])) if paces else 12.0
-    return max(reading.steps[index].frames - reading.steps[index].held, 1) / usual
+def _stride_phase(name: str, index: int, reading: Reading, usual: float | None) -> tuple[int, float] | None:
+    """Which step it is, and for a limb how long ago (in steps) the other foot landed: then its own may leave.
 
-
-def _stride_phase(name: str, index: int, reading: Reading) -> tuple[int, float] | None:
-    """Which step it is, and for a limb how long ago (in steps) the other foot landed: then its own may leave."""
+    ``usual`` is how many frames a step mostly takes; None where no step is told.
+    """
     clock = reading.steps[index].clock
     if name in OF_A_STEP:
         return reading.phase(index)
     side = name.split("_")[1]
     landed = [c.time for c in reading.contacts if c.side != side and c.time <= clock + 1e-6]
-    usual = float(np.median([p.frames for p in reading.paces])) if reading.paces else math.inf
     if not landed:
         # The other foot landed before the clip begins: a step before this one's own first contact.
         own = [c.time for c in reading.contacts if c.side == side and c.time >= clock - 1e-6]
-        if not own or math.isinf(usual):
+        if not own or usual is None:
             return None
         landed = [own[0] - usual]
-    return round(landed[-1]), (clock - landed[-1]) / usual
+    return round(landed[-1]), (clock - landed[-1]) / (math.inf if usual is None else usual)

@@ -82,8 +82,9 @@ def ellipse_of(sheet: Sheet, at: Core, radius: float) -> tuple[Ellipse, float] |
         return None
     x, y, reach = at.x - sheet.left, at.y - sheet.top, LONGEST * radius
     left, top = max(0, int(x - reach)), max(0, int(y - reach))
-    around = _solid(sheet)[top : int(y + reach) + 1, left : int(x + reach) + 1]
-    return _fitted(around, at, radius, (sheet.left + left, sheet.top + top))
+    around = np.s_[top : int(y + reach) + 1, left : int(x + reach) + 1]
+    solid = np.maximum(sheet.cover[around], sheet.whole[around].view(np.uint8))
+    return _fitted(solid, at, radius, (sheet.left + left, sheet.top + top))
 
 
 def _solid(sheet: Sheet) -> NDArray[np.float32]:
@@ -153,9 +154,14 @@ def _opened(marked: NDArray[np.uint8], reach: float) -> NDArray[np.uint8]:
 
     By how far each pixel is from the edge, and from what is left then: as a disc of any size does, in the same time.
     """
-    core = cv2.distanceTransform(marked, cv2.DIST_L2, 5) > reach
-    away = cv2.distanceTransform((~core).astype(np.uint8), cv2.DIST_L2, 5)
-    return np.asarray((away < reach) & (marked > 0), dtype=np.uint8)
+    core = (cv2.distanceTransform(marked, cv2.DIST_L2, 5) > reach).view(np.uint8)
+    left, top, wide, tall = cv2.boundingRect(core)
+    room, opened = math.ceil(reach) + 1, np.zeros_like(marked)
+    about = np.s_[max(0, top - room) : top + tall + room, max(0, left - room) : left + wide + room]
+    if wide:
+        away = cv2.distanceTransform(1 - core[about], cv2.DIST_L2, 5)
+        opened[about] = (away < reach) & (marked[about] > 0)
+    return opened
 
 
 def without_body(sheet: Sheet, body: Ellipse, grown: float) -> Mask:
@@ -180,5 +186,11 @@ def _inside(shape: tuple[int, ...], corner: tuple[int, int], body: Ellipse, grow
 def within(body: Ellipse, dx: NDArray[np.float64], dy: NDArray[np.float64], grown: float) -> Mask:
     """Which places, so many px right of the body's centre and below it, lie within it, that being grown by some px."""
     turn = math.radians(body.angle)
-    along, aside = dx * math.cos(turn) - dy * math.sin(turn), dx * math.sin(turn) + dy * math.cos(turn)
-    return np.asarray((along / (body.major / 2 + grown)) ** 2 + (aside / (body.minor / 2 + grown)) ** 2 <= 1.0)
+    along, aside = 1 / (body.major / 2 + grown), 1 / (body.minor / 2 + grown)
+    # In parts of both half axes: each is a sum of what the row and what the column gives.
+    u = dx * (math.cos(turn) * along) - dy * (math.sin(turn) * along)
+    v = dx * (math.sin(turn) * aside) + dy * (math.cos(turn) * aside)
+    u *= u
+    v *= v
+    u += v
+    return np.asarray(u <= 1.0)

@@ -20,6 +20,8 @@ ABOVE, REACH = 0.05, 0.50
 """Of the leg: how far above the ankle, and how far from it, a foot's ink may lie."""
 SOLES, ABOUT = 1.25, 0.10
 """Nor does it lie farther from the ankle than so many soles and so much of the leg."""
+NEAR = 0.09
+"""Ink so near the ankle, as a share of the leg, is the foot's."""
 SHIN = 0.8
 """Above the ankle what lies so many of its widths beside a shin's middle line is the shin's."""
 ONE_EDGE = math.radians(9.0)
@@ -128,19 +130,20 @@ def _hanging_together(
     part: Cover, corner: tuple[int, int], ankle: Place, way: NDArray[np.float64], reach: float, build: Build
 ) -> Mask | None:
     """Which pixels are the foot's: those around the ankle, but for the shin, that hang together with what is there."""
-    rows, columns = np.nonzero(part > 0.5)
+    inked = np.flatnonzero(part > 0.5)
+    rows, columns = np.divmod(inked, part.shape[1])
     dx, dy = columns + (corner[0] - ankle[0]), rows + (corner[1] - ankle[1])
-    far = np.hypot(dx, dy)
+    far = dx * dx + dy * dy
     above, beside = dx * way[0] + dy * way[1] < -ABOVE * build.leg, np.abs(dx * way[1] - dy * way[0])
-    own = ~(above & (beside < SHIN * build.wide + 2)) & (far < reach)
-    near = own & (far < 0.09 * build.leg)
+    own = ~(above & (beside < SHIN * build.wide + 2)) & (far < reach * reach)
+    near = own & (far < (NEAR * build.leg) ** 2)
     if not near.any():
         return None
     marked = np.zeros(part.shape, np.uint8)
-    marked[rows[own], columns[own]] = 1
+    marked.reshape(-1)[inked[own]] = 1
     joined = cv2.dilate(marked, np.ones((TOGETHER, TOGETHER), np.uint8))
     parts = cv2.connectedComponents(joined)[1]
-    return np.asarray((marked > 0) & (parts == np.bincount(parts[rows[near], columns[near]]).argmax()))
+    return np.asarray((marked > 0) & (parts == np.bincount(parts.reshape(-1)[inked[near]]).argmax()))
 
 
 def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place, Place] | None:
@@ -148,7 +151,7 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place,
     hull = cv2.convexHull(points.astype(np.float32), clockwise=True)[:, 0].astype(np.float64)
     if len(hull) < 3:
         return None
-    edges = np.roll(hull, -1, axis=0) - hull
+    edges = np.concatenate([hull[1:], hull[:1]]) - hull
     lengths = np.hypot(edges[:, 0], edges[:, 1])
     angles = np.arctan2(edges[:, 1], edges[:, 0])
     middle = hull.mean(axis=0)
@@ -192,7 +195,8 @@ def _ends(
     way = (other - one) / length
     up = np.array([way[1], -way[0]])
     up *= 1.0 if (within - one) @ up >= 0 else -1.0
-    along, high = (points - one) @ way, (points - one) @ up
+    dx, dy = points[:, 0] - one[0], points[:, 1] - one[1]
+    along, high = way[0] * dx + way[1] * dy, up[0] * dx + up[1] * dy
     reaches = [np.concatenate([along[high < h], [0.0]]) for h in (LEAVES_PX, 4 * LEAVES_PX)]
     first = 2 * float(reaches[0].min()) - float(reaches[1].min())
     last = 2 * float(reaches[0].max()) - float(reaches[1].max())

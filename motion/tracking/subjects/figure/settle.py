@@ -21,6 +21,7 @@ from motion.tracking.subjects.figure.ink import Cover
 Place = tuple[float, float]
 Floats = NDArray[np.float64]
 STATIONS = 14
+PARTS = np.arange(STATIONS) / (STATIONS - 1)
 FROM, SHORTEST = 0.10, 4.0
 """Along a limb, from which share of its length it is looked at; nothing shorter, px, is one."""
 STEP = 0.5
@@ -82,27 +83,27 @@ def across(cover: Cover, origin: Place, limbs: Sequence[tuple[Place, Place, floa
     Stations with no ink near a limb are left out.
     """
     aside = np.arange(-reach, reach + STEP / 2, STEP)
-    found: list[Across] = []
-    lines = []
-    for start, end, to in limbs:
-        length = max(1e-9, math.dist(start, end))
-        way = ((end[0] - start[0]) / length, (end[1] - start[1]) / length)
-        along = np.linspace(FROM, to, STATIONS)[:, None] * length
-        lines.append((np.array(start) + along * np.array(way), way, length))
-    stations = np.concatenate([places for places, _, _ in lines])
-    square = np.repeat([(-way[1], way[0]) for _, way, _ in lines], STATIONS, axis=0)
+    lengths = [max(1e-9, math.dist(start, end)) for start, end, _ in limbs]
+    ways = [((b[0] - a[0]) / long, (b[1] - a[1]) / long) for (a, b, _), long in zip(limbs, lengths, strict=True)]
+    starts, ahead = np.array([start for start, _, _ in limbs]), np.array(ways)
+    tos = np.array([to for _, _, to in limbs])
+    # (limbs, stations, 2) where they are looked at, and which way is square to each limb.
+    along = (FROM + PARTS * (tos[:, None] - FROM)) * np.array(lengths)[:, None]
+    stations = (starts[:, None] + along[..., None] * ahead[:, None]).reshape(-1, 2)
+    square = np.repeat(np.stack([-ahead[:, 1], ahead[:, 0]], axis=1), STATIONS, axis=0)
     if cover.size:
-        points = (stations - np.array(origin))[:, None] + aside[:, None] * square[:, None]
-        x, y = np.ascontiguousarray(np.moveaxis(points, -1, 0), dtype=np.float32)
+        x = ((stations[:, :1] - origin[0]) + square[:, :1] * aside).astype(np.float32)
+        y = ((stations[:, 1:] - origin[1]) + square[:, 1:] * aside).astype(np.float32)
         profile = cv2.remap(cover, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
         low, high = runs(np.asarray(profile, dtype=np.float64), aside)
     else:
         low = high = np.full(len(stations), np.nan)
-    middles = stations + ((low + high) / 2)[:, None] * square
-    for k, (_, way, length) in enumerate(lines):
+    middles, widths, told = stations + (0.5 * (low + high))[:, None] * square, high - low, np.isfinite(low)
+    found = []
+    for k, (way, length) in enumerate(zip(ways, lengths, strict=True)):
         own = np.s_[k * STATIONS : (k + 1) * STATIONS]
-        told = np.isfinite(low[own]) & (length >= SHORTEST)
-        found.append(Across(middles[own][told], (high - low)[own][told], way))
+        shows = told[own] & (length >= SHORTEST)
+        found.append(Across(middles[own][shows], widths[own][shows], way))
     return found
 
 

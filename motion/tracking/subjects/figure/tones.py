@@ -68,8 +68,9 @@ class Tones:
 
 def _steps(colours: NDArray[np.uint8]) -> NDArray[np.intp]:
     """(n,) which place of a table of colours in steps each colour (n, 4) takes."""
-    pixels = np.ascontiguousarray(colours).view(np.uint32)[:, 0].astype(np.intp)
-    return np.asarray(((pixels >> 4 & 15) * STEPS + (pixels >> 12 & 15)) * STEPS + (pixels >> 20 & 15))
+    pixels = np.ascontiguousarray(colours).view(np.uint32)[:, 0]
+    # Red's four highest bits come first, green's next, blue's last.
+    return np.asarray((pixels << 4 & 0xF00) | (pixels >> 8 & 0xF0) | (pixels >> 20 & 0xF), dtype=np.intp)
 
 
 def _nearer(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> NDArray[np.float32]:
