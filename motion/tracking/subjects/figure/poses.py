@@ -264,8 +264,9 @@ def _pixels(points: NDArray[np.floating]) -> NDArray[np.intp]:
 
 def _value(ink: NDArray[np.bool_], half: float) -> NDArray[np.float32]:
     """1 on the middle of a limb, less towards its edge, nothing some px beside it."""
-    inside = cv2.distanceTransform(ink.view(np.uint8), cv2.DIST_L2, 3)
-    outside = cv2.distanceTransform((~ink).view(np.uint8), cv2.DIST_L2, 3)
+    inside, outside = (
+        np.asarray(cv2.distanceTransform(own.view(np.uint8), cv2.DIST_L2, 3), dtype=np.float32) for own in (ink, ~ink)
+    )
     # In place: this is done for every guess of the proportions in every drawing.
     np.minimum(inside, np.float32(half), out=inside)
     inside *= np.float32((1 - EDGE) / half)
@@ -273,7 +274,7 @@ def _value(ink: NDArray[np.bool_], half: float) -> NDArray[np.float32]:
     outside += np.float32(EDGE)
     np.maximum(outside, np.float32(0), out=outside)
     outside += inside
-    return np.asarray(outside, dtype=np.float32)
+    return outside
 
 
 def _ways(angles: Floats) -> NDArray[np.float32]:

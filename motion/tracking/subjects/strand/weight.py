@@ -41,7 +41,7 @@ def weight_of(cover: Cover, filled: Mask, origin: tuple[int, int], usual_half: f
 
 
 def _about(core: Mask, reach: float) -> tuple[tuple[slice, slice], int, int]:
-    """The rows and columns in which all lies that is no farther than ``reach`` px from a core, and the first of each."""
+    """The rows and columns that are no farther than ``reach`` px from a core, and the first column and row of them."""
     left, top, wide, tall = cv2.boundingRect(core.view(np.uint8))
     room = math.ceil(reach) + 2
     first_x, first_y = max(0, left - room), max(0, top - room)
