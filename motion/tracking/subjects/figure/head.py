@@ -16,14 +16,14 @@ from numpy.typing import NDArray
 
 from motion.tracking.conics import fit_robust
 from motion.tracking.ellipse import Ellipse, axis_angle
-from motion.tracking.subjects.figure.body import Core, usual_radius
+from motion.tracking.subjects.figure.body import Core, amiss, usual_radius
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.looking import Looking
 
 Floats = NDArray[np.float64]
 UPPER = 0.36
 """The head's middle lies in this upper share of the figure."""
-THICK, NARROWS = 0.6, 0.92
+THICK, NARROWS = 0.6, 0.97
 """It is the uppermost part so many times as thick as the thickest up there, down to where that narrows by so much."""
 RAYS, STEP = 72, 0.5
 NEAREST, FARTHEST = 0.55, 1.8
@@ -47,6 +47,8 @@ def heads(looking: Looking, placed: Mapping[int, Ellipse]) -> list[Ellipse | Non
     if radius is None:
         return [placed.get(n) for n in range(len(looking))]
     cores = [c and _as_thick(looking.sheet(n), c, radius) for n, c in enumerate(cores)]
+    for number, (high, low) in amiss(cores).items():
+        cores[number] = _below_top(looking.sheet(number), (high + low) / 2) or cores[number]
     seen = [(n, c) for n, c in enumerate(cores) if c is not None]
     outlines = [_outline(looking.sheet(n), c, radius) for n, c in seen]
     points, there = (np.array([o[k] for o in outlines]) for k in (0, 1))
@@ -134,6 +136,16 @@ def _as_thick(sheet: Sheet, at: Core, radius: float) -> Core | None:
     return _uppermost(_depth(sheet), LIKE[0] * radius, sheet)
 
 
+def _below_top(sheet: Sheet, below: float) -> Core | None:
+    """The thickest place so many px below a drawing's uppermost ink: where heads mostly have theirs."""
+    depth, top = _depth(sheet), int(np.flatnonzero(sheet.inked.any(axis=1))[0])
+    y = top + round(below)
+    if y >= len(depth):
+        return None
+    x = int(depth[y].argmax())
+    return Core(x + sheet.left, y + sheet.top, float(depth[y, x]), float(y - top)) if depth[y, x] > 0 else None
+
+
 def _depth(sheet: Sheet) -> NDArray[np.float32]:
     """(height, width) how far each pixel is from the figure's edge, what outlines enclose being the figure's."""
     return np.asarray(cv2.distanceTransform(sheet.whole.astype(np.uint8), cv2.DIST_L2, 5))
@@ -148,8 +160,8 @@ def _uppermost(depth: NDArray[np.float32], least: float, sheet: Sheet) -> Core |
     first = 1 + int(about[1:, cv2.CC_STAT_TOP].argmin())
     own = np.where(parts == first, depth, np.float32(0))
     y = _first_peak(own.max(axis=1))
-    x = int(own[y].argmax())
-    return Core(x + sheet.left, y + sheet.top, float(depth[y, x]))
+    x, top = int(own[y].argmax()), int(np.flatnonzero(sheet.inked.any(axis=1))[0])
+    return Core(x + sheet.left, y + sheet.top, float(depth[y, x]), float(y - top))
 
 
 def _first_peak(thick: NDArray[np.float32]) -> int:

@@ -37,6 +37,9 @@ WIDER, NARROWER = 1.3, 0.7
 """It is no wider, and no narrower, than so many times as wide as it mostly is; ..."""
 OFF = (1.6, 0.05)
 """... and lies no farther beside its own line, px, and so much more for every row that was left out."""
+HIP_FROM, HIP_ASIDE = 0.7, (0.5, 0.15)
+"""The trunk from the head down to such a share of the way leads to the hip: no farther beside it than so much of the
+trunk's width, or of the way."""
 CROTCH = 0.25
 """It ends so much of its width above where both thighs are always drawn."""
 UNTIL = 0.92
@@ -107,9 +110,12 @@ def _about(
         blurred = cv2.blur(sheet.solid, (max(1, round(1 / scale)),) * 2) if scale < 0.8 else sheet.solid
         small = cv2.warpAffine(blurred, matrix, (COLUMNS, ROWS), flags=cv2.INTER_LINEAR)
         total += cv2.dilate((small > 0.25).astype(np.uint8), np.ones((GROWN, GROWN), np.uint8))
+    always = total >= ALWAYS * len(some)
     hip = hip_from_head(looking, heads, some)
+    if hip is not None and not _under_trunk((ORIGIN[0] + scale * hip[0], ORIGIN[1] + scale * hip[1]), always):
+        hip = None
     last_row = ROWS if hip is None else min(ROWS, round(ORIGIN[1] + scale * hip[1]))
-    rows = _downwards(total >= ALWAYS * len(some), last_row, known=hip is not None)
+    rows = _downwards(always, last_row, known=hip is not None)
     if rows is None:
         return None
     ys, middles, widths = rows
@@ -124,6 +130,17 @@ def _about(
     return (neck, hip or low), max(1.5, (wide - (GROWN - 1)) / scale)
 
 
+def _under_trunk(hip: Place, always: NDArray[np.bool_]) -> bool:
+    """Whether a hip lies where the trunk leads, all in small px: thick legs cross below it, and beside it."""
+    rows = _downwards(always, min(ROWS, round(ORIGIN[1] + HIP_FROM * (hip[1] - ORIGIN[1]))), known=True)
+    if rows is None:
+        return True
+    ys, middles, widths = rows
+    slope, start = np.polyfit(ys, middles, 1)
+    aside = abs(hip[0] - (slope * hip[1] + start))
+    return bool(aside <= max(HIP_ASIDE[0] * float(np.median(widths)), HIP_ASIDE[1] * (hip[1] - ORIGIN[1])))
+
+
 def _downwards(always: NDArray[np.bool_], end: int, *, known: bool) -> tuple[Floats, Floats, Floats] | None:
     """Rows below the head in which there always is ink, their middles and their widths.
 
@@ -135,6 +152,9 @@ def _downwards(always: NDArray[np.bool_], end: int, *, known: bool) -> tuple[Flo
     for y in range(first, end):
         run = _run_near(always[y], aside, JUMPS if found else HEAD_PX / 2)
         if run is None:
+            if found and always[y, round(aside)]:
+                # An arm that hardly swings lies beside it there.
+                continue
             empty += 1
             if empty > (2 if found else GAP):
                 if len(found) >= FEW_ROWS or y > first + GAP:
