@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.exercises.pendulum.reading import Reading, Swing
 from motion.exercises.pendulum.steps import Step
@@ -32,6 +33,8 @@ COARSE, TWICE = 5, 1.5
 """A swing of so few gaps is even by halves; in others the gap before the last two is so many times as wide."""
 SAME_SHARE = 0.08
 """Swings are spaced alike where a drawing's share of its way differs by no more from one to the other."""
+SAME_WAY = 0.04
+"""One goes as the others where each of its drawings but the one asked has gone as much of the whole way, to so much."""
 LAST_ALIKE = 0.65
 """By halves the last gap into an extreme is at least such a share of the one before."""
 GOES_ON = 1.2
@@ -123,7 +126,7 @@ def _places(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     if before.angle == after.angle:
         return []
     swing = next((s for s in reading.swings if s.start.step < index < s.end.step), None)
-    usual = _usual(reading, swing, index) if swing is not None else None
+    usual = _usual(reading, steps, swing, index) if swing is not None else None
     if usual is not None:
         return [before.angle + usual * (after.angle - before.angle)]
     shares = (*_halves(reading, steps, index), *_mixed(before, steps[index]))
@@ -159,15 +162,32 @@ def _halves(reading: Reading, steps: Sequence[Step], index: int) -> list[float]:
     return shares
 
 
-def _usual(reading: Reading, own: Swing, index: int) -> float | None:
+def _usual(reading: Reading, steps: Sequence[Step], own: Swing, index: int) -> float | None:
     """By halves: the share of its way at which two or more other swings agree that the drawing lies.
 
-    Then no other row excuses it.
+    Then no other row excuses it. A swing that goes otherwise from end to end has another fault, and no such drawing.
     """
     if (last_gaps(reading) or 0.0) < LAST_ALIKE:
         return None
     others = _as_elsewhere(reading, own, index)
-    return float(np.median(others)) if len(others) >= 2 and max(others) - min(others) <= SAME_SHARE else None
+    if len(others) < 2 or max(others) - min(others) > SAME_SHARE:
+        return None
+    return float(np.median(others)) if _goes_as_others(reading, steps, own, index) else None
+
+
+def _goes_as_others(reading: Reading, steps: Sequence[Step], own: Swing, index: int) -> bool:
+    """Whether all other drawings of a swing lie, from its start to its end, where those of the other swings lie."""
+    alike = [s for s in reading.swings if s.whole and s.number != own.number and len(s.steps) == len(own.steps)]
+    usual = np.median([_way_gone(reading.steps, swing) for swing in alike], axis=0)
+    off = np.abs(_way_gone(steps, own) - usual)
+    off[index - own.steps[0]] = 0
+    return bool(off.max() <= SAME_WAY)
+
+
+def _way_gone(steps: Sequence[Step], swing: Swing) -> NDArray[np.float64]:
+    """(n,) which share of the way from a swing's first drawing to its last each of its drawings has gone."""
+    angles = np.array([steps[i].angle for i in swing.steps])
+    return np.asarray((angles - angles[0]) / (angles[-1] - angles[0] or 1.0))
 
 
 def _as_elsewhere(reading: Reading, own: Swing, index: int) -> list[float]:
