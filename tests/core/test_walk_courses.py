@@ -12,6 +12,8 @@ import numpy as np
 
 from bench.apart import walk_measure, walk_pictures, walks
 from bench.apart.walk_measure import judged
+from motion.analysis import judge
+from motion.clip import Clip, Unseen
 from motion.exercises.walk.follow import swapped_sides
 from motion.exercises.walk.reading import Reading, read
 from motion.exercises.walk.soles import sole_height
@@ -43,6 +45,29 @@ class Courses(TestCase):
                     walk = walks.plan(random.Random(f"{course} {whole} {number}"), whole=whole, course=course)
                     with self.subTest(course, whole=whole, number=number):
                         self.assertEqual([f.message for f in judged(walk)], [])
+
+    def test_across_the_picture_hidden_hips_leave_pace_and_seam_to_the_body(self) -> None:
+        tried = 0
+        for number in range(40):
+            walk = walks.plan(random.Random(f"hidden hips {number}"), whole=number % 2 == 0)
+            if not (walk.manner.across and walk.manner.loop):
+                continue
+            tried += 1
+            track, brief = walk_measure.track_of(walk), walk_measure.brief_of(walk)
+            shown = read(track, brief)
+            figures = [f and replace(f, hidden=f.hidden | {"hip"}) for f in track.figures(FIGURE)]
+            hidden = track.with_marks(FIGURE, tuple(figures))
+            found = read(hidden, brief)
+            with self.subTest(number):
+                assert shown is not None
+                assert found is not None
+                self.assertAlmostEqual(found.speed / shown.speed, 1.0, delta=0.1)
+                clip = Clip(
+                    name="hidden", fps=walk.manner.fps, width=walk.manner.width, height=walk.manner.height,
+                    footage=Unseen(), picture_frames=tuple(e.frames for e in track.exposures),
+                )  # fmt: skip
+                self.assertEqual([f.message for f in judge(clip, brief, hidden).findings], [])
+        self.assertGreater(tried, 3)
 
     def test_steps_out_of_rest_and_into_it_are_not_judged(self) -> None:
         for number in range(4):

@@ -18,7 +18,7 @@ from motion.exercises.walk.gait import gait_of
 from motion.exercises.walk.resting import without_rests
 from motion.exercises.walk.sides import sorted_sides
 from motion.exercises.walk.soles import lower_end, sole_height
-from motion.exercises.walk.steps import Contact, Pace, Stand, Step, Walked
+from motion.exercises.walk.steps import Contact, Pace, Stand, Step, Walked, travel_between
 from motion.exercises.walk.truth import FIGURE
 from motion.track import Ground, Track
 
@@ -176,9 +176,10 @@ def _leg_by_outline(steps: Sequence[Step], ground: Ground) -> float | None:
 def _belt(steps: Sequence[Step], facing: float, ground: Ground, *, across: bool) -> tuple[float, float]:
     """By how many px a frame the ground passes under the figure, and how many it goes over the ground."""
     if across:
-        hips = [(s.clock, s.at("hip")) for s in steps]
         told = [
-            (b[1][0] - a[1][0]) / (b[0] - a[0]) for a, b in itertools.pairwise(hips) if a[1] and b[1] and b[0] > a[0]
+            travel / (b.clock - a.clock)
+            for a, b in itertools.pairwise(steps)
+            if b.clock > a.clock and (travel := travel_between(a, b)) is not None
         ]
         return 0.0, max(1e-3, facing * float(np.median(told)) if told else 1e-3)
     moves = []
@@ -218,8 +219,8 @@ def _without_holds(steps: Sequence[Step], facing: float, belt: float, speed: flo
 def _takes(one: Step, other: Step, facing: float, belt: float, speed: float) -> float | None:
     """How many frames the way from a drawing to the next one takes at the clip's own pace; None where none shows."""
     if abs(belt) < 1e-6:
-        a, b = one.at("hip"), other.at("hip")
-        return facing * (b[0] - a[0]) / speed if a and b else None
+        travel = travel_between(one, other)
+        return None if travel is None else facing * travel / speed
     travels = [-facing * t for side in SIDES if (t := lower_end(one, other, side)) is not None]
     return max(travels) / speed if travels else None
 

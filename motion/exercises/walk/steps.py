@@ -34,6 +34,14 @@ class Step:
         return self.figure.at(name) if self.figure else None
 
 
+def travel_between(one: Step, other: Step) -> float | None:
+    """How far right a figure goes from one drawing to another, px: its hips, else its body or head as a whole."""
+    hips = one.at("hip"), other.at("hip")
+    if hips[0] is not None and hips[1] is not None:
+        return hips[1][0] - hips[0][0]
+    return other.body.x - one.body.x if one.body is not None and other.body is not None else None
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Walked:
     """How a figure goes as a whole: ``facing`` 1 to the right, ``belt`` and ``speed`` px a frame, its ``leg`` px."""

@@ -12,6 +12,7 @@ from motion.checks import overlay
 from motion.exercises.walk.checks import mend, remade
 from motion.exercises.walk.figure import NAMES, SIDES, Place, swapped
 from motion.exercises.walk.scene import Scene
+from motion.exercises.walk.steps import travel_between
 from motion.findings import Finding
 
 TEMPO = 0.5
@@ -176,13 +177,15 @@ def _around(scene: Scene, name: str, after: str) -> Mapping[int, tuple[float, Pl
 
 
 def _travel(scene: Scene) -> float:
-    """How far across the hips go in a frame, px to the right: over whole strides, where the clip has one."""
+    """How far across the figure goes in a frame, px to the right: over whole strides, where the clip has one."""
     reading = scene.reading
     for start in reading.contacts:
         for end in reversed(reading.contacts):
-            one, other = reading.steps[start.index].at("hip"), reading.steps[end.index].at("hip")
-            if end.side == start.side and end.index > start.index and one is not None and other is not None:
-                return (other[0] - one[0]) / (end.time - start.time)
+            if end.side != start.side or end.index <= start.index:
+                continue
+            travel = travel_between(reading.steps[start.index], reading.steps[end.index])
+            if travel is not None:
+                return travel / (end.time - start.time)
     return reading.facing * reading.speed
 
 
