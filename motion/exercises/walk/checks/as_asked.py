@@ -10,6 +10,7 @@ import numpy as np
 from motion.checks import asked as asking
 from motion.checks import overlay
 from motion.exercises.walk.checks import mend, remade
+from motion.exercises.walk.checks.shape import knee_is_turned
 from motion.exercises.walk.figure import NAMES, SIDES, Place, swapped
 from motion.exercises.walk.scene import Scene
 from motion.exercises.walk.steps import travel_between
@@ -170,7 +171,7 @@ def _around(scene: Scene, name: str, after: str) -> Mapping[int, tuple[float, Pl
     for turn, called in ((0, name), (1, after)):
         for step in steps:
             at = step.at(called)
-            if at is not None:
+            if at is not None and not any(called == f"knee_{s}" and knee_is_turned(scene, step, s) for s in SIDES):
                 clock = step.clock + turn * period
                 found[step.index + turn * len(steps)] = clock, (at[0] - travel * step.clock, reading.height(at))
     return found

@@ -124,6 +124,12 @@ def _backwards(scene: Scene, step: Step, names: tuple[str, str, str], way: float
     return -way * bend_of(root, joint, end, scene.reading.facing), joint
 
 
+def knee_is_turned(scene: Scene, step: Step, side: Side) -> bool:
+    """Whether a knee is told as one that bends backwards: where it then lies tells nothing else."""
+    knee = _backwards(scene, step, ("hip", f"knee_{side}", f"ankle_{side}"), 1.0)
+    return knee is not None and knee[0] > BACKWARDS * scene.leniency * scene.unsure
+
+
 def _bent_backwards(
     scene: Scene, step: Step, name: str, bent: tuple[float, Place], mended: tuple[str, tuple[overlay.Mark, ...]]
 ) -> Finding:
