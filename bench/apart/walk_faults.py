@@ -44,18 +44,18 @@ def _moved(own: Posed, dx: float, dy: float) -> Posed:
     )
 
 
-def _hips(walk: Walk, index: int, dy: float) -> Posed | None:
+def _hips(walk: Walk, index: int, dy: float, dx: float = 0.0) -> Posed | None:
     own = walk.drawings[index]
     points, (x, y, wide, tall) = dict(own.points), own.body
     for name in points:
         if name == "hip" or name.split("_")[0] in ABOVE:
-            points[name] = (points[name][0], points[name][1] + dy)
+            points[name] = (points[name][0] + dx, points[name][1] + dy)
     for side in SIDES:
         knee = _bent(walk, points["hip"], points[f"ankle_{side}"])
         if knee is None:
             return None
         points[f"knee_{side}"] = knee
-    return replace(own, points=points, body=(x, y + dy, wide, tall))
+    return replace(own, points=points, body=(x + dx, y + dy, wide, tall))
 
 
 def _px(walk: Walk, share: float) -> float:
@@ -413,7 +413,5 @@ OF_WHOLE: dict[str, tuple[str, Plant]] = {
     "arms with legs": ("timing.opposite", lambda rng, walk: arms(walk, same=True)),
 }
 """What besides can be wrong with a whole figure, and its code."""
-WAYS: dict[str, tuple[str, Plant]] = {**{code: (code, plant) for code, plant in PLANTS.items()}, **OF_WHOLE}
-"""Every way in which a whole figure can be wrong, with its code."""
 MORE: dict[str, tuple[str, Plant]] = {"figure": ("spacing.jump", figure)}
 """Other ways to a code."""

@@ -12,7 +12,9 @@ import numpy as np
 
 from bench.apart import walk_pictures, walks
 from bench.apart.clips import Form, clip_of
-from bench.apart.walk_faults import PLANTS, WAYS
+from bench.apart.walk_faults import OF_WHOLE
+from bench.apart.walk_faults import PLANTS as SINGLE
+from bench.apart.walk_motion_faults import PLANTS as OVER_SEVERAL
 from bench.apart.walk_pictures import Look
 from bench.apart.walks import SIDES, Walk
 from motion.analysis import Analysis, analyse, judge
@@ -22,6 +24,10 @@ from motion.exercises.walk.truth import FIGURE, of_parts
 from motion.findings import Finding
 from motion.track import Figure, Ground, Shape, Track
 
+PLANTS = {**SINGLE, **OVER_SEVERAL}
+"""Every fault of a walk, by its code."""
+WAYS = {**{code: (code, plant) for code, plant in PLANTS.items()}, **OF_WHOLE}
+"""Every way in which a whole figure can be wrong, with its code."""
 FORMS: tuple[Form, ...] = ("lossless", "lossless", "mp4", "webm")
 LARGE, WIDEST = 1000, 960
 WRONG, SURE = 0.12, 0.7

@@ -12,8 +12,8 @@ from unittest import TestCase
 import numpy as np
 
 from bench.apart import walk_measure
-from bench.apart.walk_faults import OF_WHOLE, WAYS
-from bench.apart.walk_measure import judged, spoilt
+from bench.apart.walk_faults import OF_WHOLE
+from bench.apart.walk_measure import WAYS, judged, spoilt
 from motion.analysis import analyse, of_guide, of_plan
 from motion.brief import Brief, Stride, WalkBrief
 from motion.exercises.walk.exercise import WALK

@@ -14,6 +14,8 @@ CHECKS = (spacing.check, arcs.check, shape.check, contact.check, timing.check, a
 OF_STEPS = ("timing.limps", "timing.passing", "spacing.stride", "timing.down_up")
 OF_PLACES = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
 AT_THE_SEAM = ("spacing.jump", "arc.off_path", "contact.slides", "contact.gap", "spacing.surges")
+OF_THE_LAST_STEP = ("timing.limps", "spacing.stride")
+"""Where a cycle does not close its last step is as long, and takes as long, as what is there of it."""
 LACKING = "preflight.figure"
 NOT_TOLD = (
     "The legs’ joints could not be told in these drawings. What the outline tells is judged: feet on the ground, rise "
@@ -53,7 +55,16 @@ def explained(found: list[Finding], scene: Scene) -> list[Finding]:
         last = scene.reading.steps[-1]
         ends = {scene.reading.steps[0].frame, last.last_frame}
         left = [f for f in left if f.code not in AT_THE_SEAM or not {f.first_frame, f.last_frame} & ends]
+        left = [f for f in left if f.code not in OF_THE_LAST_STEP and not _over_the_seam(f, scene)]
     return left
+
+
+def _over_the_seam(finding: Finding, scene: Scene) -> bool:
+    """Whether legs are told to pass at the wrong time in that step alone that leads over the seam."""
+    return (
+        finding.code == "timing.passing"
+        and finding.first_frame >= scene.reading.steps[scene.reading.paces[-1].start.index].frame
+    )
 
 
 def _beside(finding: Finding, others: list[Finding], scene: Scene) -> bool:
