@@ -129,6 +129,9 @@ class Sketch(Protocol[Planned_contra]):
     def important(self, plan: Planned_contra, keys: Sequence[int]) -> list[int]:
         """The drawings whose shape the sheet shows."""
 
+    def lines(self, plan: Planned_contra, index: int) -> list[list[Place]]:
+        """The middle lines of one drawing's parts, px: limbs, links, a line that carries a weight; none of a ball."""
+
     def figure(self, group: Element, plan: Planned_contra, index: int) -> None:
         """The outline of one drawing."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import unittest
 from dataclasses import replace
@@ -142,6 +143,17 @@ class Guide(unittest.TestCase):
             self.assertEqual(len(layers["path"]), paths)
             self.assertEqual(len(layers["shapes"]), parts * len(guide.shaped))
             self.assertEqual(len(outlines(guide.plan.poses[0], guide.plan.recipe)), parts)
+
+    def test_its_lines_lead_from_where_it_hangs_over_every_joint_to_its_end(self) -> None:
+        for hangs, points in (("bob", 2), ("chain", 4), ("tail", None)):
+            guide = guide_of(asked(hangs))
+            for index, pose in enumerate(guide.plan.poses):
+                (line,) = guide.sketch.lines(guide.plan, index)
+                with self.subTest(hangs, drawing=index):
+                    self.assertEqual((line[0], line[-1]), (pose.top, (pose.x, pose.y)))
+                    self.assertEqual(len(line), points or len(line))
+                    far = sum(math.dist(a, b) for a, b in itertools.pairwise(line))
+                    self.assertAlmostEqual(far, USUAL.length, delta=0.02 * USUAL.length)
 
 
 class Handles(unittest.TestCase):

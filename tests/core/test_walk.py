@@ -23,6 +23,7 @@ from motion.exercises.walk.figure import LANDMARKS, SIDES, bend_of
 from motion.exercises.walk.presets import PRESETS
 from motion.exercises.walk.reading import read
 from motion.exercises.walk.truth import FIGURE, track_of
+from motion.guide.guide import guide_of
 from motion.report.file import judge_again, to_json, to_text
 from motion.synth import draw
 from motion.synth.look import LOOKS
@@ -166,6 +167,19 @@ class Checks(TestCase):
             told = {f.code for f in of_plan(wrong, replace(brief, guide=None)).findings}
             with self.subTest(name):
                 self.assertIn(code, told)
+
+    def test_the_ideals_limbs_hang_together_and_keep_their_lengths(self) -> None:
+        for figure, lines in (("legs", 4), ("whole", 7)):
+            brief = replace(GUIDE, asked=WalkBrief(direction="right", figure=figure))  # type: ignore[arg-type]
+            guide = guide_of(changed(brief, leg=110.0, body=60.0, step=80.0))
+            for index, pose in enumerate(guide.plan.poses):
+                drawn = guide.sketch.lines(guide.plan, index)
+                with self.subTest(figure, drawing=index):
+                    self.assertEqual(len(drawn), lines)
+                    legs = [line for line in drawn if line[0] == pose.landmarks["hip"] and len(line) == 3]
+                    self.assertEqual(len(legs), 2)
+                    for hip, knee, ankle in legs:
+                        self.assertAlmostEqual(math.dist(hip, knee) + math.dist(knee, ankle), 110.0, delta=0.5)
 
     def test_what_is_asked_is_held_against_the_steps(self) -> None:
         plan = plan_of(GUIDE)

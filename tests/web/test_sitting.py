@@ -136,6 +136,7 @@ class Ghosts(Sitting):
         guide = lay_out(Take.objects.select_related("analysis", "brief").get(pk=self.take.pk)).player["guide"]
         self.assertGreater(len(guide), 10)
         self.assertEqual(guide[0]["frame"], 1)
+        self.assertEqual(guide[0]["lines"], [], "a ball has none")
 
 
 class TwoMarkers(Sitting):

@@ -16,6 +16,7 @@ from motion.exercises.walk.figure import LANDMARKS
 from motion.synth import draw, write
 from motion.synth.look import LOOKS
 from motion.synth.walk.faults import FAULTS
+from nettlecap.marking.desk.laid_out import lay_out
 from nettlecap.marking.keys import finding_key
 from nettlecap.marking.returning.grades import faults, grade
 from nettlecap.takes.models import Take
@@ -56,6 +57,8 @@ class Walk(SchoolTest):
         page = self.client.get(reverse("desk", args=[take.pk]))
         for words in ("should stand", "Timing, step by step", "A tick at every contact", "passing", "foot stands"):
             self.assertContains(page, words)
+        guide = lay_out(Take.objects.select_related("analysis", "brief").get(pk=take.pk)).player["guide"]
+        self.assertEqual({len(place["lines"]) for place in guide}, {4}, "two legs and two feet")
         mended = self.client.get(reverse("mended", args=[take.pk])).json()
         (anew,) = [part for part in mended["shown"] if part["anew"]]
         drawing = next(e["drawing"] for e in self.exposures(take) if e["first_frame"] == frame)

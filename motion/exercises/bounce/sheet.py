@@ -61,6 +61,9 @@ class BounceSketch:
         }
         return sorted({*keys, *near})
 
+    def lines(self, plan: Plan, index: int) -> list[list[Place]]:
+        return []
+
     def figure(self, group: Element, plan: Plan, index: int) -> None:
         ball(group, plan.poses[index])
 

@@ -65,6 +65,11 @@ class SwingSketch:
         passing = min(inner, key=lambda i: abs(plan.poses[i].hangs_at - plan.recipe.rest_angle), default=keys[0])
         return sorted({*keys[:2], passing})
 
+    def lines(self, plan: Plan, index: int) -> list[list[Place]]:
+        """From where it hangs, by its joints, to its end."""
+        pose = plan.poses[index]
+        return [[pose.top, *pose.joints, (pose.x, pose.y)]]
+
     def figure(self, group: Element, plan: Plan, index: int) -> None:
         pose, recipe = plan.poses[index], plan.recipe
         if pose.base is not None:

@@ -49,21 +49,25 @@ class WalkSketch:
         first = [i for i, p in enumerate(plan.poses) if p.step == 0 and p.role in wanted]
         return first or list(keys[:1])
 
+    def lines(self, plan: Plan, index: int) -> list[list[Place]]:
+        """The far limbs first, then the near ones, and a whole figure's trunk."""
+        one = plan.poses[index].landmarks
+        found = []
+        for side in reversed(SIDES):
+            found.append([one[n] for n in ("hip", f"knee_{side}", f"ankle_{side}")])
+            found.append([one[f"{n}_{side}"] for n in ("ankle", "heel", "toe", "ankle")])
+            if plan.recipe.whole:
+                found.append([one[n] for n in ("neck", f"elbow_{side}", f"hand_{side}")])
+        return [*found, [one["hip"], one["neck"]]] if plan.recipe.whole else found
+
     def figure(self, group: Element, plan: Plan, index: int) -> None:
         """Body, both legs and their feet, of a whole figure trunk, head and arms; the far side in dashes."""
-        one = plan.poses[index]
+        one, lines = plan.poses[index], self.lines(plan, index)
         scale = plan.recipe.gait.leg / 190
-        for side in reversed(SIDES):
-            at = {name: one.landmarks[f"{name}_{side}"] for name in ("knee", "ankle", "heel", "toe")}
-            dashes = " ".join(ink.num(d * scale) for d in FAR_DASHES) if side == "far" else "none"
-            leg = [one.landmarks["hip"], at["knee"], at["ankle"]]
-            ink.polyline(group, leg, fill="none", stroke_dasharray=dashes)
-            ink.polyline(group, [at["ankle"], at["heel"], at["toe"], at["ankle"]], fill="none", stroke_dasharray=dashes)
-            if plan.recipe.whole:
-                arm = [one.landmarks[n] for n in ("neck", f"elbow_{side}", f"hand_{side}")]
-                ink.polyline(group, arm, fill="none", stroke_dasharray=dashes)
-        if plan.recipe.whole:
-            ink.polyline(group, [one.landmarks["hip"], one.landmarks["neck"]], fill="none")
+        dashes = " ".join(ink.num(d * scale) for d in FAR_DASHES)
+        far = 3 if plan.recipe.whole else 2
+        for number, line in enumerate(lines):
+            ink.polyline(group, line, fill="none", stroke_dasharray=dashes if number < far else "none")
         ink.ellipse(group, one.x, one.y, one.major, one.minor, one.angle)
 
     def number_places(self, plan: Plan, drawing: Numbered, size: float) -> list[Place]:

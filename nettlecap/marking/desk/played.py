@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from motion.brief import Brief
@@ -55,12 +56,20 @@ def _shown_by(fault: Fault | None) -> dict[str, Any]:
     return {"chart": fault.chart if fault else "", "layers": list(fault.layers) if fault else []}
 
 
-def _guide(brief: Brief, report: Report) -> list[dict[str, float]]:
+def _guide(brief: Brief, report: Report) -> list[dict[str, Any]]:
     """The brief's own ideal, drawing by drawing; nothing for a clip of another size, or a guide that is not drawn."""
     guide = guide_of(brief)
     if guide is None or (guide.plan.width, guide.plan.height) != (report.width, report.height):
         return []
     return [
-        {"frame": d.first_frame, **{k: getattr(d.pose, k) for k in ("x", "y", "major", "minor", "angle")}}
-        for d in guide.drawings
+        {
+            "frame": d.first_frame,
+            **{k: getattr(d.pose, k) for k in ("x", "y", "major", "minor", "angle")},
+            "lines": [_rounded(line) for line in guide.sketch.lines(guide.plan, index)],
+        }
+        for index, d in enumerate(guide.drawings)
     ]
+
+
+def _rounded(line: Sequence[tuple[float, float]]) -> list[list[float]]:
+    return [[round(x, 1), round(y, 1)] for x, y in line]

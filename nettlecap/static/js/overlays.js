@@ -139,7 +139,7 @@ export class Overlays {
     add(this.moving, "ellipse", { class: kind, ...faint, ...ellipseAttributes(shape) });
   }
 
-  /** Where the drawing that shows belongs: round and of its own size where no shape is told. */
+  /** Where the drawing that shows belongs, with its lines: round and of its own size where no shape is told. */
   ghost(places, kind) {
     const { clock, data } = this.player;
     const here = places.filter((place) => place.frame <= clock.frame).pop();
@@ -147,6 +147,7 @@ export class Overlays {
     if (!here || here.frame < exposure.first_frame - MOST_BEHIND) return;
     const size = data.size;
     this.outline({ major: size, minor: size, angle: 0, ...here }, kind);
+    (here.lines || []).forEach((points) => add(this.moving, "polyline", { class: kind, points: pointsAttribute(points) }));
   }
 
   drawFindings() {
