@@ -11,12 +11,13 @@ import cv2
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from numpy.typing import NDArray
 
 from motion.tracking import lossy
 from motion.tracking.differs import Differs
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.light import Light, difference, where_over
-from motion.tracking.subjects.figure import feet, head, tones
+from motion.tracking.subjects.figure import feet, head, tones, trunk
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, thigh_of
@@ -81,8 +82,56 @@ class Heads(unittest.TestCase):
             self.assertAlmostEqual(one.y, 74.0 + 3 * (n % 2), delta=0.5)
             self.assertEqual(one.y == before[n], n not in (3, 6))
 
+    def test_a_head_is_told_from_shoulders_as_wide_as_itself(self) -> None:
+        """Where it meets them the figure hardly narrows."""
+        for wide in (42, 46, 48):
+            cover = np.zeros((400, 160), np.uint8)
+            cv2.circle(cover, (80, 40), 24, 1, -1)
+            cv2.line(cover, (80, 57), (80, 230), 1, wide)
+            cv2.line(cover, (80, 230), (80, 380), 1, 16)
+            sheet = Sheet(0, 0, cover.astype(np.float32), cover.astype(np.float32), np.zeros((400, 160, 4), np.uint8))
+            found = head.core(sheet)
+            with self.subTest(wide):
+                assert found is not None
+                self.assertLess(math.dist((found.x, found.y), (80, 40)), 3)
+
+
+class Trunks(unittest.TestCase):
+    """Small drawings laid together by their heads: which of their pixels always are ink."""
+
+    def always(self, *boxes: tuple[int, int, int, int]) -> NDArray[np.bool_]:
+        found = np.zeros((trunk.ROWS, trunk.COLUMNS), bool)
+        for left, top, right, bottom in boxes:
+            found[top:bottom, left:right] = True
+        return found
+
+    def test_an_arm_that_hardly_swings_beside_it_does_not_end_it(self) -> None:
+        plain = self.always((86, 40, 106, 120))
+        beside = self.always((86, 40, 106, 120), (104, 78, 128, 86))
+        for always in (plain, beside):
+            rows = trunk._downwards(always, trunk.ROWS, known=False)
+            assert rows is not None
+            self.assertEqual((rows[0][0], rows[0][-1]), (40, 119))
+            self.assertTrue(np.all(np.abs(rows[1] - 95.5) < 1))
+
+    def test_where_thick_thighs_cross_beside_the_trunk_is_no_hip(self) -> None:
+        always = self.always((80, 40, 112, 130))
+        self.assertTrue(trunk._under_trunk((97.0, 126.0), always))
+        self.assertFalse(trunk._under_trunk((72.0, 150.0), always))
+
 
 class Hips(unittest.TestCase):
+    def test_a_longer_trunk_has_its_hip_where_both_legs_lead(self) -> None:
+        for off, left_out in ((0.0, 0.0), (0.2, 0.0), (0.5, 0.5)):
+            hip = (100.0, 80.0)
+            limbs = self.limbs((hip[0], hip[1] + off * BUILD.leg), 27.0, thigh=BUILD.thigh)
+            # The trunk's lower end is told where it mostly is.
+            limbs.body = replace(limbs.body, y=hip[1] - 34)
+            limbs.place_hip_under_trunk(replace(BUILD, hip=(0.0, 34.0)))
+            with self.subTest(off):
+                told = hip[1] + (off - left_out) * BUILD.leg
+                self.assertLess(math.dist(limbs.hip, (hip[0], told)), 0.03 * BUILD.leg)
+
     def limbs(self, hip: tuple[float, float], angle: float, thigh: float = 46.5) -> Limbs:
         """Two thighs that cross in a hip, as far to either side of straight down, and knees at their ends."""
         cover, nothing = np.zeros((4, 4), np.float32), Across(np.zeros((0, 2)), np.zeros(0), (0.0, 1.0))

@@ -38,8 +38,9 @@ HIP_SURE, HIP_UNSURE, AGREE = 0.95, 0.4, 3
 BESIDE_HIP, LENGTH_OFF = 0.016, 0.03
 """How sure a hip is to which so many of its trunk, both thighs' lines and both their lengths lead, to such shares of
 the leg, and one to which fewer do."""
-FARTHEST_OFF = 0.12
-"""A hip lies no farther from the lower end of its trunk."""
+FARTHEST_OFF, FARTHEST_BY_LEGS = 0.12, 0.3
+"""A hip lies no farther from the lower end of its trunk; where so many lead to it as make one sure, no farther than
+this."""
 ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.05
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
 NOT_ITS_FOOT = 0.045
@@ -137,14 +138,17 @@ class Limbs:
         knees = [leg.joint for leg in self.legs if leg.joint is not None]
         turn = math.radians(self.body.angle)
         at = meeting(guess, (math.cos(turn), -math.sin(turn)), thighs, knees, build)
-        self.hip = at if _near(at, guess, FARTHEST_OFF * build.leg) else guess
-        self.hip_sure = HIP_SURE if self._hip_agrees(guess, knees, build) >= AGREE else HIP_UNSURE
+        # One drawn with a longer trunk, or a shorter one, has its hip where both its legs lead.
+        farthest = FARTHEST_BY_LEGS if self._legs_lead_to(at, knees, build) >= AGREE else FARTHEST_OFF
+        self.hip = at if _near(at, guess, farthest * build.leg) else guess
+        agree = int(_near(self.hip, guess, LENGTH_OFF * build.leg)) + self._legs_lead_to(self.hip, knees, build)
+        self.hip_sure = HIP_SURE if agree >= AGREE else HIP_UNSURE
 
-    def _hip_agrees(self, guess: Place, knees: Sequence[Place], build: Build) -> int:
-        """How many of trunk, thighs' lines and thighs' lengths lead to the hip as it was placed."""
-        lines = [abs(leg.thigh.beside(self.hip)) <= max(2.0, BESIDE_HIP * build.leg) for leg in self.legs if leg.thigh]
-        lengths = [abs(math.dist(self.hip, knee) - build.thigh) <= LENGTH_OFF * build.leg for knee in knees]
-        return int(_near(self.hip, guess, LENGTH_OFF * build.leg)) + sum(lines) + sum(lengths)
+    def _legs_lead_to(self, hip: Place, knees: Sequence[Place], build: Build) -> int:
+        """How many of the thighs' lines and of their lengths lead to a hip."""
+        lines = [abs(leg.thigh.beside(hip)) <= max(2.0, BESIDE_HIP * build.leg) for leg in self.legs if leg.thigh]
+        lengths = [abs(math.dist(hip, knee) - build.thigh) <= LENGTH_OFF * build.leg for knee in knees]
+        return sum(lines) + sum(lengths)
 
     def place_feet(self, build: Build) -> None:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""

@@ -40,6 +40,8 @@ OFF = (1.6, 0.05)
 HIP_FROM, HIP_ASIDE = 0.7, (0.5, 0.15)
 """The trunk from the head down to such a share of the way leads to the hip: no farther beside it than so much of the
 trunk's width, or of the way."""
+LOWEST_HIP, USUAL_HIP = 0.40, 0.52
+"""Of the way from the ground to the head's middle a hip is no lower than so much, and mostly so high."""
 CROTCH = 0.25
 """It ends so much of its width above where both thighs are always drawn."""
 UNTIL = 0.92
@@ -100,11 +102,12 @@ def _about(
     some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
     tall = float(np.median([2 * h.half_height for h in heads if h is not None]))
     scale = HEAD_PX / tall
-    total = np.zeros((ROWS, COLUMNS), np.float32)
+    total, lows = np.zeros((ROWS, COLUMNS), np.float32), list[float]()
     for number in some:
         head, sheet = heads[number], looking.sheet(number)
         if head is None:
             continue
+        lows.append(sheet.top + float(np.flatnonzero(sheet.inked.any(axis=1))[-1]) - head.y)
         x, y = head.x - sheet.left, head.y - sheet.top
         matrix = np.array([[scale, 0.0, ORIGIN[0] - scale * x], [0.0, scale, ORIGIN[1] - scale * y]])
         blurred = cv2.blur(sheet.solid, (max(1, round(1 / scale)),) * 2) if scale < 0.8 else sheet.solid
@@ -121,6 +124,10 @@ def _about(
     ys, middles, widths = rows
     wide = float(np.median(widths[len(widths) // 6 : max(2, len(widths) * 2 // 3)]))
     last = ys[-1] - CROTCH * wide if hip is None else float(last_row)
+    ground = ORIGIN[1] + scale * float(np.median(lows))
+    if hip is None and ground - last < LOWEST_HIP * (ground - ORIGIN[1]):
+        # Thick legs side by side are as wide as the trunk, and lead on from it.
+        last = ground - USUAL_HIP * (ground - ORIGIN[1])
     inside = ys <= last
     if np.count_nonzero(inside) < LEAST_ROWS / 2:
         return None
