@@ -130,7 +130,7 @@ class Sketch(Protocol[Planned_contra]):
         """The drawings whose shape the sheet shows."""
 
     def lines(self, plan: Planned_contra, index: int) -> list[list[Place]]:
-        """The middle lines of one drawing's parts, px: limbs, links, a line that carries a weight; none of a ball."""
+        """The middle lines of one drawing's parts, px; none where what moves has no parts."""
 
     def figure(self, group: Element, plan: Planned_contra, index: int) -> None:
         """The outline of one drawing."""
