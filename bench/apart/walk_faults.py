@@ -18,20 +18,20 @@ Planted = tuple[Walk, list[int]]
 Plant = Callable[[random.Random, Walk], Planted | None]
 
 
-def _with_foot(walk: Walk, index: int, side: str, dx: float, dy: float) -> Posed | None:
+def with_foot(walk: Walk, index: int, side: str, dx: float, dy: float) -> Posed | None:
     own = walk.drawings[index]
     points = dict(own.points)
     for joint in ("ankle", "heel", "toe"):
         x, y = points[f"{joint}_{side}"]
         points[f"{joint}_{side}"] = (x + dx, y + dy)
-    knee = _bent(walk, points["hip"], points[f"ankle_{side}"])
+    knee = knee_of(walk, points["hip"], points[f"ankle_{side}"])
     if knee is None:
         return None
     points[f"knee_{side}"] = knee
     return replace(own, points=points)
 
 
-def _bent(walk: Walk, hip: Point, ankle: Point) -> Point | None:
+def knee_of(walk: Walk, hip: Point, ankle: Point) -> Point | None:
     facing = walk.manner.facing
     knee = _knee((facing * hip[0], hip[1]), (facing * ankle[0], ankle[1]), walk.manner.leg / 2)
     return None if knee is None else (facing * knee[0], knee[1])
@@ -44,14 +44,14 @@ def _moved(own: Posed, dx: float, dy: float) -> Posed:
     )
 
 
-def _hips(walk: Walk, index: int, dy: float, dx: float = 0.0) -> Posed | None:
+def hips_moved(walk: Walk, index: int, dy: float, dx: float = 0.0) -> Posed | None:
     own = walk.drawings[index]
     points, (x, y, wide, tall) = dict(own.points), own.body
     for name in points:
         if name == "hip" or name.split("_")[0] in ABOVE:
             points[name] = (points[name][0] + dx, points[name][1] + dy)
     for side in SIDES:
-        knee = _bent(walk, points["hip"], points[f"ankle_{side}"])
+        knee = knee_of(walk, points["hip"], points[f"ankle_{side}"])
         if knee is None:
             return None
         points[f"knee_{side}"] = knee
@@ -62,7 +62,7 @@ def _px(walk: Walk, share: float) -> float:
     return TIMES * max(share * walk.manner.leg, 2.0 * max(1.0, walk.manner.width / 960))
 
 
-def _low(walk: Walk, index: int, side: str) -> float:
+def height_of(walk: Walk, index: int, side: str) -> float:
     points = walk.drawings[index].points
     return walk.manner.ground - max(points[f"heel_{side}"][1], points[f"toe_{side}"][1])
 
@@ -72,14 +72,14 @@ def _standing(walk: Walk, side: str) -> list[int]:
     found, other = [], SIDES[1 - SIDES.index(side)]
     for i, d in enumerate(walk.drawings):
         flat = abs(d.points[f"heel_{side}"][1] - d.points[f"toe_{side}"][1]) < 0.01 * walk.manner.leg
-        if flat and abs(_low(walk, i, side)) < 1.5 and _low(walk, i, other) > 0.01 * walk.manner.leg:
+        if flat and abs(height_of(walk, i, side)) < 1.5 and height_of(walk, i, other) > 0.01 * walk.manner.leg:
             found.append(i)
     return found
 
 
 def _swinging(walk: Walk, side: str) -> list[int]:
     """Drawings well within a swing: three and more after the foot has left, and before it lands."""
-    up = [_low(walk, i, side) > 0.012 * walk.manner.leg for i in range(len(walk.drawings))]
+    up = [height_of(walk, i, side) > 0.012 * walk.manner.leg for i in range(len(walk.drawings))]
     return [i for i in range(3, len(up) - 3) if all(up[i - 2 : i + 3])]
 
 
@@ -89,7 +89,7 @@ def jump(rng: random.Random, walk: Walk) -> Planted | None:
     if not places:
         return None
     at, name = rng.choice(places), f"ankle_{side}"
-    belt = _belt(walk)
+    belt = belt_of(walk)
     ways = []
     for k in (at - 1, at):
         a, b = walk.drawings[k].points[name], walk.drawings[k + 1].points[name]
@@ -97,11 +97,11 @@ def jump(rng: random.Random, walk: Walk) -> Planted | None:
     gap = min(math.hypot(*w) for w in ways)
     far = TIMES * max(0.18 * gap, 0.03 * walk.manner.leg, 2.0 * max(1.0, walk.manner.width / 960)) * rng.choice([-1, 1])
     dx, dy = ways[0][0] + ways[1][0], ways[0][1] + ways[1][1]
-    moved = _with_foot(walk, at, side, far * dx / math.hypot(dx, dy), far * dy / math.hypot(dx, dy))
+    moved = with_foot(walk, at, side, far * dx / math.hypot(dx, dy), far * dy / math.hypot(dx, dy))
     return (with_drawings(walk, {at: moved}), [at]) if moved else None
 
 
-def _belt(walk: Walk) -> float:
+def belt_of(walk: Walk) -> float:
     """Px a frame by which the ground goes to the right under it."""
     if walk.manner.across:
         return 0.0
@@ -115,7 +115,7 @@ def _belt(walk: Walk) -> float:
 
 def off_path(rng: random.Random, walk: Walk) -> Planted | None:
     at = rng.randrange(3, len(walk.drawings) - 3)
-    moved = _hips(walk, at, _px(walk, 0.025))
+    moved = hips_moved(walk, at, _px(walk, 0.025))
     return (with_drawings(walk, {at: moved}), [at]) if moved else None
 
 
@@ -128,9 +128,9 @@ def slides(rng: random.Random, walk: Walk) -> Planted | None:
     far = _px(walk, 0.03) * rng.choice([-1, 1])
     changed: dict[int, Posed] = {}
     for i in range(at, len(walk.drawings)):
-        if _low(walk, i, side) > 2.0:
+        if height_of(walk, i, side) > 2.0:
             break
-        moved = _with_foot(walk, i, side, far, 0.0)
+        moved = with_foot(walk, i, side, far, 0.0)
         if moved is None:
             return None
         changed[i] = moved
@@ -143,7 +143,7 @@ def _at_ground(rng: random.Random, walk: Walk, way: int) -> Planted | None:
     if not places:
         return None
     at = rng.choice(places)
-    moved = _with_foot(walk, at, side, 0.0, way * _px(walk, 0.025))
+    moved = with_foot(walk, at, side, 0.0, way * _px(walk, 0.025))
     return (with_drawings(walk, {at: moved}), [at]) if moved else None
 
 
@@ -197,8 +197,8 @@ def airborne(rng: random.Random, walk: Walk) -> Planted | None:
 def figure(rng: random.Random, walk: Walk) -> Planted | None:
     """The whole figure too far along; ``spacing.jump``."""
     at = rng.randrange(3, len(walk.drawings) - 3)
-    hips = [walk.drawings[k].points["hip"][0] - _belt(walk) * 0 for k in (at - 1, at, at + 1)]
-    gap = min(abs(hips[1] - hips[0]), abs(hips[2] - hips[1])) + abs(_belt(walk)) * walk.drawings[at].frames
+    hips = [walk.drawings[k].points["hip"][0] - belt_of(walk) * 0 for k in (at - 1, at, at + 1)]
+    gap = min(abs(hips[1] - hips[0]), abs(hips[2] - hips[1])) + abs(belt_of(walk)) * walk.drawings[at].frames
     far = TIMES * max(0.18 * gap, 0.03 * walk.manner.leg, 2.0 * max(1.0, walk.manner.width / 960)) * rng.choice([-1, 1])
     return with_drawings(walk, {at: _moved(walk.drawings[at], far, 0.0)}), [at]
 
@@ -220,21 +220,21 @@ def _every(walk: Walk, changed: Callable[[int, Posed], Posed | None]) -> Walk | 
 
 def stride(rng: random.Random, walk: Walk) -> Planted | None:
     """All places of one foot too far ahead, and all of the other as far back."""
-    off = TIMES * 0.12 / 4 * _step(walk) * walk.manner.facing
+    off = TIMES * 0.12 / 4 * step_of(walk) * walk.manner.facing
 
     def moved(index: int, own: Posed) -> Posed | None:
-        one = _with_foot(walk, index, "near", off, 0.0)
-        return one and _with_foot(with_drawings(walk, {index: one}), index, "far", -off, 0.0)
+        one = with_foot(walk, index, "near", off, 0.0)
+        return one and with_foot(with_drawings(walk, {index: one}), index, "far", -off, 0.0)
 
     spoilt = _every(walk, moved)
     return (spoilt, []) if spoilt else None
 
 
-def _step(walk: Walk) -> float:
+def step_of(walk: Walk) -> float:
     """How long a step is, px."""
     if not walk.manner.across:
         frames = sum(d.frames for d in walk.drawings[: walk.manner.drawings])
-        return abs(_belt(walk)) * frames
+        return abs(belt_of(walk)) * frames
     hips = [walk.drawings[i].points["hip"][0] for i in (0, walk.manner.drawings)]
     return abs(hips[1] - hips[0])
 
@@ -242,7 +242,7 @@ def _step(walk: Walk) -> float:
 def flat(rng: random.Random, walk: Walk) -> Planted | None:
     """Hips as low as they ever are, all through."""
     lowest = max(d.points["hip"][1] for d in walk.drawings)
-    spoilt = _every(walk, lambda i, d: _hips(walk, i, lowest - d.points["hip"][1]))
+    spoilt = _every(walk, lambda i, d: hips_moved(walk, i, lowest - d.points["hip"][1]))
     return (spoilt, []) if spoilt else None
 
 
@@ -253,7 +253,7 @@ def down_up(rng: random.Random, walk: Walk) -> Planted | None:
     half, own = walk.manner.drawings // 2, walk.manner.drawings
     ys = [d.points["hip"][1] for d in walk.drawings[:own]]
     low = max(ys) - min(ys)
-    spoilt = _every(walk, lambda i, d: _hips(walk, i, ys[(i + half) % own] + low - d.points["hip"][1]))
+    spoilt = _every(walk, lambda i, d: hips_moved(walk, i, ys[(i + half) % own] + low - d.points["hip"][1]))
     return (spoilt, []) if spoilt else None
 
 
@@ -272,9 +272,9 @@ def scuffs(rng: random.Random, walk: Walk) -> Planted | None:
     changed: dict[int, Posed] = {}
     for side in SIDES:
         for i in range(len(walk.drawings)):
-            low = _low(with_drawings(walk, changed), i, side)
+            low = height_of(with_drawings(walk, changed), i, side)
             if low > 0.006 * walk.manner.leg:
-                moved = _with_foot(with_drawings(walk, changed), i, side, 0.0, low - 0.006 * walk.manner.leg)
+                moved = with_foot(with_drawings(walk, changed), i, side, 0.0, low - 0.006 * walk.manner.leg)
                 if moved is None:
                     return None
                 changed[i] = moved
@@ -298,7 +298,7 @@ def _hand(rng: random.Random, walk: Walk, share: float, *, along: bool) -> Plant
     ways = []
     for k in (at - 1, at):
         (ax, ay), (bx, by) = (walk.drawings[j].points[name] for j in (k, k + 1))
-        ways.append((bx - ax - _belt(walk) * walk.drawings[k].frames, by - ay))
+        ways.append((bx - ax - belt_of(walk) * walk.drawings[k].frames, by - ay))
     gap = min(math.hypot(*w) for w in ways)
     far = max(_px(walk, share), TIMES * 0.18 * gap if along else 0.0) * rng.choice([-1, 1])
     wx, wy = ways[0][0] + ways[1][0], ways[0][1] + ways[1][1]
@@ -332,7 +332,7 @@ def head(rng: random.Random, walk: Walk) -> Planted | None:
     if walk.manner.upper is None:
         return None
     at = rng.randrange(3, len(walk.drawings) - 3)
-    far = max(_px(walk, 0.03), TIMES * 0.18 * _step(walk) / walk.manner.drawings) * rng.choice([-1, 1])
+    far = max(_px(walk, 0.03), TIMES * 0.18 * step_of(walk) / walk.manner.drawings) * rng.choice([-1, 1])
     own, (x, y, wide, tall) = walk.drawings[at], walk.drawings[at].body
     points = {**own.points, "head": (x + far, y)}
     return with_drawings(walk, {at: replace(own, points=points, body=(x + far, y, wide, tall))}), [at]
@@ -361,7 +361,7 @@ def elbow(rng: random.Random, walk: Walk) -> Planted | None:
             far = math.dist(neck, end)
             ux, uy = (end[0] - neck[0]) / far, (end[1] - neck[1]) / far
             aside = ux * (joint[1] - neck[1]) - uy * (joint[0] - neck[0])
-            bent = math.degrees(math.pi - _corner(neck, joint, end))
+            bent = math.degrees(math.pi - corner(neck, joint, end))
             if 8 * TIMES <= bent <= 55:
                 found.append((i, side, (joint[0] + 2 * aside * uy, joint[1] - 2 * aside * ux)))
     if not found:
@@ -371,7 +371,7 @@ def elbow(rng: random.Random, walk: Walk) -> Planted | None:
     return with_drawings(walk, {at: replace(own, points={**own.points, f"elbow_{side}": joint})}), [at]
 
 
-def _corner(one: Point, joint: Point, other: Point) -> float:
+def corner(one: Point, joint: Point, other: Point) -> float:
     """The angle at a joint, radians."""
     (ax, ay), (bx, by) = ((p[0] - joint[0], p[1] - joint[1]) for p in (one, other))
     return math.acos(max(-1.0, min(1.0, (ax * bx + ay * by) / (math.hypot(ax, ay) * math.hypot(bx, by)))))

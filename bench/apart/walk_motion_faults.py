@@ -21,10 +21,10 @@ def surges(rng: random.Random, walk: Walk) -> single.Planted | None:
     if not own.across or own.exposure == "mixed":
         return None
     first = own.drawings * rng.randrange(1, own.steps - 1)
-    far, changed = single.TIMES * SURGES * single._step(walk) / (2 * math.pi), dict[int, Posed]()
+    far, changed = single.TIMES * SURGES * single.step_of(walk) / (2 * math.pi), dict[int, Posed]()
     for index in range(first, first + own.drawings):
         dx = own.facing * far * math.sin(2 * math.pi * (index - first) / own.drawings)
-        moved = single._hips(walk, index, 0.0, dx)
+        moved = single.hips_moved(walk, index, 0.0, dx)
         if moved is None:
             return None
         changed[index] = moved
@@ -38,7 +38,7 @@ def pops(rng: random.Random, walk: Walk) -> single.Planted | None:
         before = range(index - 3, index)
         if index < 5 or index + 1 >= len(walk.drawings) or _bend(walk, index, side) > STRAIGHT:
             continue
-        if any(single._low(walk, i, side) < 0.01 * walk.manner.leg for i in before):
+        if any(single.height_of(walk, i, side) < 0.01 * walk.manner.leg for i in before):
             continue
         bend = _bend(walk, index, side) + 1.6 * SNAPS
         bent = {i: _with_bend(walk, i, side, bend) for i in before}
@@ -86,7 +86,7 @@ def open_cycle(rng: random.Random, walk: Walk) -> single.Planted | None:
 
 def _bend(walk: Walk, index: int, side: str) -> float:
     hip, knee, ankle = (walk.drawings[index].points[n] for n in ("hip", f"knee_{side}", f"ankle_{side}"))
-    return math.degrees(math.pi - single._corner(hip, knee, ankle))
+    return math.degrees(math.pi - single.corner(hip, knee, ankle))
 
 
 def _with_bend(walk: Walk, index: int, side: str, degrees: float) -> Posed | None:
@@ -96,12 +96,12 @@ def _with_bend(walk: Walk, index: int, side: str, degrees: float) -> Posed | Non
     if far > math.dist(hip, ankle):
         return walk.drawings[index]
     scale = far / math.dist(hip, ankle) - 1
-    return single._with_foot(walk, index, side, scale * (ankle[0] - hip[0]), scale * (ankle[1] - hip[1]))
+    return single.with_foot(walk, index, side, scale * (ankle[0] - hip[0]), scale * (ankle[1] - hip[1]))
 
 
 def _foot_at(walk: Walk, index: int, side: str, when: float) -> Posed | None:
     """A drawing with one foot as it is at another time, in drawings, over the ground."""
-    one, belt = int(when), single._belt(walk)
+    one, belt = int(when), single.belt_of(walk)
     share, each = when - one, walk.drawings[index].frames
 
     def over_ground(i: int, joint: str) -> Point:
@@ -113,7 +113,7 @@ def _foot_at(walk: Walk, index: int, side: str, when: float) -> Posed | None:
     for joint in ("ankle", "heel", "toe"):
         (ax, ay), (bx, by) = over_ground(one, joint), over_ground(one + 1, joint)
         points[f"{joint}_{side}"] = ax + share * (bx - ax) + belt * each * index, ay + share * (by - ay)
-    knee = single._bent(walk, points["hip"], points[f"ankle_{side}"])
+    knee = single.knee_of(walk, points["hip"], points[f"ankle_{side}"])
     return None if knee is None else replace(own, points={**points, f"knee_{side}": knee})
 
 
