@@ -101,7 +101,7 @@ def bends(scene: Scene) -> Iterator[Finding]:
 
     Measured: by how many degrees it bends backwards. Tolerance: 8 degrees.
     """
-    allowed = BACKWARDS * scene.leniency * scene.unsure
+    allowed = _most_backwards(scene)
     for step in scene.reading.steps:
         for side in SIDES:
             knee = _backwards(scene, step, ("hip", f"knee_{side}", f"ankle_{side}"), 1.0)
@@ -127,13 +127,17 @@ def _backwards(scene: Scene, step: Step, names: tuple[str, str, str], way: float
 def knee_is_turned(scene: Scene, step: Step, side: Side) -> bool:
     """Whether a knee is told as one that bends backwards: where it then lies tells nothing else."""
     knee = _backwards(scene, step, ("hip", f"knee_{side}", f"ankle_{side}"), 1.0)
-    return knee is not None and knee[0] > BACKWARDS * scene.leniency * scene.unsure
+    return knee is not None and knee[0] > _most_backwards(scene)
+
+
+def _most_backwards(scene: Scene) -> float:
+    return BACKWARDS * scene.leniency * scene.unsure
 
 
 def _bent_backwards(
     scene: Scene, step: Step, name: str, bent: tuple[float, Place], mended: tuple[str, tuple[overlay.Mark, ...]]
 ) -> Finding:
-    allowed, (back, at), (advice, marks) = BACKWARDS * scene.leniency * scene.unsure, bent, mended
+    allowed, (back, at), (advice, marks) = _most_backwards(scene), bent, mended
     return scene.finding(
         "form.backwards",
         [step],

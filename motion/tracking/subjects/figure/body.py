@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse, of_moments
+from motion.tracking.subjects import opening
 from motion.tracking.subjects.figure.ink import Mask, Sheet
 
 UPPER = 0.68
@@ -83,12 +84,11 @@ def ellipse_of(sheet: Sheet, at: Core, radius: float) -> tuple[Ellipse, float] |
     x, y, reach = at.x - sheet.left, at.y - sheet.top, LONGEST * radius
     left, top = max(0, int(x - reach)), max(0, int(y - reach))
     around = np.s_[top : int(y + reach) + 1, left : int(x + reach) + 1]
-    solid = np.maximum(sheet.cover[around], sheet.whole[around].view(np.uint8))
-    return _fitted(solid, at, radius, (sheet.left + left, sheet.top + top))
+    return _fitted(_solid(sheet, around), at, radius, (sheet.left + left, sheet.top + top))
 
 
-def _solid(sheet: Sheet) -> NDArray[np.float32]:
-    return np.maximum(sheet.cover, sheet.whole.view(np.uint8))
+def _solid(sheet: Sheet, window: tuple[slice, slice] = np.s_[:, :]) -> NDArray[np.float32]:
+    return np.maximum(sheet.cover[window], sheet.whole[window].view(np.uint8))
 
 
 def of_size(sheet: Sheet, at: Core, like: Ellipse) -> Ellipse:
@@ -131,37 +131,23 @@ def _fitted(
 ) -> tuple[Ellipse, float] | None:
     """The ellipse to a part of a drawing that begins at a ``corner``."""
     left, top = corner
-    opened = _opened((solid > 0.5).astype(np.uint8), OPENED * radius)
-    count, parts = cv2.connectedComponents(opened, connectivity=4)
-    own = parts[round(at.y) - top, round(at.x) - left]
-    if count < 2 or own == 0:
+    marked = solid > 0.5
+    depth = np.asarray(cv2.distanceTransform(marked.view(np.uint8), cv2.DIST_L2, 5), dtype=np.float32)
+    opened, window = opening.opened(marked, depth, OPENED * radius)
+    left, top = left + window[1].start, top + window[0].start
+    own = opening.part_at(opened, (round(at.y) - top, round(at.x) - left))
+    if own is None:
         return None
-    part = (parts == own).astype(np.uint8)
     # What opening leaves is the body to the pixel; its soft edge is told from the cover just around it.
-    near = cv2.dilate(part, np.ones((3, 3), np.uint8)) > 0
-    weights = np.where(part > 0, solid, np.where(near, np.minimum(solid, 1), 0))
+    solid = solid[window]
+    weights = np.where(own, solid, np.where(opening.around(own), np.minimum(solid, 1), 0))
     moments = cv2.moments(np.asarray(weights, dtype=np.float32))
     if moments["m00"] <= 0:
         return None
     ellipse = of_moments(moments, left, top)
-    inside, own = _inside(part.shape, (left, top), ellipse, 0.0), part > 0
+    inside = _inside(own.shape, (left, top), ellipse, 0.0)
     both, either = np.count_nonzero(inside & own), np.count_nonzero(inside | own)
     return ellipse, float(both) / max(1, int(either))
-
-
-def _opened(marked: NDArray[np.uint8], reach: float) -> NDArray[np.uint8]:
-    """What is left of a shape once all that is thinner than a disc of so many px was taken off.
-
-    By how far each pixel is from the edge, and from what is left then: as a disc of any size does, in the same time.
-    """
-    core = (cv2.distanceTransform(marked, cv2.DIST_L2, 5) > reach).view(np.uint8)
-    left, top, wide, tall = cv2.boundingRect(core)
-    room, opened = math.ceil(reach) + 1, np.zeros_like(marked)
-    about = np.s_[max(0, top - room) : top + tall + room, max(0, left - room) : left + wide + room]
-    if wide:
-        away = cv2.distanceTransform(1 - core[about], cv2.DIST_L2, 5)
-        opened[about] = (away < reach) & (marked[about] > 0)
-    return opened
 
 
 def without_body(sheet: Sheet, body: Ellipse, grown: float) -> Mask:
