@@ -192,8 +192,8 @@ def inside(own: Manner, drawing: Posed) -> bool:
 
 def _walk(own: Manner, rng: random.Random) -> Walk | None:
     count = own.steps * own.drawings + (0 if own.loop else 1)
-    shown = [_frames(own, index) for index in range(count)]
-    step = sum(_frames(own, index) for index in range(own.drawings))
+    shown = [frames_of(own, index) for index in range(count)]
+    step = sum(frames_of(own, index) for index in range(own.drawings))
     times = [own.begins + sum(shown[:k]) / step for k in range(count)] if not own.limp else _limping(own)
     if own.stands is not None:
         shown[0], shown[-1] = own.stands
@@ -219,10 +219,10 @@ def _walk(own: Manner, rng: random.Random) -> Walk | None:
         moved = {n: _turned((middle + x - left, y), own.width / 2, turn) for n, (x, y) in pose.items()}
         moved = {n: (x, own.ground + y) for n, (x, y) in moved.items()}
         if own.wobble:
-            moved = {n: _shaken(p, own.wobble * own.leg, rng) for n, p in moved.items()}
+            moved = {n: shaken(p, own.wobble * own.leg, rng) for n, p in moved.items()}
         if own.facing < 0:
             moved = {n: (own.width - 1 - x, y) for n, (x, y) in moved.items()}
-        drawn.append(Posed(points=moved, body=_body(own, moved), frames=shown[index]))
+        drawn.append(Posed(points=moved, body=body_of(own, moved), frames=shown[index]))
     contacts = [
         (next(i for i, t in enumerate(times) if t >= k - 1e-6), SIDES[k % 2])
         for k in range(-1, own.steps + 3)
@@ -250,7 +250,7 @@ def _limping(own: Manner) -> list[float]:
     return [k + j / count for k, count in enumerate(counts) for j in range(count)] + [float(own.steps)]
 
 
-def _body(own: Manner, points: dict[str, Point]) -> tuple[float, float, float, float]:
+def body_of(own: Manner, points: dict[str, Point]) -> tuple[float, float, float, float]:
     if own.upper is not None:
         wide, tall = (v * own.leg for v in own.upper.head)
         return *points["head"], wide, tall
@@ -258,12 +258,12 @@ def _body(own: Manner, points: dict[str, Point]) -> tuple[float, float, float, f
     return x, y - 0.3 * tall, 0.8 * tall, tall
 
 
-def _frames(own: Manner, index: int) -> int:
+def frames_of(own: Manner, index: int) -> int:
     """For how many frames a drawing shows; mixed: the first half of each step on twos."""
     return {"ones": 1, "twos": 2}.get(own.exposure, 2 if index % own.drawings < own.drawings // 2 else 1)
 
 
-def _shaken(point: Point, by: float, rng: random.Random) -> Point:
+def shaken(point: Point, by: float, rng: random.Random) -> Point:
     return point[0] + rng.gauss(0, by / 2), point[1] + rng.gauss(0, by / 2)
 
 

@@ -211,7 +211,8 @@ def _without_holds(steps: Sequence[Step], facing: float, belt: float, speed: flo
             needed = _takes(step, steps[index + 1], facing, belt, speed)
             if needed is None or step.frames >= HELD_TIMES * max(needed, 0.5):
                 # Where exposures are mixed the way to the next drawing tells which of them it would have had.
-                own = usual if needed is None else float(np.clip(needed, beside.min(), beside.max()))
+                longest = float(beside.max()) if len(beside) else usual
+                own = longest if needed is None else float(np.clip(needed, beside.min(), longest))
                 extra = max(0, int(step.frames - max(1.0, round(own))))
         found.append(replace(step, clock=clock, held=extra))
         clock += step.frames - extra

@@ -33,6 +33,8 @@ NEIGHBOURS = 0.8
 """Off where its neighbours lead it, too, a landmark must be by such a share of its tolerance."""
 UNCOMPARED = 2.0
 """So many times as far off a landmark must lie where no other step shows what it does at that moment."""
+LONGEST = 2.5
+"""No stride takes so many steps."""
 USUAL_FRAMES = 12.0
 """How many frames a step takes where none is told."""
 ALL_ALONG = ("head", *(f"hand_{side}" for side in SIDES))
@@ -329,9 +331,8 @@ class _Pattern:
         period = 1.0 if name in OF_A_STEP else 2.0
         apart = np.abs((told.phases - when[1] + period / 2) % period - period / 2)
         same_step = (told.names == name) & ((told.steps == when[0]) | (told.indices == index))
-        if self._by_eye:
-            # A drawing that shows again a cycle later says the same once more.
-            same_step |= self._drawings[told.indices] == self._drawings[index]
+        # A drawing that shows again a cycle later says the same once more.
+        same_step |= self._drawings[told.indices] == self._drawings[index]
         near = np.flatnonzero(
             (apart < NEAR_PHASE * self._spacing(index)) & ~same_step & self._alike(name, when[0], told)
         )
@@ -345,7 +346,15 @@ class _Pattern:
         if self._by_eye:
             # Of what pictures tell some steps may be wrong: one that does the same is enough.
             return min(alike.values(), key=lambda one: one[0])[1]
-        return np.asarray(np.median(np.array([off for _, off in alike.values()]), axis=0))
+        # A limb may have its own way; or both sides one, of which few steps show.
+        of_both, of_own = (
+            np.median(np.array(some), axis=0)
+            for some in (
+                [off for _, off in alike.values()],
+                [off for (side, _), (_, off) in alike.items() if side == name] or [np.full(2, np.inf)],
+            )
+        )
+        return np.asarray(min(of_both, of_own, key=lambda usual: math.dist(usual, own)))
 
     def _spacing(self, index: int) -> float:
         """From a drawing to the next one, in steps."""
@@ -397,4 +406,7 @@ def _stride_phase(name: str, index: int, reading: Reading, usual: float | None) 
         if not own or usual is None:
             return None
         landed = [own[0] - usual]
-    return round(landed[-1]), (clock - landed[-1]) / (math.inf if usual is None else usual)
+    since = (clock - landed[-1]) / (math.inf if usual is None else usual)
+    # Where no landing is told it may be those of a stride before that, or after.
+    strides = math.floor(since / 2) if not 0 <= since < LONGEST else 0
+    return round(landed[-1]) + (0 if usual is None else round(2 * strides * usual)), since - 2 * strides

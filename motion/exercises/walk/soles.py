@@ -99,8 +99,8 @@ def landed(steps: Sequence[Step], side: Side, support: Sequence[bool], walked: W
     A foot that comes down in the last drawing, as far ahead as feet land, stands there.
     """
     found, facing, leg = list(support), walked.facing, walked.leg
-    for index in range(1, len(steps) - 1):
-        if not found[index] or found[index - 1]:
+    for index in range(len(steps) - 1):
+        if not found[index] or (found[index - 1] if index else walked.cycle or not _on_heel(steps[0], side)):
             continue
         travel = sole_travel(steps[index], steps[index + 1], side, facing, walked.belt)
         high = sole_height(steps[index].figure, side, walked.ground)
@@ -124,6 +124,12 @@ def landed(steps: Sequence[Step], side: Side, support: Sequence[bool], walked: W
         if high is not None and own is not None and reach and high < LANDS_LOW * leg:
             found[-1] = abs(own - float(np.median(reach))) < LANDS_NEAR * leg
     return tuple(found)
+
+
+def _on_heel(step: Step, side: Side) -> bool:
+    """Whether a foot comes down on its heel, as it does where a clip begins while it lands."""
+    heel, toe = step.at(f"heel_{side}"), step.at(f"toe_{side}")
+    return heel is not None and toe is not None and toe[1] < heel[1] and not lies_flat(step, side)
 
 
 def _goes_on(travel: float, high: float, walked: float, leg: float) -> bool:

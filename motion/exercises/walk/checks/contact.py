@@ -10,13 +10,21 @@ from motion.exercises.walk.checks import mend, remade
 from motion.exercises.walk.checks.words import foot
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.scene import SLIDES, SLIDES_PX, Scene
-from motion.exercises.walk.soles import lowest_height, sole_travel
+from motion.exercises.walk.soles import lies_flat, lowest_height, sole_travel
 from motion.exercises.walk.steps import Step
 from motion.findings import Finding, span
+from motion.ranks import median
 
 GAP, THROUGH, LEAST_PX = 0.025, 0.025, 2.0
 ALOFT = 0.12
 SCUFFS = 0.02
+ROLLS, ROLLS_LASTS = 0.016, 2
+"""A foot that rolls down onto its sole, or off it in so many drawings, may be so much of a leg higher than one that
+stands: a real one is."""
+WOBBLE = 0.008
+"""How much of a leg a clean drawing's landmarks may be off."""
+LEVEL = 0.5
+"""Where feet usually stand a little above the ground, a gap is counted from there, up to such a share of its tolerance."""
 SHOWN_EITHER_SIDE = 2
 """A foot that is hidden as it passes is judged where it shows in so many drawings before, and after."""
 
@@ -33,13 +41,17 @@ def gap(scene: Scene) -> Iterator[Finding]:
     """``contact.gap``: the standing foot hangs above the ground.
 
     Measured: the lowest point of a foot in support above the ground, px. Tolerance: the larger of 0.025 of the leg and
-    2 px; up to 0.12 of the leg. A leg that is too short on the drawing explains it.
+    2 px, 0.016 of the leg more while it rolls down or off; up to 0.12 of the leg. A leg that is too short on the drawing
+    explains it.
     """
     allowed = scene.px(GAP, LEAST_PX)
+    allowed += min(LEVEL * allowed, max(0.0, median(scene.support_heights or [0.0])))
     least = scene.widened(allowed, scene.support_heights)
     for step, side in itertools.product(scene.reading.steps, SIDES):
         high = lowest(scene, step, side)
         most = allowed if _placed(step, side) else least
+        if high is not None and _rolls(scene, step, side, high):
+            most += ROLLS * scene.reading.leg * scene.leniency
         if high is None or not most < high <= ALOFT * scene.reading.leg:
             continue
         if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.sizes.limbs_off:
@@ -64,6 +76,27 @@ def gap(scene: Scene) -> Iterator[Finding]:
             "ground.",
             overlay=(*_down(scene, step, side, high), *mend.foot(scene, step, side, 0.0, high)),
         )
+
+
+def _rolls(scene: Scene, step: Step, side: Side, high: float) -> bool:
+    """Whether a foot comes down on its heel here, or goes up from its toe: farther on, or before, it is lower."""
+    reading, index = scene.reading, step.index
+    heel, toe = step.at(f"heel_{side}"), step.at(f"toe_{side}")
+    if heel is None or toe is None or lies_flat(step, side):
+        return False
+    lands = index == 0 or not reading.stands_at(index - 1, side)
+    if lands and toe[1] < heel[1]:
+        return index + 1 < len(reading.steps) and _is_lower(reading.sole(reading.steps[index + 1], side), high)
+    swings = [k for k in range(index + 1, len(reading.steps)) if not reading.stands_at(k, side)]
+    if toe[1] < heel[1] or index == 0 or not swings or swings[0] - index > ROLLS_LASTS:
+        return False
+    heights = [reading.sole(s, side) for s in reading.steps[index - 1 : swings[0] + 1]]
+    room = WOBBLE * reading.leg
+    return all(_is_lower(one, other, room) for one, other in itertools.pairwise(heights))
+
+
+def _is_lower(one: float | None, other: float | None, room: float = 0.0) -> bool:
+    return one is not None and other is not None and one < other + room
 
 
 def _placed(step: Step, side: Side) -> bool:

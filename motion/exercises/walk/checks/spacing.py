@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -235,12 +235,15 @@ def pops(scene: Scene) -> Iterator[Finding]:
     for side in SIDES:
         bends = [_bend(scene, s, side) for s in scene.reading.steps]
         opens = [None if a is None or b is None else a - b for a, b in itertools.pairwise(bends)]
+        first, last = bends[0], bends[-1]
+        # In a cycle the last drawing leads to the first; elsewhere it is not told how fast a knee went before, or goes on.
+        around = [None if first is None or last is None else last - first] if scene.brief.loop else []
         for index, by in enumerate(opens):
             after = bends[index + 1]
             if by is None or after is None or by <= allowed or abs(after) > POPS_STRAIGHT:
                 continue
-            beside = [abs(o) for k in (index - 1, index + 1) if 0 <= k < len(opens) and (o := opens[k]) is not None]
-            if not beside or by <= POPS_TIMES * max(beside) or index + 1 not in scene.judged:
+            beside = _beside([*around, *opens, *around], index + len(around))
+            if beside is None or by <= POPS_TIMES * beside or index + 1 not in scene.judged:
                 continue
             step = scene.reading.steps[index + 1]
             yield scene.finding(
@@ -248,16 +251,24 @@ def pops(scene: Scene) -> Iterator[Finding]:
                 [step],
                 times=by / allowed,
                 measured=by,
-                expected=max(beside),
+                expected=beside,
                 tolerance=allowed,
                 unit="degrees",
                 part=f"{side} knee",
                 message=f"{span(step.frame, step.last_frame)}: the {side} knee snaps straight. It opens by {by:.0f}° "
-                f"from the drawing before; beside that it moves by {max(beside):.0f}°.",
+                f"from the drawing before; beside that it moves by {beside:.0f}°.",
                 advice=f"Keep the {side} knee a little bent here, and open it over several drawings.",
                 overlay=remade.opened(scene, side, _opening(scene, side, bends, index))
                 or tuple(overlay.point(step, *p) for p in [step.at(f"knee_{side}")] if p),
             )
+
+
+def _beside(opens: Sequence[float | None], at: int) -> float | None:
+    """By how many degrees a knee moves in the gaps before one and after it, the larger; None where they do not show."""
+    if not 0 < at < len(opens) - 1:
+        return None
+    before, after = opens[at - 1], opens[at + 1]
+    return None if before is None or after is None else max(abs(before), abs(after))
 
 
 def _opening(scene: Scene, side: Side, bends: list[float | None], index: int) -> dict[int, float]:

@@ -25,6 +25,10 @@ CLOSES_AT = 1.3
 """Outlines are closed by what stands out by so many times the least that counts."""
 FEET, SOLE_PX = 0.07, 4
 """Feet lie in so much of the figure's height above the ground, to which they come as near as so many px."""
+HAIR_PX = 8
+"""Ink a px high and so many long is a hair."""
+HAIR_CLEAR = 7
+"""Around the figure so many px across a codec leaves such, too, at its edges."""
 FEW_SPECKS = 40
 """More of them are wiped out all at once."""
 LINED = 0.5
@@ -201,7 +205,20 @@ def _cover(differs: NDArray[np.uint8], threshold: int) -> Cover:
     within_it = cv2.erode(closed, np.ones((5, 5), np.uint8))
     np.minimum(cover, 1, out=cover)
     np.maximum(cover, np.asarray(within_it), out=cover)
-    return _without_specks(cover)
+    return _without_specks(_without_hairs(cover))
+
+
+def _without_hairs(cover: Cover) -> Cover:
+    """The same without level hairs clear of the figure, which a ground's edge leaves that lies a little off what stands
+    still; no pen does.
+    """
+    marked = (cover > INKED).view(np.uint8)
+    flat = marked & ~cv2.morphologyEx(marked, cv2.MORPH_OPEN, np.ones((2, 1), np.uint8))
+    hairs = cv2.morphologyEx(flat, cv2.MORPH_OPEN, np.ones((1, HAIR_PX), np.uint8))
+    if hairs.any():
+        figure = cv2.dilate(marked & ~flat, np.ones((HAIR_CLEAR, HAIR_CLEAR), np.uint8))
+        cover[(cv2.dilate(hairs, np.ones((3, 3), np.uint8)) & ~figure) > 0] = 0
+    return cover
 
 
 def _without_specks(cover: Cover) -> Cover:
