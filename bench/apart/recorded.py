@@ -55,7 +55,7 @@ def plan(rng: random.Random, *, whole: bool = False) -> Walk:
     while True:
         own = replace(walks.manner(rng), kind="recorded", drawings=rng.choice([6, 8, 8, 10, 12, 16]))
         if whole:
-            own = replace(own, upper=replace(walkers.upper(rng), head=(0.3, 0.36)), leg=0.72 * own.leg)
+            own = replace(own, upper=replace(walkers.upper(rng), head=(0.26, 0.31)), leg=0.72 * own.leg)
         walk = _walk(own, rng.choice(["first", "first", "second"]), rng)
         if all(walks.inside(walk.manner, d) for d in walk.drawings):
             return walk

@@ -22,6 +22,9 @@ THIGHS = 0.14
 """So much of it below where legs part there are thighs."""
 FEWEST_ROWS, TURN = 8, 0.3
 """Lines are told from so many rows, and cross where their slopes differ by so much."""
+STRAIGHT_PX, SHORTEST, STEP = 1.2, 0.05, 3
+"""A thigh's middle lies no farther off its line; of one that bends so much of the height is looked at, and rows are left
+out by so many."""
 ABOVE, HIGH = 0.16, (0.35, 0.64)
 """The hip lies no more of the height above where legs part, and so much of it above the ground: shins cross, too."""
 FEWEST, AGREE = 3, 0.035
@@ -58,10 +61,10 @@ def _crossing(marked: Mask, top: int, low: int) -> Place | None:
     if told is None:
         return None
     ys, one, other = told
-    thighs = ys <= ys[-1] + THIGHS * tall
-    if np.count_nonzero(thighs) < FEWEST_ROWS:
+    below = ys <= ys[-1] + THIGHS * tall
+    if np.count_nonzero(below) < FEWEST_ROWS:
         return None
-    lines = [np.polyfit(ys[thighs], middles[thighs], 1) for middles in (one, other)]
+    lines = [_thigh(ys[below], middles[below], SHORTEST * tall) for middles in (one, other)]
     turn = float(lines[0][0] - lines[1][0])
     if abs(turn) < TURN:
         return None
@@ -69,6 +72,19 @@ def _crossing(marked: Mask, top: int, low: int) -> Place | None:
     if not (ys[-1] - ABOVE * tall <= y <= ys[-1] + 1 and HIGH[0] * tall <= low - y <= HIGH[1] * tall):
         return None
     return float(np.polyval(lines[0], y)), y
+
+
+def _thigh(ys: NDArray[np.float64], middles: NDArray[np.float64], least: float) -> NDArray[np.float64]:
+    """Slope and start of a thigh's middle line, from where legs part down to its knee, where it leaves that line.
+
+    ``ys`` go upwards; ``least`` is how many rows it is told from at least.
+    """
+    line = np.polyfit(ys, middles, 1)
+    for last in range(len(ys), max(FEWEST_ROWS, round(least)) - 1, -STEP):
+        line = np.polyfit(ys[-last:], middles[-last:], 1)
+        if float(np.abs(np.polyval(line, ys[-last:]) - middles[-last:]).max()) <= STRAIGHT_PX:
+            break
+    return line
 
 
 def _followed(

@@ -22,8 +22,8 @@ HOLLOW, SAMPLED_HOLLOW = 0.5, 9
 """Limbs are hollow where outlines mostly enclose so many times their own area below the body."""
 THICKEST = 0.22
 """Nothing thicker than so much of the legs' room, ground to hip, is a limb."""
-UNDER, THICKEST_WHOLE = 0.58, 0.12
-"""Of a whole figure's height: from where on down there are only legs, and what no limb or trunk is thicker than."""
+UNDER, THICKEST_WHOLE, BROADEST = 0.58, 0.12, 0.24
+"""Of a whole figure's height: from where on down there are only legs, what no limb is thicker than, and no trunk."""
 SAMPLED = 4
 LENGTHS = (0.94, 1.04, 1.14, 1.26)
 """How long legs may be, in rooms from hip to ground: bent ones are longer than they are high."""
@@ -116,7 +116,8 @@ def fill_hollow(looking: Looking, heads: Sequence[Ellipse | None]) -> None:
         talls.append(int(rows[-1] - rows[0]))
         legs = sheet.top + rows[0] + UNDER * talls[-1]
         shares.append(ink.enclosed_shares(sheet, looking.kept(number), THICKEST_WHOLE * talls[-1], legs))
-    _fill(looking, shares, THICKEST_WHOLE * float(np.median(talls or [0])))
+    tall = float(np.median(talls or [0]))
+    _fill(looking, shares, THICKEST_WHOLE * tall, BROADEST * tall)
 
 
 def _fill_legs(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> None:
@@ -130,13 +131,15 @@ def _fill_legs(looking: Looking, found: Sequence[Drawn], some: Sequence[int], ro
     _fill(looking, shares, THICKEST * room)
 
 
-def _fill(looking: Looking, shares: Sequence[tuple[float, float]], thick_px: float) -> None:
+def _fill(
+    looking: Looking, shares: Sequence[tuple[float, float]], thick_px: float, broad_px: float = 0.0
+) -> None:
     """Fill outlines that mostly enclose so much that limbs are drawn by them, with nothing between."""
     if not shares:
         return
     by_all, by_lines = (float(np.median(own)) for own in zip(*shares, strict=True))
     if max(by_all, by_lines) > HOLLOW:
-        looking.fill_outlines(thick_px, narrow=by_all <= HOLLOW)
+        looking.fill_outlines(thick_px, narrow=by_all <= HOLLOW, broad_px=broad_px)
 
 
 def _stroke(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> float:

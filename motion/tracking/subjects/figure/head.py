@@ -34,6 +34,11 @@ LIKE, SAME_FORM = (0.75, 1.33), 0.1
 """A head is about as thick as it usually is, and of the same form; else it has the size of those that are."""
 SMALLEST, ABOUT = 30, 1.06
 """What hangs together with it makes it longer: those so small, of all percent, are as large as it usually is."""
+LONGEST = 2.0
+"""No head is so many times as long as it is wide."""
+GROWS_IN, CAP, FASTER_PX, FASTER = 3, 0.3, 1.6, 0.05
+"""From so much of its width below its top on, a head that grows on one side by so many px, or so much of its width, more
+in so many rows than in those before has shoulders."""
 ROUNDS, SETTLED = 12, 0.01
 LAID, FEWEST, FINER, ASTRAY, BETTER = 2, 5, 3, 0.02, 0.7
 """So often it is told how heads lie in their outlines. Of so many one that lies there otherwise, by such a share of its
@@ -49,23 +54,43 @@ def heads(looking: Looking, placed: Mapping[int, Ellipse]) -> list[Ellipse | Non
     cores = [c and _as_thick(looking.sheet(n), c, radius) for n, c in enumerate(cores)]
     for number, (high, low) in amiss(cores).items():
         cores[number] = _below_top(looking.sheet(number), (high + low) / 2) or cores[number]
-    seen = [(n, c) for n, c in enumerate(cores) if c is not None]
-    outlines = [_outline(looking.sheet(n), c, radius) for n, c in seen]
-    points, there = (np.array([o[k] for o in outlines]) for k in (0, 1))
-    fits = fit_robust(points, there)
-    clear = [_is_clear(fits.ellipses[k], fits.weights[k]) for k in range(len(seen))]
-    usual = _usual([fits.ellipses[k] for k, well in enumerate(clear) if well])
-    found: list[Ellipse | None] = [None] * len(looking)
-    for k, (number, _) in enumerate(seen):
-        own = fits.ellipses[k]
-        whole_round = float(fits.weights[k].sum()) > ALL_ROUND * RAYS
-        if own is not None and clear[k] and (usual is None or (whole_round and _is_like(own, usual))):
-            found[number] = own
-        elif usual is not None:
-            found[number] = _of_size(points[k], there[k], seen[k][1], usual)
-    for _ in range(LAID):
-        lay_alike([(n, points[k][there[k]]) for k, (n, _) in enumerate(seen)], found)
+    told = _Outlines(looking, cores, radius)
+    if told.usual is not None and told.usual.major > LONGEST * told.usual.minor:
+        # A trunk that is broader than the head, and close below it, was taken for one with it.
+        above = [None if looking.is_empty(n) else _above_shoulders(looking.sheet(n)) for n in range(len(looking))]
+        radius = usual_radius(above)
+        other = None if radius is None else _Outlines(looking, above, radius)
+        if other is not None and other.usual is not None and other.usual.major <= LONGEST * other.usual.minor:
+            told = other
+    found = told.heads(len(looking))
     return [placed.get(n) or head for n, head in enumerate(found)]
+
+
+class _Outlines:
+    """What the outlines around some places tell of heads; ``usual`` is the size of those that show clearly."""
+
+    def __init__(self, looking: Looking, cores: Sequence[Core | None], radius: float) -> None:
+        self._seen = [(n, c) for n, c in enumerate(cores) if c is not None]
+        outlines = [_outline(looking.sheet(n), c, radius) for n, c in self._seen]
+        self._points, self._there = (np.array([o[k] for o in outlines]) for k in (0, 1))
+        self._fits = fit_robust(self._points, self._there)
+        weights = self._fits.weights
+        self._clear = [_is_clear(self._fits.ellipses[k], weights[k]) for k in range(len(self._seen))]
+        self.usual = _usual([self._fits.ellipses[k] for k, well in enumerate(self._clear) if well])
+
+    def heads(self, count: int) -> list[Ellipse | None]:
+        """The head in each of so many drawings."""
+        found: list[Ellipse | None] = [None] * count
+        for k, (number, at) in enumerate(self._seen):
+            own = self._fits.ellipses[k]
+            whole_round = float(self._fits.weights[k].sum()) > ALL_ROUND * RAYS
+            if own is not None and self._clear[k] and (self.usual is None or (whole_round and _is_like(own, self.usual))):
+                found[number] = own
+            elif self.usual is not None:
+                found[number] = _of_size(self._points[k], self._there[k], at, self.usual)
+        for _ in range(LAID):
+            lay_alike([(n, self._points[k][self._there[k]]) for k, (n, _) in enumerate(self._seen)], found)
+        return found
 
 
 def lay_alike(outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | None]) -> None:
@@ -144,6 +169,30 @@ def _below_top(sheet: Sheet, below: float) -> Core | None:
         return None
     x = int(depth[y].argmax())
     return Core(x + sheet.left, y + sheet.top, float(depth[y, x]), float(y - top)) if depth[y, x] > 0 else None
+
+
+def _above_shoulders(sheet: Sheet) -> Core | None:
+    """The middle of what is above a drawing's shoulders: where the figure suddenly grows wider, on either side.
+
+    From its top on a head grows wider more and more slowly.
+    """
+    figure = sheet.whole
+    rows = np.flatnonzero(figure.any(axis=1))
+    if len(rows) < 16:
+        return None
+    top = int(rows[0])
+    edges = np.array([np.flatnonzero(row)[[0, -1]] for row in figure[top : top + len(rows) // 2] if row.any()])
+    edges = edges.astype(np.float64) * np.array([-1.0, 1.0])
+    grows = edges[GROWS_IN:] - edges[:-GROWS_IN]
+    faster = (grows[GROWS_IN:] - np.maximum(0.0, grows[:-GROWS_IN])).max(axis=1)
+    widths = edges.sum(axis=1) + 1
+    at = np.arange(len(faster)) + GROWS_IN
+    shoulders = at[(at > CAP * widths[at]) & (faster > np.maximum(FASTER_PX, FASTER * widths[at]))]
+    if not len(shoulders):
+        return None
+    low = int(shoulders[0])
+    half = float(widths[low]) / 2
+    return Core((edges[low, 1] - edges[low, 0]) / 2 + sheet.left, top + max(half, low / 2) + sheet.top, half, half)
 
 
 def _depth(sheet: Sheet) -> NDArray[np.float32]:

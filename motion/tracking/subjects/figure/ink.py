@@ -37,6 +37,8 @@ FAINT = 0.25
 """What covers so much of a pixel may be part of an outline."""
 NARROW = 0.45
 """Limbs are narrow whose inside is no wider than so much of what the thickest may be."""
+UPPER = 0.46
+"""What is enclosed in so much of a whole figure's height from the top is its trunk or its head."""
 GAP_PX = 5
 """Outlines that are open by so much are closed."""
 
@@ -152,8 +154,8 @@ def sheet_of(kept: Inked) -> Sheet:
     return Sheet(kept.left - AROUND, kept.top - AROUND, cover, cover, np.asarray(colours))
 
 
-def filled(sheet: Sheet, kept: Inked, thick_px: float, *, narrow: bool) -> Sheet:
-    """A drawing's sheet with what outlines enclose, where that is no thicker than so many px.
+def filled(sheet: Sheet, kept: Inked, thick_px: float, *, narrow: bool, broad_px: float = 0.0) -> Sheet:
+    """A drawing's sheet with what outlines enclose, where that is no thicker than so many px; trunks may be ``broad``.
 
     Of ``narrow`` limbs, whose paper stands out by itself between their outlines, that too.
     """
@@ -161,7 +163,7 @@ def filled(sheet: Sheet, kept: Inked, thick_px: float, *, narrow: bool) -> Sheet
         return sheet
     differs, lines = _lines_of(kept)
     # A pale line beside a dark one counts as well: whatever stands out closes an outline.
-    inside = enclosed(differs > CLOSES_AT * kept.threshold, thick_px)
+    inside = enclosed(differs > CLOSES_AT * kept.threshold, thick_px, broad_px)
     if narrow:
         inside |= enclosed(lines, NARROW * thick_px) | _gaps(lines)
     return replace(sheet, solid=np.maximum(sheet.cover, inside.astype(np.float32)))
@@ -238,17 +240,23 @@ def _without_specks(cover: Cover) -> Cover:
     return cover
 
 
-def enclosed(marked: Mask, thick_px: float) -> Mask:
-    """What outlines enclose and is no thicker; gaps in them are closed first."""
+def enclosed(marked: Mask, thick_px: float, broad_px: float = 0.0) -> Mask:
+    """What outlines enclose and is no thicker; gaps in them are closed first.
+
+    In the upper half of a figure that has a trunk it may be as thick as that is ``broad``.
+    """
     kernel = np.ones((GAP_PX, GAP_PX), np.uint8)
     filled = cv2.morphologyEx(_soled(marked), cv2.MORPH_CLOSE, kernel)
     cv2.floodFill(filled, None, (0, 0), 1)
     holes = (filled == 0).astype(np.uint8)
     if not holes.any():
         return np.zeros_like(marked)
-    count, parts = cv2.connectedComponents(holes, connectivity=4)
+    count, parts, _, middles = cv2.connectedComponentsWithStats(holes, connectivity=4)
+    rows = np.flatnonzero(marked.any(axis=1))
+    upper = middles[:, 1] < rows[0] + UPPER * (rows[-1] - rows[0])
+    most = np.where(upper, max(broad_px, thick_px), thick_px).astype(np.float32)
     thin = np.ones(count, np.uint8)
-    thin[parts[cv2.distanceTransform(holes, cv2.DIST_L2, 3) > thick_px / 2]] = 0
+    thin[parts[cv2.distanceTransform(holes, cv2.DIST_L2, 3) > most[parts] / 2]] = 0
     thin[0] = 0
     # Closing gaps made the lines wider by half of that, inwards too.
     return np.asarray(cv2.dilate(np.asarray(thin[parts], np.uint8), kernel) > 0)

@@ -18,7 +18,7 @@ class Looking:
 
     def __init__(self, kept: Sequence[Inked], empty: frozenset[int]) -> None:
         self._kept, self._empty = kept, empty
-        self.hollow, self.narrow, self.thick = False, False, 0.0
+        self.hollow, self.narrow, self.thick, self.broad = False, False, 0.0, 0.0
         self._sheets: dict[int, Sheet] = {}
         self._room = KEPT_BYTES
 
@@ -34,7 +34,7 @@ class Looking:
         return self._keep(index, self._filled(sheet, index) if self.hollow else sheet)
 
     def _filled(self, sheet: Sheet, index: int) -> Sheet:
-        return ink.filled(sheet, self._kept[index], self.thick, narrow=self.narrow)
+        return ink.filled(sheet, self._kept[index], self.thick, narrow=self.narrow, broad_px=self.broad)
 
     def _keep(self, index: int, sheet: Sheet) -> Sheet:
         if self._room > sheet.bytes:
@@ -42,9 +42,12 @@ class Looking:
             self._sheets[index] = sheet
         return sheet
 
-    def fill_outlines(self, thick_px: float, *, narrow: bool) -> None:
-        """What outlines enclose, and is no thicker than so many px, is ink now; of ``narrow`` limbs paper, too."""
-        self.hollow, self.narrow, self.thick = True, narrow, thick_px
+    def fill_outlines(self, thick_px: float, *, narrow: bool, broad_px: float = 0.0) -> None:
+        """What outlines enclose, and is no thicker than so many px, is ink now; of ``narrow`` limbs paper, too.
+
+        A trunk may be as thick as it is ``broad``.
+        """
+        self.hollow, self.narrow, self.thick, self.broad = True, narrow, thick_px, broad_px
         known, self._sheets, self._room = self._sheets, {}, KEPT_BYTES
         for index, sheet in known.items():
             self._keep(index, self._filled(sheet, index))
