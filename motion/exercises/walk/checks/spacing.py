@@ -22,6 +22,7 @@ POPS_DEGREES, POPS_STRAIGHT, POPS_TIMES = 30.0, 8.0, 2.5
 OPENS = 4
 """A knee that snaps is opened over so many drawings on either side."""
 STRIDE = 0.12
+TURNED_MOST = 2
 CLEAR = 0.25
 """Legs whose knees or ankles lie so much of a leg apart are told from each other."""
 
@@ -118,8 +119,11 @@ def turned(scene: Scene) -> Iterator[Finding]:
 
     Measured: drawings whose near and far leg have changed places. Tolerance: none.
     """
-    steps = scene.reading.steps
-    for run in _runs(scene.reading.swapped):
+    steps, runs = scene.reading.steps, _runs(scene.reading.swapped)
+    if scene.by_eye and len(runs) > TURNED_MOST:
+        # Nobody turns legs that often: their tones are too much alike to be told.
+        return
+    for run in runs:
         if run[0] == 0 or (run[-1] == len(steps) - 1 and scene.brief.loop):
             continue
         own = [steps[i] for i in run]
