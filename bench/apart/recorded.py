@@ -24,8 +24,9 @@ from bench.apart.walks import Manner, Point, Posed, Walk, body_of, shaken
 FILE = Path(__file__).with_name("recorded_walks.csv")
 JOINTS = ("knee", "ankle", "heel", "toe", "elbow", "hand")
 CLOSES = "first"
-LOW = 0.035
-"""A foot whose heel or toe is that near the ground, in legs, and no longer goes forward, has landed."""
+LOW, STAYS = 0.05, 0.45
+"""A foot has landed whose heel or toe is that near the ground, in legs, and goes forward by less than so much of the
+walk's own speed."""
 Places = dict[str, tuple[CubicSpline, CubicSpline]]
 
 
@@ -107,13 +108,17 @@ def _named(joint: str, near: str) -> str:
 
 def _contacts(places: Places, times: list[float], length: float, near: str) -> tuple[tuple[int, str], ...]:
     """Each drawing from 0 in which a foot is down for the first time, and goes forward no longer."""
-    found = []
+    found: list[tuple[int, str]] = []
     for side in ("right", "left"):
         x, y = places[f"heel_{side}"]
         toe = places[f"toe_{side}"][1]
         down = [
-            min(float(y(t % 1.0)), float(toe(t % 1.0))) < LOW and abs(float(x(t % 1.0, 1)) + length) < 0.35 * length
+            min(float(y(t % 1.0)), float(toe(t % 1.0))) < LOW and abs(float(x(t % 1.0, 1)) + length) < STAYS * length
             for t in times
         ]
-        found += [(i + 1, "near" if side == near else "far") for i, (a, b) in enumerate(pairwise(down)) if b and not a]
+        last = -1.0
+        for index, (before, now) in enumerate(pairwise(down), start=1):
+            if now and not before and times[index] - last > 0.25:
+                found.append((index, "near" if side == near else "far"))
+                last = times[index]
     return tuple(sorted(found))
