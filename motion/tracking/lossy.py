@@ -42,9 +42,9 @@ SHRINK = 4
 """Earlier drawings are kept at this part of their size, so that a long clip fits into memory."""
 SHRUNK_LIMIT = 0.5
 """How much less than at full size may differ there, where a small move shows less."""
-OTHER_HUE = 0.3
+OTHER_HUE, HUE_BLUR = 0.1, 3
 """Two pictures whose hues differ somewhere by such a share of the contrast are two drawings, though both stand out of
-the background as much: legs in two colours that have changed places."""
+the background as much: thin legs in two colours that have changed places. A codec leaves a third of that at most."""
 Moved = Callable[[int, int], float | None]
 """How far the subject lies, in the second of two pictures, from where it is in the first, px; None: not known."""
 LOW_IN_GAP = 0.4
@@ -80,7 +80,7 @@ def hues(view: View) -> NDArray[np.uint8]:
 
 def hue_step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
     """By how many levels the hues of two pictures differ where they differ most, grain taken away."""
-    calm = cv2.blur(cv2.absdiff(one, other), (BLUR, BLUR))
+    calm = cv2.blur(cv2.absdiff(one, other), (HUE_BLUR, HUE_BLUR))
     return 2.0 * _near_greatest(largest_channel(np.asarray(calm, dtype=np.uint8)))
 
 

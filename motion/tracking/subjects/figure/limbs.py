@@ -45,6 +45,8 @@ ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.05
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
 NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
+OTHERS_SHIN = 0.13
+"""Nor is one by which the shin would be so much of the leg longer or shorter than it usually is."""
 FEWEST = 3
 """Lengths are told from so many limbs that show."""
 NO_JOINT = 0.025
@@ -191,6 +193,8 @@ class Limbs:
                 at = leg.foot.placed(*ankle, leg.knee)
                 leg.foot_alone = abs(leg.shin.beside(at)) <= NOT_ITS_FOOT * build.leg
                 at = leg.shin.nearest(at)
+                if leg.joint is not None and abs(math.dist(leg.joint, at) - build.shin) > OTHERS_SHIN * build.leg:
+                    leg.foot_alone = False
                 if leg.foot_alone and _near(at, leg.ankle, 0.35 * build.leg):
                     leg.foot_joint = at
 

@@ -25,6 +25,9 @@ FULL = 0.85
 """A pixel shows its ink's colour of which so much is covered."""
 ON_TOP = 0.62
 """The tone that shows in so large a share of where legs cross is the near one's."""
+OF_BODY, BODYS_OWN = 0.3, 0.8
+"""So is the one in so large a share (the latter) of a body, or a trunk, that shows either in so much of it (the former):
+what is drawn otherwise is the far side."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -112,11 +115,12 @@ def legs_drawn(sheet: Sheet, build: Build, hip: tuple[float, float], places: Flo
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Shown:
-    """The colours that a drawing's two legs show where each is alone, and those where they cross (n, 4)."""
+    """The colours that a drawing's two legs show where each is alone, those where they cross, and the body's (n, 4)."""
 
     first: NDArray[np.uint8]
     second: NDArray[np.uint8]
     crossing: NDArray[np.uint8]
+    body: NDArray[np.uint8]
 
     @property
     def apart(self) -> Floats:
@@ -132,7 +136,10 @@ def shown(sheet: Sheet, one: Mask, other: Mask, outside: Mask) -> Shown | None:
     first, second = colours[in_one & ~in_other], colours[in_other & ~in_one]
     if min(len(first), len(second)) < FEWEST_PIXELS:
         return None
-    return Shown(_some(first), _some(second), colours[in_one & in_other])
+    body = np.flatnonzero((sheet.cover > FULL) & ~outside)
+    return Shown(
+        _some(first), _some(second), colours[in_one & in_other], _some(sheet.colour.reshape(-1, 4).take(body, axis=0))
+    )
 
 
 def _some(colours: NDArray[np.uint8]) -> NDArray[np.uint8]:
@@ -169,7 +176,13 @@ def _shares(colours: NDArray[np.uint8]) -> NDArray[np.float64]:
 
 
 def _is_near(tones: Tones, drawings: Sequence[Shown], paper: Floats) -> bool:
-    """Whether what is called near is: it lies over the other one, or stands out more from the paper."""
+    """Whether what is called near is: it is the body's, or lies over the other one, or stands out more from the paper."""
+    body = tones.nearness(np.concatenate([s.body for s in drawings]))
+    own = np.abs(body) > SURELY
+    if len(body) >= FEWEST_PIXELS and float(np.mean(own)) > OF_BODY:
+        share = float(np.mean(body[own] > 0))
+        if not 1 - BODYS_OWN <= share <= BODYS_OWN:
+            return share > 0.5
     crossing = [s.crossing for s in drawings if len(s.crossing)]
     if crossing:
         near = tones.nearness(np.concatenate(crossing))
