@@ -1,7 +1,7 @@
 """Walks of real people, recorded in space and seen from the side: clean work that no formula made.
 
-The places of joints in ``recorded_walks.csv``, in legs, x forward and y up, 30 a second over one stride, were worked out
-from the recordings of two walks in the package pybullet_data 3.2.7 (zlib licence) by the lengths of its figure. The
+The places of joints in ``recorded_walks.csv``, in legs, x forward and y up, 30 a second over one stride, were worked
+out from the recordings of two walks in the package pybullet_data 3.2.7 (zlib licence) by the lengths of its figure. The
 first closes as a cycle, and where its halves were joined, which shows as a leap of both arms, four drawings of them are
 laid on a curve through the others; the second does not close, so only one stride of it is walked.
 """

@@ -10,7 +10,7 @@ from multiprocessing import get_context
 
 import numpy as np
 
-from bench.apart import walk_pictures, walks
+from bench.apart import recorded, walk_pictures, walks
 from bench.apart.clips import Form, clip_of
 from bench.apart.walk_faults import OF_WHOLE
 from bench.apart.walk_faults import PLANTS as SINGLE
@@ -28,6 +28,9 @@ PLANTS = {**SINGLE, **OVER_SEVERAL}
 """Every fault of a walk, by its code."""
 WAYS = {**{code: (code, plant) for code, plant in PLANTS.items()}, **OF_WHOLE}
 """Every way in which a whole figure can be wrong, with its code."""
+RECORDED = "recorded"
+COURSES = (*walks.COURSES, RECORDED)
+"""Ways that good walks may go, and as people did whose walks were recorded."""
 FORMS: tuple[Form, ...] = ("lossless", "lossless", "mp4", "webm")
 LARGE, WIDEST = 1000, 960
 WRONG, SURE = 0.12, 0.7
@@ -195,7 +198,7 @@ def told_of(job: Job) -> Told:
     way, number, form, whole, course = job
     plain = course == "plain"
     rng = random.Random(f"{'whole' if whole else 'walk'} {way if plain else course} {number} {form}")
-    walk, at = spoilt(way, rng, whole=whole) if plain else (walks.plan(rng, whole=whole, course=course), [])
+    walk, at = spoilt(way, rng, whole=whole) if plain else (_good(course, rng, whole=whole), [])
     code = None if way is None else WAYS[way][0]
     look = walk_pictures.look(rng, grainy=walk.manner.width < LARGE, whole=whole)
     found = _analysed(walk, look, form)
@@ -220,6 +223,10 @@ def told_of(job: Job) -> Told:
         ),
         leg=walk.manner.leg * WIDEST / max(WIDEST, walk.manner.width),
     )
+
+
+def _good(course: str, rng: random.Random, *, whole: bool) -> Walk:
+    return recorded.plan(rng, whole=whole) if course == RECORDED else walks.plan(rng, whole=whole, course=course)
 
 
 def _analysed(walk: Walk, look: Look, form: Form) -> Analysis:
@@ -299,7 +306,7 @@ def courses(clean: int) -> str:
     """A table of so many clean clips a course and figure: how many have findings, and by how much joints are off."""
     jobs: list[Job] = [
         (None, n, FORMS[n % len(FORMS)], whole, course)
-        for course in walks.COURSES
+        for course in COURSES
         for whole in (False, True)
         for n in range(clean)
     ]
@@ -308,7 +315,7 @@ def courses(clean: int) -> str:
     joints = [*JOINTS, *UPPER]
     rows = ["| course | figure | with findings | " + " | ".join(f"{j}, px" for j in joints) + " | contacts |"]
     rows.append("| --- | --- | ---: |" + " --- |" * len(joints) + " ---: |")
-    for course in walks.COURSES:
+    for course in COURSES:
         for whole in (False, True):
             own = [t for t in told if t.course == course and t.whole == whole]
             met, wanted = (sum(t.contacts[k] for t in own) for k in (0, 1))

@@ -18,9 +18,11 @@ from motion.tracking.differs import Differs
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.light import Light, difference, where_over
 from motion.tracking.subjects.figure import feet, head, tones, trunk
-from motion.tracking.subjects.figure.ink import Sheet
+from motion.tracking.subjects.figure.crotch import hip_from_head
+from motion.tracking.subjects.figure.ink import AROUND, Inked, Sheet, sheet_of
 from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, thigh_of
+from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help, amiss
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.proportions import may_be
@@ -94,6 +96,73 @@ class Heads(unittest.TestCase):
             with self.subTest(wide):
                 assert found is not None
                 self.assertLess(math.dist((found.x, found.y), (80, 40)), 3)
+
+    def test_a_head_is_told_from_a_broad_trunk_close_below_it(self) -> None:
+        """Whether it sits in the middle of the shoulders or hangs in front of them."""
+        for aside in (0, 14):
+            sheets = []
+            for n in range(6):
+                cover = np.zeros((400, 200), np.uint8)
+                cv2.ellipse(cover, (100 + n, 40), (15, 18), 0, 0, 360, 1, -1)
+                cv2.line(cover, (100 + n - aside, 64), (100 + n - aside, 190), 1, 44)
+                cv2.line(cover, (100 + n - aside, 200), (80 + 8 * n, 380), 1, 16)
+                sheets.append(
+                    Sheet(0, 0, cover.astype(np.float32), cover.astype(np.float32), np.zeros((400, 200, 4), np.uint8))
+                )
+            found = head.heads(Shown(sheets), {})
+            with self.subTest(aside=aside):
+                for n, one in enumerate(found):
+                    assert one is not None
+                    self.assertLess(math.dist((one.x, one.y), (100 + n, 40)), 3)
+                    self.assertLess(abs(one.major / 36 - 1), 0.2)
+
+
+class Shown(Looking):
+    """Drawings whose ink is at hand."""
+
+    def __init__(self, sheets: Sequence[Sheet]) -> None:
+        super().__init__([], frozenset())
+        self._own = sheets
+
+    def __len__(self) -> int:
+        return len(self._own)
+
+    def sheet(self, index: int) -> Sheet:
+        return self._own[index]
+
+
+class Crotches(unittest.TestCase):
+    def test_thighs_lead_to_the_hip_though_a_knee_bends_close_below(self) -> None:
+        hip, tall = (120.0, 200.0), 400
+        sheets, heads = [], list[Ellipse | None]()
+        for n in range(4):
+            cover = np.zeros((tall, 260), np.uint8)
+            one, other = (96.0 - n, 262.0), (154.0 + n, 258.0)
+            lines = [hip, one, (40.0, 390.0)], [hip, other, (150.0, 390.0)]
+            for line in lines:
+                cv2.polylines(cover, [np.rint(line).astype(np.int32)], False, 1, 15)
+            cv2.line(cover, (120, 60), (120, 200), 1, 44)
+            cv2.circle(cover, (120, 30), 22, 1, -1)
+            sheet = cover.astype(np.float32)
+            sheets.append(Sheet(0, 0, sheet, sheet, np.zeros((tall, 260, 4), np.uint8)))
+            heads.append(Ellipse(x=120, y=30, major=44, minor=44, angle=0))
+        found = hip_from_head(Shown(sheets), heads, range(4))
+        assert found is not None
+        self.assertLess(math.dist((found[0] + 120, found[1] + 30), hip), 4)
+
+
+class Hairs(unittest.TestCase):
+    def test_a_grounds_edge_leaves_no_ink_beside_a_foot_and_thin_soles_stay(self) -> None:
+        differs = np.zeros((60, 120), np.uint8)
+        differs[20:40, 20:26] = differs[40:44, 20:50] = 200
+        differs[44, 60:100] = 120
+        marked = differs > 10
+        kept = Inked(
+            0, 0, differs.shape, np.packbits(marked), differs[marked], np.zeros(int(marked.sum()), np.uint32), 14
+        )
+        cover = sheet_of(kept).cover[AROUND:-AROUND, AROUND:-AROUND]
+        self.assertEqual(float(cover[:, 56:].max()), 0.0)
+        self.assertEqual(float(cover[41:43, 21:49].min()), 1.0)
 
 
 class Trunks(unittest.TestCase):
@@ -195,15 +264,24 @@ class Soles(unittest.TestCase):
 
 
 class Colours(unittest.TestCase):
-    def legs(self, first: tuple[int, int, int], second: tuple[int, int, int]) -> tones.Shown:
+    def legs(
+        self,
+        first: tuple[int, int, int],
+        second: tuple[int, int, int],
+        crossing: tuple[int, int, int] | None = None,
+        body: tuple[int, int, int] | None = None,
+    ) -> tones.Shown:
         """Two legs outlined in two colours, both filled with the same white."""
         filled = [(250, 250, 246)] * 40
         return tones.Shown(
-            self.colours([first] * 30 + filled), self.colours([second] * 30 + filled), np.zeros((0, 4), np.uint8)
+            self.colours([first] * 30 + filled),
+            self.colours([second] * 30 + filled),
+            self.colours([] if crossing is None else [crossing] * 30),
+            self.colours([] if body is None else [body] * 60 + filled),
         )
 
     def colours(self, some: list[tuple[int, int, int]]) -> np.ndarray:
-        return np.array([(*colour, 255) for colour in some], np.uint8)
+        return np.array([(*colour, 255) for colour in some], np.uint8).reshape(-1, 4)
 
     def test_what_fills_both_outlines_tells_neither_leg(self) -> None:
         blue, pale = (30, 50, 160), (150, 160, 210)
@@ -236,6 +314,15 @@ class Colours(unittest.TestCase):
         self.assertEqual(float(near[3:6, 2:20].min()), 1.0)
         self.assertEqual(float(far[8:11, 20:38].min()), 1.0)
 
+    def test_near_is_what_the_body_is_drawn_in_else_what_lies_on_top(self) -> None:
+        red, brown, green = (180, 40, 40), (170, 120, 30), (60, 140, 90)
+        for body, crossing, near in ((red, brown, red), (green, brown, brown), (None, red, red)):
+            shown = [self.legs(*pair, crossing, body) for pair in ((red, brown), (brown, red), (red, brown))]
+            told = tones.tones_of(shown, np.full(3, 225.0))
+            with self.subTest(body=body):
+                assert told is not None
+                self.assertGreater(float(told.nearness(self.colours([near]))[0]), 0.9)
+
     def test_legs_drawn_alike_have_no_tones(self) -> None:
         self.assertIsNone(tones.tones_of([self.legs((30, 50, 160), (30, 50, 160))] * 5, np.full(3, 230.0)))
 
@@ -253,13 +340,18 @@ class ThroughVideo(unittest.TestCase):
         paper = np.full((90, 160, 4), 230, np.uint8)
         paper[..., 3] = 255
         red, purple = (200, 60, 60), (130, 60, 180)
-        counter = lossy.LossyCounter()
         other = pair((120, 120, 120), (120, 120, 120))
-        for picture in (pair(red, purple), other, pair(purple, red), other, pair(red, purple)):
-            off = difference(picture, paper)
-            told = Differs.of(off, where_over(off, 14))
-            counter.see(Lit(picture), told, told.box)
-        self.assertEqual(counter.numbers(lambda first, second: None)[0], [1, 2, 3, 2, 1])
+        for wide in (20, 4):
+            counter = lossy.LossyCounter()
+            for picture in (pair(red, purple), other, pair(purple, red), other, pair(red, purple)):
+                # Legs may be as thin as this.
+                shown = picture.copy()
+                shown[:, 40 + wide : 60, :3] = shown[:, 90 + wide : 110, :3] = 230
+                off = difference(shown, paper)
+                told = Differs.of(off, where_over(off, 14))
+                counter.see(Lit(shown), told, told.box)
+            with self.subTest(wide=wide):
+                self.assertEqual(counter.numbers(lambda first, second: None)[0], [1, 2, 3, 2, 1])
 
 
 class Placed(unittest.TestCase):

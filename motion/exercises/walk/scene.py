@@ -103,8 +103,8 @@ class Scene:
         return off_places(self.reading, self._px_of, self.judged, by_eye=self.by_eye, limps=limps)
 
     def _px_of(self, name: str) -> Callable[[float, float], float]:
-        """Tolerances of a landmark: heads and hands, which show as they are, may be off no more than anywhere."""
-        less = self.unsure if name in ALL_ALONG else 1.0
+        """Tolerances of a landmark: heads, which show as they are, may be off no more than anywhere, hands hardly."""
+        less = 1.0 if name not in ALL_ALONG else self.unsure if name == "head" else max(1.0, self.unsure / UNSURE)
         return lambda share, least: self.px(share, least) / less
 
     @cached_property

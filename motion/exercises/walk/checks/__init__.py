@@ -6,7 +6,7 @@ the ground or hangs above it is not also out of its place, and legs told the wro
 
 from __future__ import annotations
 
-from motion.exercises.walk.checks import arcs, as_asked, contact, outline, shape, spacing, style, timing
+from motion.exercises.walk.checks import again, arcs, as_asked, contact, outline, shape, spacing, style, timing
 from motion.exercises.walk.scene import Scene
 from motion.findings import Finding
 
@@ -29,7 +29,7 @@ def judged(scene: Scene) -> list[Finding]:
     checks = CHECKS if scene.reading.told else BY_OUTLINE
     found = explained([finding for check in checks for finding in check(scene)], scene)
     out = style.not_judged(scene)
-    return [finding for finding in found if finding.code not in out]
+    return again.once([finding for finding in found if finding.code not in out], scene.reading.steps)
 
 
 def explained(found: list[Finding], scene: Scene) -> list[Finding]:

@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+import numpy as np
+
 from motion.checks import overlay
 from motion.exercises.walk.checks import mend, remade
 from motion.exercises.walk.checks.words import foot
@@ -21,10 +23,12 @@ SCUFFS = 0.02
 ROLLS, ROLLS_LASTS = 0.016, 2
 """A foot that rolls down onto its sole, or off it in so many drawings, may be so much of a leg higher than one that
 stands: a real one is."""
+RISES = 0.5
+"""A foot that comes down does not rise again by such a share of a gap's tolerance."""
 WOBBLE = 0.008
 """How much of a leg a clean drawing's landmarks may be off."""
 LEVEL = 0.5
-"""Where feet usually stand a little above the ground, a gap is counted from there, up to such a share of its tolerance."""
+"""Where feet usually stand a little above the ground a gap counts from there, up to such a share of its tolerance."""
 SHOWN_EITHER_SIDE = 2
 """A foot that is hidden as it passes is judged where it shows in so many drawings before, and after."""
 
@@ -41,11 +45,11 @@ def gap(scene: Scene) -> Iterator[Finding]:
     """``contact.gap``: the standing foot hangs above the ground.
 
     Measured: the lowest point of a foot in support above the ground, px. Tolerance: the larger of 0.025 of the leg and
-    2 px, 0.016 of the leg more while it rolls down or off; up to 0.12 of the leg. A leg that is too short on the drawing
-    explains it.
+    2 px, 0.016 of the leg more while it rolls down or off; up to 0.12 of the leg. A leg that is too short in the
+    drawing explains it.
     """
     allowed = scene.px(GAP, LEAST_PX)
-    allowed += min(LEVEL * allowed, max(0.0, median(scene.support_heights or [0.0])))
+    allowed += min(LEVEL * allowed, max(0.0, median(np.array(scene.support_heights or [0.0]))))
     least = scene.widened(allowed, scene.support_heights)
     for step, side in itertools.product(scene.reading.steps, SIDES):
         high = lowest(scene, step, side)
@@ -54,7 +58,8 @@ def gap(scene: Scene) -> Iterator[Finding]:
             most += ROLLS * scene.reading.leg * scene.leniency
         if high is None or not most < high <= ALOFT * scene.reading.leg:
             continue
-        if not scene.reading.stands_at(step.index, side) or (side, step.index) in scene.sizes.limbs_off:
+        down = scene.reading.stands_at(step.index, side) or _hangs_over_its_place(scene, step, side, high, allowed)
+        if not down or (side, step.index) in scene.sizes.limbs_off:
             continue
         if _leaves(scene, step, side) or _arrives(scene, step, side) or _at_an_end(scene, step, side):
             continue
@@ -76,6 +81,18 @@ def gap(scene: Scene) -> Iterator[Finding]:
             "ground.",
             overlay=(*_down(scene, step, side, high), *mend.foot(scene, step, side, 0.0, high)),
         )
+
+
+def _hangs_over_its_place(scene: Scene, step: Step, side: Side, high: float, allowed: float) -> bool:
+    """Whether a foot that lands in the next drawing is over its place already, and higher than in the one before."""
+    reading, index = scene.reading, step.index
+    if not 0 < index < len(reading.steps) - 1 or not reading.stands_at(index + 1, side):
+        return False
+    before = reading.sole(reading.steps[index - 1], side)
+    travel = sole_travel(step, reading.steps[index + 1], side, reading.facing, reading.belt)
+    if before is None or travel is None:
+        return False
+    return abs(travel) <= scene.px(SLIDES, SLIDES_PX) and high - before > RISES * allowed
 
 
 def _rolls(scene: Scene, step: Step, side: Side, high: float) -> bool:

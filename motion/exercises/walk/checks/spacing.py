@@ -240,7 +240,7 @@ def pops(scene: Scene) -> Iterator[Finding]:
         bends = [_bend(scene, s, side) for s in scene.reading.steps]
         opens = [None if a is None or b is None else a - b for a, b in itertools.pairwise(bends)]
         first, last = bends[0], bends[-1]
-        # In a cycle the last drawing leads to the first; elsewhere it is not told how fast a knee went before, or goes on.
+        # In a cycle the last drawing leads to the first; elsewhere it is not told how fast a knee went before.
         around = [None if first is None or last is None else last - first] if scene.brief.loop else []
         for index, by in enumerate(opens):
             after = bends[index + 1]

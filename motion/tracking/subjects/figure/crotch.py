@@ -23,8 +23,8 @@ THIGHS = 0.14
 FEWEST_ROWS, TURN = 8, 0.3
 """Lines are told from so many rows, and cross where their slopes differ by so much."""
 STRAIGHT_PX, SHORTEST, STEP = 1.2, 0.05, 3
-"""A thigh's middle lies no farther off its line; of one that bends so much of the height is looked at, and rows are left
-out by so many."""
+"""A thigh's middle lies no farther off its line; of one that bends so much of the height is looked at, and rows are
+left out by so many."""
 ABOVE, HIGH = 0.16, (0.35, 0.64)
 """The hip lies no more of the height above where legs part, and so much of it above the ground: shins cross, too."""
 FEWEST, AGREE = 3, 0.035

@@ -131,9 +131,7 @@ def _fill_legs(looking: Looking, found: Sequence[Drawn], some: Sequence[int], ro
     _fill(looking, shares, THICKEST * room)
 
 
-def _fill(
-    looking: Looking, shares: Sequence[tuple[float, float]], thick_px: float, broad_px: float = 0.0
-) -> None:
+def _fill(looking: Looking, shares: Sequence[tuple[float, float]], thick_px: float, broad_px: float = 0.0) -> None:
     """Fill outlines that mostly enclose so much that limbs are drawn by them, with nothing between."""
     if not shares:
         return

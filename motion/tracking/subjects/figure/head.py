@@ -37,8 +37,8 @@ SMALLEST, ABOUT = 30, 1.06
 LONGEST = 2.0
 """No head is so many times as long as it is wide."""
 GROWS_IN, CAP, FASTER_PX, FASTER = 3, 0.3, 1.6, 0.05
-"""From so much of its width below its top on, a head that grows on one side by so many px, or so much of its width, more
-in so many rows than in those before has shoulders."""
+"""From so much of its width below its top on, a head that grows on one side by so many px, or so much of its width,
+more in so many rows than in those before has shoulders."""
 ROUNDS, SETTLED = 12, 0.01
 LAID, FEWEST, FINER, ASTRAY, BETTER = 2, 5, 3, 0.02, 0.7
 """So often it is told how heads lie in their outlines. Of so many one that lies there otherwise, by such a share of its
@@ -84,7 +84,11 @@ class _Outlines:
         for k, (number, at) in enumerate(self._seen):
             own = self._fits.ellipses[k]
             whole_round = float(self._fits.weights[k].sum()) > ALL_ROUND * RAYS
-            if own is not None and self._clear[k] and (self.usual is None or (whole_round and _is_like(own, self.usual))):
+            if (
+                own is not None
+                and self._clear[k]
+                and (self.usual is None or (whole_round and _is_like(own, self.usual)))
+            ):
                 found[number] = own
             elif self.usual is not None:
                 found[number] = _of_size(self._points[k], self._there[k], at, self.usual)

@@ -214,12 +214,13 @@ def _without_hairs(cover: Cover) -> Cover:
     """The same without level hairs clear of the figure, which a ground's edge leaves that lies a little off what stands
     still; no pen does.
     """
-    marked = (cover > INKED).view(np.uint8)
-    flat = marked & ~cv2.morphologyEx(marked, cv2.MORPH_OPEN, np.ones((2, 1), np.uint8))
-    hairs = cv2.morphologyEx(flat, cv2.MORPH_OPEN, np.ones((1, HAIR_PX), np.uint8))
+    marked = cover > INKED
+    tall = cv2.morphologyEx(marked.view(np.uint8), cv2.MORPH_OPEN, np.ones((2, 1), np.uint8)) > 0
+    flat = (marked & ~tall).view(np.uint8)
+    hairs = np.asarray(cv2.morphologyEx(flat, cv2.MORPH_OPEN, np.ones((1, HAIR_PX), np.uint8)), np.uint8)
     if hairs.any():
-        figure = cv2.dilate(marked & ~flat, np.ones((HAIR_CLEAR, HAIR_CLEAR), np.uint8))
-        cover[(cv2.dilate(hairs, np.ones((3, 3), np.uint8)) & ~figure) > 0] = 0
+        figure = cv2.dilate(tall.view(np.uint8), np.ones((HAIR_CLEAR, HAIR_CLEAR), np.uint8)) > 0
+        cover[(cv2.dilate(hairs, np.ones((3, 3), np.uint8)) > 0) & ~figure] = 0
     return cover
 
 

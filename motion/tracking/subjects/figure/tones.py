@@ -26,7 +26,7 @@ FULL = 0.85
 ON_TOP = 0.62
 """The tone that shows in so large a share of where legs cross is the near one's."""
 OF_BODY, BODYS_OWN = 0.3, 0.8
-"""So is the one in so large a share (the latter) of a body, or a trunk, that shows either in so much of it (the former):
+"""So is that of a body, or a trunk, which shows either tone in so much of it, and this one in so large a share of that:
 what is drawn otherwise is the far side."""
 
 
@@ -176,7 +176,7 @@ def _shares(colours: NDArray[np.uint8]) -> NDArray[np.float64]:
 
 
 def _is_near(tones: Tones, drawings: Sequence[Shown], paper: Floats) -> bool:
-    """Whether what is called near is: it is the body's, or lies over the other one, or stands out more from the paper."""
+    """Whether what is called near is: the body's, or what lies over the other one, or stands out from the paper."""
     body = tones.nearness(np.concatenate([s.body for s in drawings]))
     own = np.abs(body) > SURELY
     if len(body) >= FEWEST_PIXELS and float(np.mean(own)) > OF_BODY:
