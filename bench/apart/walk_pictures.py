@@ -5,10 +5,12 @@ from __future__ import annotations
 import math
 import random
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 import cv2
 import numpy as np
 
+from bench.apart import walk_dress
 from bench.apart.pictures import FILLS, INKS, Colour, Picture
 from bench.apart.walks import Posed, Walk
 
@@ -41,6 +43,8 @@ class Look:
     hat: str = "none"
     trunk: float = 1.0
     carries: bool = False
+    tapers: bool = False
+    coat: bool = False
 
 
 def look(rng: random.Random, *, grainy: bool, whole: bool = False) -> Look:
@@ -216,10 +220,19 @@ def _toned(colour: Colour, what: str, drawn: Look) -> Colour:
 def _leg(pen: _Pen, posed: Posed, drawn: Look, side: str, facing: float) -> None:
     at = {name: posed.points[f"{name}_{side}"] for name in ("knee", "ankle", "heel", "toe")}
     hip = posed.points["hip"]
+    wide = (walk_dress.THIGH, walk_dress.KNEE, walk_dress.ANKLE) if drawn.tapers else (1.0, 1.0, 1.0)
     for inset, colour in _layers(drawn, side):
-        pen.limb(hip, at["knee"], drawn.wide - 2 * inset, colour)
-        pen.limb(at["knee"], at["ankle"], drawn.wide - 2 * inset, colour)
+        _chain(pen, (hip, at["knee"], at["ankle"]), [w * drawn.wide - 2 * inset for w in wide], colour)
         _foot(pen, at, drawn, inset, colour, facing)
+
+
+def _chain(pen: _Pen, joints: tuple[tuple[float, float], ...], wide: list[float], colour: Colour) -> None:
+    """Limbs from joint to joint, so wide at each."""
+    for k, (one, other) in enumerate(pairwise(joints)):
+        if wide[k] == wide[k + 1]:
+            pen.limb(one, other, wide[k], colour)
+        else:
+            walk_dress.tapered(pen, one, other, (wide[k], wide[k + 1]), colour)
 
 
 def _layers(drawn: Look, side: str) -> list[tuple[float, Colour]]:
@@ -236,15 +249,17 @@ def _layers(drawn: Look, side: str) -> list[tuple[float, Colour]]:
 
 def _arm(pen: _Pen, posed: Posed, drawn: Look, side: str) -> None:
     neck, elbow, hand = (posed.points[n] for n in ("neck", f"elbow_{side}", f"hand_{side}"))
-    wide = drawn.wide * (1.0 if drawn.limbs == "strokes" else 0.75)
+    thick = drawn.wide * (1.0 if drawn.limbs == "strokes" else 0.75)
+    wide = (walk_dress.UPPER, walk_dress.ELBOW, walk_dress.WRIST) if drawn.tapers else (1.0, 1.0, 1.0)
     if drawn.carries and side == "near":
         pen.area([(hand[0] + dx, hand[1] + dy) for dx, dy in ((-13, 0), (13, 0), (15, 26), (-15, 26))], drawn.other)
     for inset, colour in _layers(drawn, side):
-        pen.limb(neck, elbow, wide - 2 * inset, colour)
-        pen.limb(elbow, hand, wide - 2 * inset, colour)
+        _chain(pen, (neck, elbow, hand), [w * thick - 2 * inset for w in wide], colour)
 
 
 def _trunk(pen: _Pen, posed: Posed, drawn: Look) -> None:
+    if drawn.coat:
+        walk_dress.coat(pen, posed, drawn.wide * max(drawn.trunk, 1.6), _layers(drawn, "near"))
     for inset, colour in _layers(drawn, "near"):
         pen.limb(posed.points["neck"], posed.points["hip"], drawn.wide * drawn.trunk - 2 * inset, colour)
 
