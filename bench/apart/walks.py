@@ -9,6 +9,7 @@ import math
 import random
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -24,7 +25,7 @@ HIP = (30, 26, 18, 9, 0, -8, -6, 10, 25, 32, 30)
 KNEE = (5, 17, 15, 8, 5, 12, 38, 61, 50, 18, 5)
 ANKLE = (0, -5, 3, 7, 10, 7, -18, -8, 0, 1, 0)
 _TENTHS = np.linspace(0, 1, 11)
-_CURVES = [CubicSpline(_TENTHS, values, bc_type="periodic") for values in (HIP, KNEE, ANKLE)]
+_CURVES = CubicSpline(_TENTHS, np.column_stack([HIP, KNEE, ANKLE]), bc_type="periodic")
 FLAT = (0.12, 0.42)
 LOWEST, STEADIED, CLEARS = 0.06, 0.3, 0.045
 SIDES = ("near", "far")
@@ -314,9 +315,10 @@ def _knee(hip: Point, ankle: Point, link: float) -> Point | None:
     return (hip[0] + ankle[0]) / 2 + aside * uy, (hip[1] + ankle[1]) / 2 - aside * ux
 
 
+@lru_cache(maxsize=1 << 14)
 def _angles(stride: float) -> tuple[float, float, float]:
     """Thigh, knee and how far the toes are up, radians, at a share of a foot's stride."""
-    hip, knee, ankle = (float(curve(stride % 1.0)) for curve in _CURVES)
+    hip, knee, ankle = _CURVES(stride % 1.0).tolist()
     pitch = hip - knee + ankle
     if FLAT[0] <= stride % 1.0 <= FLAT[1]:
         pitch = 0.0
