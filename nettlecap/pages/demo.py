@@ -26,7 +26,20 @@ from motion.synth.look import LOOKS, Look
 from nettlecap.classroom.models import Brief, Course, Membership, Person, Role
 from nettlecap.classroom.set_brief import Wanted, set_brief
 from nettlecap.pages import demo_drills
-from nettlecap.pages.demo_pupils import HUNG, LANTERNS, PUPILS, ROUNDS, STRINGS, STRUNG, THREE, WALKED, Pupil
+from nettlecap.pages.demo_pupils import (
+    HUNG,
+    LANTERNS,
+    LETTERS,
+    PUPILS,
+    ROUNDED,
+    ROUNDS,
+    STRINGS,
+    STRUNG,
+    THREE,
+    WALKED,
+    WHOLE,
+    Pupil,
+)
 from nettlecap.school.models import CourseLink, SchoolSystem
 from nettlecap.standins import school_system
 from nettlecap.takes.hand_in import hand_in
@@ -38,9 +51,12 @@ SIZE = (960, 540)
 FAULT_AT = 3.0
 FLOAT, LANTERN = "A cork float on the quay", "The lantern below deck"
 ROUND, FLOATS = "The lamplighter on his round", "Net floats on their line"
+POST = "The postwoman, all of her"
 
 Tell = Callable[[str], None]
-STEPS = 1 + len(PUPILS) + len(LANTERNS) + len(ROUNDS) + len(STRINGS)
+HANDED_IN = ((FLOAT, PUPILS), (LANTERN, LANTERNS), (ROUND, ROUNDS), (FLOATS, STRINGS), (POST, LETTERS))
+"""What is handed in for each brief, by its title."""
+STEPS = 1 + sum(len(pupils) for _, pupils in HANDED_IN)
 """How often a load tells how far it is."""
 
 
@@ -72,7 +88,7 @@ def load(tell: Tell) -> None:
             _briefs(course, people[INSTRUCTOR[0]])
             _school_system(course)
             demo_drills.load(course, people[INSTRUCTOR[0]])
-    for title, pupils in ((FLOAT, PUPILS), (LANTERN, LANTERNS), (ROUND, ROUNDS), (FLOATS, STRINGS)):
+    for title, pupils in HANDED_IN:
         brief = Brief.objects.get(title=title)
         for pupil in pupils:
             tell(f"{pupil.name} hands in “{title}”")
@@ -120,7 +136,7 @@ def _meant(pupil: Pupil) -> Plan:
     if pupil.swing is not None:
         return swing_of(core.Brief(canvas=SIZE, asked=pupil.hangs, guide=pupil.swing))
     if pupil.stride is not None:
-        return walk_of(core.Brief(canvas=SIZE, asked=core.WalkBrief(direction="right"), guide=pupil.stride))
+        return walk_of(core.Brief(canvas=SIZE, asked=pupil.walks, guide=pupil.stride))
     return bounce(replace(pupil.recipe, width=SIZE[0], height=SIZE[1]))
 
 
@@ -141,7 +157,7 @@ def _drawn(pupil: Pupil) -> _Upload:
 def _thing(pupil: Pupil) -> tuple[str, str]:
     """Which exercise it is, and what their file is called after."""
     if pupil.stride:
-        return "walk", "lamplighter"
+        return "walk", "lamplighter" if pupil.walks.figure == "legs" else "postwoman"
     if pupil.swing:
         return "pendulum", "lantern" if pupil.hangs.hangs == "bob" else "net_floats"
     return "bounce", "cork_float"
@@ -238,6 +254,15 @@ def _briefs(course: Course, instructor: Person) -> None:
         guide=STRUNG,
         terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
     )
+    post = replace(
+        plain,
+        title=POST,
+        words="The postwoman walks in place, all of her: head, trunk, arms and legs, the far arm and leg paler. Her "
+        "arms swing against her legs and slow into both ends; her head rises and falls with her hips.",
+        asked=WHOLE,
+        guide=ROUNDED,
+        terms=core.Terms(takes=3, late_cost=0.1, own_checks=2),
+    )
     pennant = replace(
         plain,
         title="A signal pennant, let down",
@@ -254,6 +279,7 @@ def _briefs(course: Course, instructor: Person) -> None:
         (lantern, 4, True),
         (lamps, 6, True),
         (floats, 8, True),
+        (post, 10, True),
         (sinker, 9, True),
         (cycle, 16, False),
         (pennant, 18, False),

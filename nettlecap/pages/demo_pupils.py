@@ -15,7 +15,7 @@ class Pupil:
     """A demo student: how they draw, the form in which they hand in, and what goes wrong in their take.
 
     ``first`` is what they handed in before, where this is their second take; ``swing`` how their lantern goes, where
-    it is one, or what ``hangs`` in its place; ``stride`` how their lamplighter does; ``drawn`` is what of their look is
+    it is one, or what ``hangs`` in its place; ``stride`` how what ``walks`` goes; ``drawn`` is what of their look is
     their own.
     """
 
@@ -29,6 +29,7 @@ class Pupil:
     swing: core.Swing | None = None
     hangs: core.PendulumBrief = core.PendulumBrief()
     stride: core.Stride | None = None
+    walks: core.WalkBrief = core.WalkBrief(direction="right")
     drawn: tuple[tuple[str, Any], ...] = ()
     first: Pupil | None = None
 
@@ -196,6 +197,43 @@ ROUNDS = (
     ),
 )
 """What they hand in for the third. What Tane's figure carries hides it, until somebody places one drawing of it."""
+ROUNDED = core.Stride(
+    start_x=480,
+    ground=478,
+    leg=165,
+    body=105,
+    step=130,
+    rise=8,
+    lift=14,
+    bend=0.035,
+    lean=3,
+    arms=24,
+    frames=12,
+    steps=4,
+)
+WHOLE = core.WalkBrief(figure="whole", direction="right")
+LETTERS = (
+    Pupil(
+        login="kofi",
+        name="Kofi Lindqvist",
+        look="clean",
+        faults=("timing.opposite",),
+        seed=2,
+        stride=ROUNDED,
+        walks=WHOLE,
+    ),
+    Pupil(
+        login="safiya",
+        name="Safiya Brandão",
+        look="cel",
+        faults=("arc.off_path",),
+        seed=3,
+        stride=replace(ROUNDED, frames=14),
+        walks=WHOLE,
+    ),
+    Pupil(login="yulia", name="Yulia Marchbank", look="marker", seed=7, stride=ROUNDED, walks=WHOLE),
+)
+"""What some of them hand in for the fifth, a whole figure."""
 STRUNG = core.Swing(
     pivot_x=480, pivot_y=60, length=320, wide=38, angle=-38, count=4, keeps=0.88, swing_s=0.8, follows=2.0
 )

@@ -115,5 +115,5 @@ class Demo(TestCase):
         told: list[str] = []
         demo.load(told.append)
         self.assertTrue(demo.is_loaded())
-        self.assertEqual((Take.objects.count(), Person.objects.count(), len(told)), (29, 10, 29))
+        self.assertEqual((Take.objects.count(), Person.objects.count(), len(told)), (32, 10, 32))
         self.assertTrue(Person.objects.get(username="orla").check_password(demo.PASSWORD))
