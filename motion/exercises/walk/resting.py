@@ -49,11 +49,12 @@ def _sets_out(steps: Sequence[Step], facing: float, speed: float) -> bool:
 
 
 def _stands(steps: Sequence[Step], facing: float, speed: float) -> bool:
-    """Whether neither hips nor feet go at anything like the walk's pace at first."""
-    moves = []
+    """Whether neither hips nor feet go at anything like the walk's pace at first; both feet must show."""
+    moves: dict[str, list[float]] = {"hip": [], "ankle_near": [], "ankle_far": []}
     for one, other in itertools.pairwise(steps[:3]):
-        for name in ("hip", "ankle_near", "ankle_far"):
+        for name, own in moves.items():
             a, b = one.at(name), other.at(name)
             if a and b and other.clock != one.clock:
-                moves.append(abs((b[0] - a[0]) / (other.clock - one.clock)))
-    return bool(moves) and max(moves) < AT_REST * speed
+                own.append(abs((b[0] - a[0]) / (other.clock - one.clock)))
+    feet = moves["ankle_near"] and moves["ankle_far"]
+    return bool(feet) and max(v for own in moves.values() for v in own) < AT_REST * speed

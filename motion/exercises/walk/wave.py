@@ -7,11 +7,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.exercises.walk.reading import Reading
 from motion.exercises.walk.steps import Pace
 
+Floats = NDArray[np.float64]
 FEWEST = 5
+ROUNDS, STRAY, LEAST_PX = 4, 3.0, 0.3
+"""How often it is fitted anew; what lies off by so many times the usual, and by so many px, counts half."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,6 +32,17 @@ class Wave:
     def height(self, phase: float) -> float:
         """Above the middle, px, by the first harmonic."""
         return -0.5 * self.first * math.cos(2 * math.pi * (phase - self.lowest))
+
+
+def _robust(rows: Floats, heights: Floats) -> Floats:
+    """Least squares in which a hip that lies off what the others say counts little (Geman and McClure's weights)."""
+    fitted = np.linalg.lstsq(rows, heights, rcond=None)[0]
+    for _ in range(ROUNDS):
+        off = heights - rows @ fitted
+        spread = max(LEAST_PX, STRAY * float(np.median(np.abs(off))))
+        weights = 1 / (1 + (off / spread) ** 2)
+        fitted = np.linalg.lstsq(rows * weights[:, None], heights * weights, rcond=None)[0]
+    return np.asarray(fitted, dtype=np.float64)
 
 
 def hips_wave(reading: Reading, paces: Sequence[Pace]) -> Wave | None:
@@ -47,7 +62,7 @@ def hips_wave(reading: Reading, paces: Sequence[Pace]) -> Wave | None:
     columns = [np.ones_like(turns), clocks - clocks.mean(), np.cos(turns), np.sin(turns)]
     if len(told) >= 2 * FEWEST:
         columns += [np.cos(2 * turns), np.sin(2 * turns)]
-    fitted = np.linalg.lstsq(np.stack(columns, axis=1), heights, rcond=None)[0]
+    fitted = _robust(np.stack(columns, axis=1), heights)
     fine = np.linspace(0, 2 * math.pi, 73)
     wave = fitted[2] * np.cos(fine) + fitted[3] * np.sin(fine)
     if len(fitted) > 4:
