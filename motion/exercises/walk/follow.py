@@ -216,15 +216,19 @@ def applied(track: Track, placement: Placement) -> Track:
     return placed.with_marks(FIGURE, tuple(own))
 
 
-def swapped_sides(figure: Figure) -> Figure:
-    """The same figure with near and far the other way round."""
+def swapped_sides(figure: Figure, joints: tuple[str, ...] | None = None) -> Figure:
+    """The same figure with near and far the other way round; only some of its joints where they are given."""
+
+    def own(name: str) -> str:
+        return swapped(name) if joints is None or name.split("_", maxsplit=1)[0] in joints else name
+
     return replace(
         figure,
-        points={swapped(name): at for name, at in figure.points.items()},
-        hidden=frozenset(swapped(name) for name in figure.hidden),
-        firm=frozenset(swapped(name) for name in figure.firm),
-        placed=frozenset(swapped(name) for name in figure.placed),
-        lows={_other(side): low for side, low in figure.lows.items()},
+        points={own(name): at for name, at in figure.points.items()},
+        hidden=frozenset(own(name) for name in figure.hidden),
+        firm=frozenset(own(name) for name in figure.firm),
+        placed=frozenset(own(name) for name in figure.placed),
+        lows=figure.lows if joints else {_other(side): low for side, low in figure.lows.items()},
     )
 
 

@@ -16,7 +16,7 @@ from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import OTHER, SIDES, Place, Side
 from motion.exercises.walk.gait import gait_of
 from motion.exercises.walk.resting import without_rests
-from motion.exercises.walk.sides import sorted_sides
+from motion.exercises.walk.sides import sorted_arms, sorted_sides
 from motion.exercises.walk.soles import lower_end, sole_height
 from motion.exercises.walk.steps import Contact, Pace, Stand, Step, Walked, travel_between
 from motion.exercises.walk.truth import FIGURE
@@ -101,6 +101,7 @@ def read(track: Track, brief: Brief) -> Reading | None:
     gait = gait_of(steps, walked)
     if not told_apart:
         steps, gait = alternating(steps, gait, walked)
+        steps = sorted_arms(steps, leg)
     paces = _paces(gait.contacts, gait.stands, steps, facing, belt, cycle=brief.loop, across=across)
     if not brief.loop:
         paces = without_rests(paces, steps, facing, speed, across=across)

@@ -19,6 +19,8 @@ from motion.exercises.walk.follow import swapped_sides
 if TYPE_CHECKING:
     from motion.exercises.walk.steps import Step
 
+LEGS, ARMS = ("hip", ("knee", "ankle")), ("neck", ("elbow", "hand"))
+"""What hangs on what, by which both sides are kept."""
 SUDDEN, MOST = 0.12, 6.0
 """A change of speed by so much of a leg costs 1, none more than the latter."""
 TURNED = 0.6
@@ -30,7 +32,7 @@ def sorted_sides(steps: Sequence[Step], leg: float, *, told_apart: bool) -> tupl
 
     Where sides are not ``told_apart`` that is no fault, and none is told.
     """
-    places = [_places(s) for s in steps]
+    places = [_places(s, *LEGS) for s in steps]
     known = [i for i, p in enumerate(places) if p is not None]
     if len(known) < 4:
         return list(steps), ()
@@ -44,18 +46,38 @@ def sorted_sides(steps: Sequence[Step], leg: float, *, told_apart: bool) -> tupl
     return found, tuple(sorted(own)) if told_apart else ()
 
 
-def _places(step: Step) -> np.ndarray[tuple[int, int], np.dtype[np.float64]] | None:
-    """(2, 4) knee and ankle of both sides from the hip, px; None where they are not told."""
+def sorted_arms(steps: Sequence[Step], leg: float) -> list[Step]:
+    """The drawings of a figure whose sides are drawn alike, its arms kept through the clip by themselves.
+
+    A drawing that shows again a step later has had its legs turned, and its arms with them, though an arm may have been
+    told from the other one otherwise than the legs were.
+    """
+    places = [_places(s, *ARMS) for s in steps]
+    known = [i for i, p in enumerate(places) if p is not None]
+    if len(known) < 4:
+        return list(steps)
+    turned = _turned([places[i] for i in known], [steps[i].clock for i in known], leg)  # type: ignore[misc]
+    if 2 * sum(turned) > len(turned):
+        turned = [not t for t in turned]
+    own = {i for i, t in zip(known, turned, strict=True) if t}
+    return [
+        replace(s, figure=swapped_sides(s.figure, ARMS[1])) if s.index in own and s.figure is not None else s
+        for s in steps
+    ]
+
+
+def _places(step: Step, root: str, parts: tuple[str, str]) -> np.ndarray[tuple[int, int], np.dtype[np.float64]] | None:
+    """(2, 4) two joints of both sides from their root, px; None where they are not told."""
     figure = step.figure
-    if figure is None or "hip" not in figure.points or figure.hidden >= figure.points.keys():
+    if figure is None or root not in figure.points or figure.hidden >= figure.points.keys():
         return None
-    hip = np.array(figure.points["hip"])
+    start = np.array(figure.points[root])
     rows = []
     for side in SIDES:
-        joints = [figure.points.get(f"{joint}_{side}") for joint in ("knee", "ankle")]
+        joints = [figure.points.get(f"{joint}_{side}") for joint in parts]
         if any(j is None for j in joints):
             return None
-        rows.append(np.concatenate([np.array(j) - hip for j in joints if j is not None]))
+        rows.append(np.concatenate([np.array(j) - start for j in joints if j is not None]))
     return np.array(rows)
 
 
