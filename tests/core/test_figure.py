@@ -268,7 +268,7 @@ class Colours(unittest.TestCase):
         self,
         first: tuple[int, int, int],
         second: tuple[int, int, int],
-        crossing: tuple[int, int, int] | None = None,
+        crossing: Sequence[tuple[int, int, int]] = (),
         body: tuple[int, int, int] | None = None,
     ) -> tones.Shown:
         """Two legs outlined in two colours, both filled with the same white."""
@@ -276,7 +276,7 @@ class Colours(unittest.TestCase):
         return tones.Shown(
             self.colours([first] * 30 + filled),
             self.colours([second] * 30 + filled),
-            self.colours([] if crossing is None else [crossing] * 30),
+            self.colours(list(crossing)),
             self.colours([] if body is None else [body] * 60 + filled),
         )
 
@@ -314,12 +314,19 @@ class Colours(unittest.TestCase):
         self.assertEqual(float(near[3:6, 2:20].min()), 1.0)
         self.assertEqual(float(far[8:11, 20:38].min()), 1.0)
 
-    def test_near_is_what_the_body_is_drawn_in_else_what_lies_on_top(self) -> None:
+    def test_near_is_what_clearly_lies_on_top_else_what_the_body_is_drawn_in(self) -> None:
         red, brown, green = (180, 40, 40), (170, 120, 30), (60, 140, 90)
-        for body, crossing, near in ((red, brown, red), (green, brown, brown), (None, red, red)):
+        one, other, red_mostly = [red] * 30, [brown] * 30, [red] * 20 + [brown] * 10
+        for body, crossing, near in (
+            (red, other, brown),
+            (brown, red_mostly, brown),
+            (green, red_mostly, red),
+            (None, one, red),
+            (red, [], red),
+        ):
             shown = [self.legs(*pair, crossing, body) for pair in ((red, brown), (brown, red), (red, brown))]
             told = tones.tones_of(shown, np.full(3, 225.0))
-            with self.subTest(body=body):
+            with self.subTest(body=body, near=near):
                 assert told is not None
                 self.assertGreater(float(told.nearness(self.colours([near]))[0]), 0.9)
 

@@ -23,8 +23,8 @@ STEPS, BLUR, LEAST_SHARE, SURELY = 16, 0.8, 0.002, 0.5
 the other one shows less than a third as often."""
 FULL = 0.85
 """A pixel shows its ink's colour of which so much is covered."""
-ON_TOP = 0.62
-"""The tone that shows in so large a share of where legs cross is the near one's."""
+CLEARLY_ON_TOP, ON_TOP = 0.8, 0.62
+"""The tone that shows in so large a share of where legs cross is clearly the near one's, or most likely."""
 OF_BODY, BODYS_OWN = 0.3, 0.8
 """So is that of a body, or a trunk, which shows either tone in so much of it, and this one in so large a share of that:
 what is drawn otherwise is the far side."""
@@ -176,20 +176,23 @@ def _shares(colours: NDArray[np.uint8]) -> NDArray[np.float64]:
 
 
 def _is_near(tones: Tones, drawings: Sequence[Shown], paper: Floats) -> bool:
-    """Whether what is called near is: the body's, or what lies over the other one, or stands out from the paper."""
-    body = tones.nearness(np.concatenate([s.body for s in drawings]))
-    own = np.abs(body) > SURELY
-    if len(body) >= FEWEST_PIXELS and float(np.mean(own)) > OF_BODY:
-        share = float(np.mean(body[own] > 0))
-        if not 1 - BODYS_OWN <= share <= BODYS_OWN:
+    """Whether what is called near is: what clearly lies over the other one, else what the body is drawn in.
+
+    Else what lies over the other one a little more often, or stands out more from the paper.
+    """
+    over = _share(tones, [s.crossing for s in drawings], 0.0)
+    body = _share(tones, [s.body for s in drawings], OF_BODY)
+    for share, least in ((over, CLEARLY_ON_TOP), (body, BODYS_OWN), (over, ON_TOP)):
+        if share is not None and not 1 - least <= share <= least:
             return share > 0.5
-    crossing = [s.crossing for s in drawings if len(s.crossing)]
-    if crossing:
-        near = tones.nearness(np.concatenate(crossing))
-        clear = np.abs(near) > 0.5
-        if np.count_nonzero(clear) >= FEWEST_PIXELS:
-            share = float(np.mean(near[clear] > 0))
-            if not 1 - ON_TOP <= share <= ON_TOP:
-                return share > 0.5
     stands_out = [float(np.abs(c - paper).max()) for c in (tones.near, tones.far)]
     return stands_out[0] >= stands_out[1]
+
+
+def _share(tones: Tones, colours: Sequence[NDArray[np.uint8]], least: float) -> float | None:
+    """Which share of those pixels that are surely either leg's is the near one's; None where too few of all are."""
+    near = tones.nearness(np.concatenate(colours))
+    sure = np.abs(near) > SURELY
+    if np.count_nonzero(sure) < FEWEST_PIXELS or float(np.mean(sure)) < least:
+        return None
+    return float(np.mean(near[sure] > 0))
