@@ -10,8 +10,12 @@ from bench.apart import recorded, walk_measure, walks
 from bench.apart.recorded import CLOSES, stride_of
 from bench.apart.walk_measure import judged, spoilt
 from bench.apart.walks import SIDES, Walk
+from motion.exercises.walk.checks import arcs
 from motion.exercises.walk.checks.again import once
+from motion.exercises.walk.follow import swapped_sides
+from motion.exercises.walk.reading import read
 from motion.exercises.walk.scene import Scene, look
+from motion.exercises.walk.truth import FIGURE
 from motion.findings import Finding
 
 
@@ -64,6 +68,60 @@ class Recorded(TestCase):
             frame = 1 + sum(d.frames for d in walk.drawings[:at])
             hits += any(f.code == "contact.gap" and abs(f.first_frame - frame) <= 2 for f in judged(spoiled))
         self.assertGreaterEqual(hits, tried - 1)
+
+
+class ByEye(TestCase):
+    """Walks that were told less surely than measured ones."""
+
+    def told(self, walk: Walk, *, without: tuple[str, ...] = ()) -> Scene:
+        """A walk as told from pictures, some landmarks hidden in all drawings."""
+        track = walk_measure.track_of(walk)
+        figures = [
+            f and replace(f, confidence=0.9, hidden=frozenset(n for n in f.points if n.split("_")[0] in without))
+            for f in track.figures(FIGURE)
+        ]
+        found = look(track.with_marks(FIGURE, tuple(figures)), walk_measure.brief_of(walk), walk.manner.width)
+        assert found is not None
+        return found
+
+    def test_a_body_that_glides_is_told_though_no_step_is(self) -> None:
+        told = {True: 0, False: 0}
+        for number in range(8):
+            walk, _ = spoilt("arc.flat", random.Random(f"glides {number}"))
+            good = walks.plan(random.Random(f"glides not {number}"))
+            for own, glides in ((walk, True), (good, False)):
+                scene = self.told(own, without=("heel", "toe", "ankle"))
+                told[glides] += not scene.reading.paces
+                self.assertEqual([f.code for f in arcs.flat(scene)], ["arc.flat"] if glides else [])
+        self.assertTrue(all(told.values()), told)
+
+    def test_where_no_foot_shows_at_first_it_is_not_said_to_stand(self) -> None:
+        walk = walks.plan(random.Random("feet hidden at first"))
+        self.assertTrue(all(p.judged for p in self.told(walk).reading.paces))
+        track = walk_measure.track_of(walk)
+        feet = frozenset(n for n in walk.drawings[0].points if n.split("_")[0] in ("heel", "toe", "ankle"))
+        figures = [f and (replace(f, hidden=feet) if n < 3 else f) for n, f in enumerate(track.figures(FIGURE))]
+        hidden = look(track.with_marks(FIGURE, tuple(figures)), walk_measure.brief_of(walk), walk.manner.width)
+        assert hidden is not None
+        self.assertTrue(hidden.reading.paces)
+        self.assertTrue(all(p.judged for p in hidden.reading.paces))
+
+    def test_arms_of_alike_sides_are_kept_by_themselves(self) -> None:
+        walk = walks.plan(random.Random("arms alike"), whole=True)
+        track, brief = walk_measure.track_of(walk), walk_measure.brief_of(walk)
+        alike = replace(brief, asked=replace(brief.asked, sides="same"))  # type: ignore[type-var]
+        middle = range(len(walk.drawings) // 2, len(walk.drawings))
+        figures = [
+            f and (swapped_sides(f, ("elbow", "hand")) if n in middle else f)
+            for n, f in enumerate(track.figures(FIGURE))
+        ]
+        turned = read(track.with_marks(FIGURE, tuple(figures)), alike)
+        straight = read(track, alike)
+        assert turned is not None
+        assert straight is not None
+        names = ("hand_near", "hand_far")
+        own, other = ([tuple(s.at(n) for n in names) for s in r.steps] for r in (turned, straight))
+        self.assertIn(own, (other, [pair[::-1] for pair in other]))
 
 
 class AtTheEnds(TestCase):
