@@ -45,8 +45,8 @@ def gap(scene: Scene) -> Iterator[Finding]:
     """``contact.gap``: the standing foot hangs above the ground.
 
     Measured: the lowest point of a foot in support above the ground, px. Tolerance: the larger of 0.025 of the leg and
-    2 px, 0.016 of the leg more while it rolls down or off; up to 0.12 of the leg. A leg that is too short in the
-    drawing explains it.
+    2 px, counted from where feet usually stand if that is a little higher, and 0.016 of the leg more while it rolls
+    down or off; up to 0.12 of the leg. A leg that is too short in the drawing explains it.
     """
     allowed = scene.px(GAP, LEAST_PX)
     allowed += min(LEVEL * allowed, max(0.0, median(np.array(scene.support_heights or [0.0]))))
