@@ -29,8 +29,17 @@ SLIDES, SLIDES_PX = 0.03, 2.0
 UNSURE, UNSURE_WHOLE, UNSURE_OUTLINE, SURE = 1.25, 1.4, 1.8, 0.985
 """Legs, whole figures, and those of which the outline alone is known may be off by so many times as much where they
 are told less surely than the last of these."""
+OTHERS_HAND, CLOSE_BY = 0.15, 2
+"""Of sides drawn alike a hand that seems to leap by so much of the leg is the other one, told for it by eye: nothing is
+said of hands in so many drawings around."""
 ROLLING = 1.5
 """So many times as far a foot may go that stands on one end of its sole, or in the last drawing before it swings."""
+
+
+def _beside(one: tuple[str, int], other: tuple[str, int]) -> bool:
+    """Whether two landmarks, by name and drawing (index), are a hand, or both hands, in drawings that lie close by."""
+    hands = one[0].startswith("hand") and other[0].startswith("hand")
+    return hands and abs(one[1] - other[1]) <= CLOSE_BY
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,7 +109,11 @@ class Scene:
     def off(self) -> dict[tuple[str, int], Off]:
         """Landmarks that lie where neither their neighbours nor the other steps lead, by name and drawing (index)."""
         limps = self.limp is not None and self.limp.shows
-        return off_places(self.reading, self._px_of, self.judged, by_eye=self.by_eye, limps=limps)
+        found = off_places(self.reading, self._px_of, self.judged, by_eye=self.by_eye, limps=limps)
+        if not self.by_eye or self.asked.sides == "told":
+            return found
+        leaps = [k for k, off in found.items() if math.hypot(off.along, off.across) > OTHERS_HAND * self.reading.leg]
+        return {key: off for key, off in found.items() if not any(_beside(key, leap) for leap in leaps)}
 
     def _px_of(self, name: str) -> Callable[[float, float], float]:
         """Tolerances of a landmark: heads, which show as they are, may be off no more than anywhere, hands hardly."""

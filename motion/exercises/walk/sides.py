@@ -7,7 +7,7 @@ two tones a drawing may be toned the wrong way round, which shows as both legs l
 from __future__ import annotations
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -49,8 +49,8 @@ def sorted_sides(steps: Sequence[Step], leg: float, *, told_apart: bool) -> tupl
 def sorted_arms(steps: Sequence[Step], leg: float) -> list[Step]:
     """The drawings of a figure whose sides are drawn alike, its arms kept through the clip by themselves.
 
-    A drawing that shows again a step later has had its legs turned, and its arms with them, though an arm may have been
-    told from the other one otherwise than the legs were.
+    They were told from each other in the order in which drawings show first. Where one shows again that order is
+    broken, so stretches of drawings that follow each other are turned as a whole where most of one asks for that.
     """
     places = [_places(s, *ARMS) for s in steps]
     known = [i for i, p in enumerate(places) if p is not None]
@@ -59,11 +59,27 @@ def sorted_arms(steps: Sequence[Step], leg: float) -> list[Step]:
     turned = _turned([places[i] for i in known], [steps[i].clock for i in known], leg)  # type: ignore[misc]
     if 2 * sum(turned) > len(turned):
         turned = [not t for t in turned]
-    own = {i for i, t in zip(known, turned, strict=True) if t}
-    return [
-        replace(s, figure=swapped_sides(s.figure, ARMS[1])) if s.index in own and s.figure is not None else s
-        for s in steps
-    ]
+    asks = dict(zip(known, turned, strict=True))
+    found: list[Step] = []
+    for run in _in_order(steps):
+        told = [asks[s.index] for s in run if s.index in asks]
+        turns = 2 * sum(told) > len(told)
+        found += [
+            replace(s, figure=swapped_sides(s.figure, ARMS[1])) if turns and s.figure is not None else s for s in run
+        ]
+    return found
+
+
+def _in_order(steps: Sequence[Step]) -> Iterator[list[Step]]:
+    """Stretches of drawings each of which shows first, or again, after the one before it."""
+    run: list[Step] = []
+    for step in steps:
+        if run and step.drawing != run[-1].drawing + 1:
+            yield run
+            run = []
+        run.append(step)
+    if run:
+        yield run
 
 
 def _places(step: Step, root: str, parts: tuple[str, str]) -> np.ndarray[tuple[int, int], np.dtype[np.float64]] | None:

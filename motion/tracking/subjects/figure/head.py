@@ -39,6 +39,8 @@ LONGEST = 2.0
 GROWS_IN, CAP, FASTER_PX, FASTER = 3, 0.3, 1.6, 0.05
 """From so much of its width below its top on, a head that grows on one side by so many px, or so much of its width,
 more in so many rows than in those before has shoulders."""
+GROWN, ALL_OVER = 0.03, 0.4
+"""A head is of another size by so much, if all of its outline is, to such a share of that."""
 ROUNDS, SETTLED = 12, 0.01
 LAID, FEWEST, FINER, ASTRAY, BETTER = 2, 5, 3, 0.02, 0.7
 """So often it is told how heads lie in their outlines. Of so many one that lies there otherwise, by such a share of its
@@ -81,6 +83,7 @@ class _Outlines:
     def heads(self, count: int) -> list[Ellipse | None]:
         """The head in each of so many drawings."""
         found: list[Ellipse | None] = [None] * count
+        sized: set[int] = set()
         for k, (number, at) in enumerate(self._seen):
             own = self._fits.ellipses[k]
             whole_round = float(self._fits.weights[k].sum()) > ALL_ROUND * RAYS
@@ -92,8 +95,11 @@ class _Outlines:
                 found[number] = own
             elif self.usual is not None:
                 found[number] = _of_size(self._points[k], self._there[k], at, self.usual)
+                sized.add(number)
+        outlines = [(n, self._points[k][self._there[k]]) for k, (n, _) in enumerate(self._seen)]
         for _ in range(LAID):
-            lay_alike([(n, self._points[k][self._there[k]]) for k, (n, _) in enumerate(self._seen)], found)
+            lay_alike(outlines, found)
+        size_alike([(n, edge) for n, edge in outlines if n in sized], found)
         return found
 
 
@@ -115,6 +121,24 @@ def lay_alike(outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | None
         before, after = (float(np.median(_nearest(start - way, outline)[0])) for way in (np.zeros(2), moved))
         if float(np.hypot(*moved)) > ASTRAY * own.minor and after < BETTER * before:
             found[number] = replace(own, x=own.x + float(moved[0]), y=own.y + float(moved[1]))
+
+
+def size_alike(outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | None]) -> None:
+    """Heads that were given the usual size are as much larger, or smaller, as their outlines are all round.
+
+    Of a head under a hat no ellipse tells its size; that its outline, hat and all, is another than most drawings' does.
+    """
+    told = [(n, edge, own) for n, edge in outlines if (own := found[n]) is not None and len(edge) >= RAYS // 2]
+    if len(told) < FEWEST:
+        return
+    profiles = np.array([_profile(edge, own) for _, edge, own in told])
+    ratios = profiles / np.median(profiles, axis=0)
+    for (number, _, own), ratio in zip(told, ratios, strict=True):
+        # One that lies off by a little is as much farther on one side as it is nearer on the other.
+        both = (ratio + np.roll(ratio, len(ratio) // 2)) / 2
+        times = float(np.median(both))
+        if abs(times - 1) > GROWN and float(np.median(np.abs(both - times))) < ALL_OVER * abs(times - 1):
+            found[number] = replace(own, major=times * own.major, minor=times * own.minor)
 
 
 def _profile(edge: Floats, own: Ellipse) -> Floats:
