@@ -84,6 +84,24 @@ class Heads(unittest.TestCase):
             self.assertAlmostEqual(one.y, 74.0 + 3 * (n % 2), delta=0.5)
             self.assertEqual(one.y == before[n], n not in (3, 6))
 
+    def test_a_head_under_a_hat_is_as_much_larger_as_its_outline_is_all_round(self) -> None:
+        turns = np.linspace(0, 2 * math.pi, 72, endpoint=False)
+        hatted = np.stack([30 * np.cos(turns), 34 * np.sin(turns)], axis=1)
+        hatted[45:63] *= 1.4
+        outlines, found = [], list[Ellipse | None]()
+        for n in range(9):
+            x, y, times = 100.0 + 4 * n, 80.0, 1.14 if n == 4 else 1.0
+            edge = hatted * times
+            if n == 6:
+                # An arm lies beside it.
+                edge = np.where((np.arange(72) < 14)[:, None], 1.5 * edge, edge)
+            outlines.append((n, edge + np.array([x, y])))
+            found.append(Ellipse(x=x, y=y, major=72, minor=62, angle=90))
+        head.size_alike(outlines, found)
+        for n, one in enumerate(found):
+            assert one is not None
+            self.assertAlmostEqual(one.major, 72 * (1.14 if n == 4 else 1.0), delta=0.5)
+
     def test_a_head_is_told_from_shoulders_as_wide_as_itself(self) -> None:
         """Where it meets them the figure hardly narrows."""
         for wide in (42, 46, 48):

@@ -13,8 +13,8 @@ from bench.apart.walks import SIDES, Walk
 from motion.exercises.walk.checks import arcs
 from motion.exercises.walk.checks.again import once
 from motion.exercises.walk.follow import swapped_sides
-from motion.exercises.walk.reading import read
 from motion.exercises.walk.scene import Scene, look
+from motion.exercises.walk.sides import ARMS, sorted_arms
 from motion.exercises.walk.truth import FIGURE
 from motion.findings import Finding
 
@@ -101,22 +101,42 @@ class ByEye(TestCase):
         self.assertTrue(hidden.reading.paces)
         self.assertTrue(all(p.judged for p in hidden.reading.paces))
 
-    def test_arms_of_alike_sides_are_kept_by_themselves(self) -> None:
-        walk = walks.plan(random.Random("arms alike"), whole=True)
-        track, brief = walk_measure.track_of(walk), walk_measure.brief_of(walk)
-        alike = replace(brief, asked=replace(brief.asked, sides="same"))  # type: ignore[type-var]
-        middle = range(len(walk.drawings) // 2, len(walk.drawings))
-        figures = [
-            f and (swapped_sides(f, ("elbow", "hand")) if n in middle else f)
-            for n, f in enumerate(track.figures(FIGURE))
-        ]
-        turned = read(track.with_marks(FIGURE, tuple(figures)), alike)
-        straight = read(track, alike)
-        assert turned is not None
-        assert straight is not None
-        names = ("hand_near", "hand_far")
-        own, other = ([tuple(s.at(n) for n in names) for s in r.steps] for r in (turned, straight))
-        self.assertIn(own, (other, [pair[::-1] for pair in other]))
+    def test_arms_of_alike_sides_are_kept_where_the_order_of_drawings_breaks(self) -> None:
+        steps = scene_of(walks.plan(random.Random("arms alike"), whole=True)).reading.steps
+        for broken in (True, False):
+            turned = [
+                replace(s, drawing=s.drawing + 10 * broken, figure=s.figure and swapped_sides(s.figure, ARMS[1]))
+                if s.index >= len(steps) // 2
+                else s
+                for s in steps
+            ]
+            own, before, other = (
+                [[s.at(n) for n in ("hand_near", "hand_far")] for s in some]
+                for some in (sorted_arms(turned, 100.0), turned, steps)
+            )
+            with self.subTest(broken=broken):
+                # Drawings that follow each other have had their arms kept as they were told.
+                kept = other if broken else before
+                self.assertIn(own, (kept, [pair[::-1] for pair in kept]))
+
+    def test_a_hand_that_leaps_is_the_other_one_where_sides_are_alike(self) -> None:
+        found = {}
+        for share in (0.09, 0.3):
+            walk = walks.plan(random.Random("a hand leaps"), whole=True)
+            at = len(walk.drawings) // 2
+            x, y = walk.drawings[at].points["hand_near"]
+            points = {**walk.drawings[at].points, "hand_near": (x, y - share * walk.manner.leg)}
+            leaping = walks.with_drawings(walk, {at: replace(walk.drawings[at], points=points)})
+            scene = self.told(leaping)
+            for sides in ("told", "same"):
+                asked = replace(scene.asked, sides=sides)  # type: ignore[arg-type]
+                again = Scene(
+                    brief=replace(scene.brief, asked=asked), track=scene.track, reading=scene.reading, width=scene.width
+                )
+                found[share, sides] = {name for name, _ in again.off}
+        self.assertEqual(found[0.09, "same"], {"hand_near"})
+        self.assertEqual(found[0.3, "told"], {"hand_near"})
+        self.assertEqual(found[0.3, "same"], set())
 
 
 class AtTheEnds(TestCase):
