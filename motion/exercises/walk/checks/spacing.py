@@ -23,6 +23,7 @@ OPENS = 4
 """A knee that snaps is opened over so many drawings on either side."""
 STRIDE = 0.12
 TURNED_MOST = 2
+"""By eye legs change places no more often than that in a clip."""
 CLEAR = 0.25
 """Legs whose knees or ankles lie so much of a leg apart are told from each other."""
 
