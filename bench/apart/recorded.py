@@ -33,7 +33,7 @@ Places = dict[str, tuple[CubicSpline, CubicSpline]]
 @lru_cache(maxsize=4)
 def stride_of(name: str) -> tuple[Places, float, float]:
     """Each joint's x without the travel, and y, over a stride from 0 to 1; the stride's length in legs; its seconds."""
-    rows = [row for row in csv.DictReader(FILE.open()) if row["walk"] == name]
+    rows = [row for row in csv.DictReader(FILE.read_text().splitlines()) if row["walk"] == name]
     seconds = np.array([float(r["second"]) for r in rows])
     along = seconds / seconds[-1]
     names = [n[:-2] for n in rows[0] if n.endswith("_x")]
