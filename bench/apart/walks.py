@@ -252,6 +252,7 @@ def _limping(own: Manner) -> list[float]:
 
 
 def body_of(own: Manner, points: dict[str, Point]) -> tuple[float, float, float, float]:
+    """The middle of a body, or of a whole figure's head, and how wide and tall it is, px."""
     if own.upper is not None:
         wide, tall = (v * own.leg for v in own.upper.head)
         return *points["head"], wide, tall
@@ -265,6 +266,7 @@ def frames_of(own: Manner, index: int) -> int:
 
 
 def shaken(point: Point, by: float, rng: random.Random) -> Point:
+    """A point that a hand put some px away."""
     return point[0] + rng.gauss(0, by / 2), point[1] + rng.gauss(0, by / 2)
 
 

@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
 LEGS, ARMS = ("hip", ("knee", "ankle")), ("neck", ("elbow", "hand"))
 """What hangs on what, by which both sides are kept."""
+FEWEST = 4
 SUDDEN, MOST = 0.12, 6.0
 """A change of speed by so much of a leg costs 1, none more than the latter."""
 TURNED = 0.6
@@ -32,14 +33,7 @@ def sorted_sides(steps: Sequence[Step], leg: float, *, told_apart: bool) -> tupl
 
     Where sides are not ``told_apart`` that is no fault, and none is told.
     """
-    places = [_places(s, *LEGS) for s in steps]
-    known = [i for i, p in enumerate(places) if p is not None]
-    if len(known) < 4:
-        return list(steps), ()
-    turned = _turned([places[i] for i in known], [steps[i].clock for i in known], leg)  # type: ignore[misc]
-    if 2 * sum(turned) > len(turned):
-        turned = [not t for t in turned]
-    own = {i for i, t in zip(known, turned, strict=True) if t}
+    own = {i for i, turns in _asks(steps, leg, *LEGS).items() if turns}
     found = [
         replace(s, figure=swapped_sides(s.figure)) if s.index in own and s.figure is not None else s for s in steps
     ]
@@ -52,14 +46,7 @@ def sorted_arms(steps: Sequence[Step], leg: float) -> list[Step]:
     They were told from each other in the order in which drawings show first. Where one shows again that order is
     broken, so stretches of drawings that follow each other are turned as a whole where most of one asks for that.
     """
-    places = [_places(s, *ARMS) for s in steps]
-    known = [i for i, p in enumerate(places) if p is not None]
-    if len(known) < 4:
-        return list(steps)
-    turned = _turned([places[i] for i in known], [steps[i].clock for i in known], leg)  # type: ignore[misc]
-    if 2 * sum(turned) > len(turned):
-        turned = [not t for t in turned]
-    asks = dict(zip(known, turned, strict=True))
+    asks = _asks(steps, leg, *ARMS)
     found: list[Step] = []
     for run in _in_order(steps):
         told = [asks[s.index] for s in run if s.index in asks]
@@ -68,6 +55,17 @@ def sorted_arms(steps: Sequence[Step], leg: float) -> list[Step]:
             replace(s, figure=swapped_sides(s.figure, ARMS[1])) if turns and s.figure is not None else s for s in run
         ]
     return found
+
+
+def _asks(steps: Sequence[Step], leg: float, root: str, parts: tuple[str, str]) -> dict[int, bool]:
+    """Which drawings (indices) ask that their limbs be turned, fewer than half of them; none where few tell."""
+    places = [_places(s, root, parts) for s in steps]
+    known = [i for i, p in enumerate(places) if p is not None]
+    if len(known) < FEWEST:
+        return {}
+    turned = _turned([places[i] for i in known], [steps[i].clock for i in known], leg)  # type: ignore[misc]
+    most = 2 * sum(turned) > len(turned)
+    return {i: t is not most for i, t in zip(known, turned, strict=True)}
 
 
 def _in_order(steps: Sequence[Step]) -> Iterator[list[Step]]:
