@@ -241,13 +241,14 @@ class _Rows:
 
     def __init__(self, shape: tuple[int, ...], places: Places) -> None:
         height, width = shape
-        self._places = places
         rows, columns = np.divmod(places, width)
         starts = np.flatnonzero((np.diff(places, prepend=-2) != 1) | (columns == 0))
         lengths = np.diff(starts, append=len(places))
         left, right = columns[starts] - 1, columns[starts] + lengths
-        # Where a row has hardly any still pixels it is what is there.
-        self._told = np.bincount(rows, minlength=height)[rows[starts]] <= width - 4
+        # A row that has hardly any still pixels, as at the edge of a ground that lies a little off, is as it mostly is.
+        full = np.bincount(rows, minlength=height) > width - 4
+        self._told, self._full = ~full[rows[starts]], np.flatnonzero(full)
+        self._in_full = np.searchsorted(self._full, rows)
         self._run = np.repeat(np.arange(len(starts)), lengths)
         self._part = ((columns - left[self._run]) / (lengths + 1)[self._run]).astype(np.float32)
         # At the edge of the frame there is one still pixel to go by.
@@ -261,7 +262,8 @@ class _Rows:
             one, other = (_at(plane, end).astype(np.float32) for end in self._ends)
             between = np.round(one[run] + (other - one)[run] * self._part).astype(np.uint8)
             if not self._told.all():
-                between = np.where(self._told[run], between, _at(plane, self._places))
+                mostly = np.append(np.median(plane[self._full], axis=1), 0).astype(np.uint8)
+                between = np.where(self._told[run], between, mostly[self._in_full])
             found.append(between)
         return found
 
