@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import replace
 
 import numpy as np
 
 from motion.brief import Brief
-from motion.clip import Clip, Exposure
+from motion.clip import Clip
 from motion.exercises.walk.asked import asked_of
 from motion.exercises.walk.figure import LANDMARKS, SIDES, UPPER_LANDMARKS, Side, swapped
 from motion.exercises.walk.truth import FIGURE, HEAD, of_parts
@@ -25,6 +24,7 @@ from motion.tracking.scan import Eye, Pictures, Progress, scan
 from motion.tracking.subjects.figure import behind, ink
 from motion.tracking.subjects.figure.drawn import TOLD, Drawn
 from motion.tracking.subjects.figure.placed import Help
+from motion.tracking.subjects.figure.playing import Playing
 from motion.tracking.subjects.figure.through import Figures, figures
 
 EXPLAINED, MOST_TOLD = 0.6, 0.6
@@ -57,7 +57,7 @@ def track(
         [s.kept for s in found.seen],
         found.empty(),
         facing=None if direction is None else (1.0 if direction == "right" else -1.0),
-        pace=_pace(exposures, len(found.seen)),
+        playing=Playing([(e.drawing - 1, e.first_frame) for e in exposures]),
         paper=np.median(eye.background.light[::9, ::9, :3].reshape(-1, 3), axis=0).astype(np.float64),
         helped=Help(
             {name: {n - 1: at for n, at in places.items()} for name, places in placement.landmarks.items()},
@@ -83,15 +83,6 @@ def track(
         whole=whole,
     )
     return applied(result, placement)
-
-
-def _pace(exposures: Sequence[Exposure], drawings: int) -> list[float]:
-    """Frames from where each drawing shows first to where the next one does."""
-    first = dict[int, int]()
-    for exposure in exposures:
-        first.setdefault(exposure.drawing, exposure.first_frame)
-    starts = [first.get(n + 1, 0) for n in range(drawings)]
-    return [float(max(1, b - a)) for a, b in itertools.pairwise(starts)]
 
 
 def _shape(drawing: int, body: Ellipse | None, low: float | None, clip: Clip) -> Shape | None:

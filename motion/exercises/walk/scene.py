@@ -109,8 +109,11 @@ class Scene:
     def off(self) -> dict[tuple[str, int], Off]:
         """Landmarks that lie where neither their neighbours nor the other steps lead, by name and drawing (index)."""
         limps = self.limp is not None and self.limp.shows
-        found = off_places(self.reading, self._px_of, self.judged, by_eye=self.by_eye, limps=limps)
-        if not self.by_eye or self.asked.sides == "told":
+        told_apart = self.asked.sides == "told"
+        found = off_places(
+            self.reading, self._px_of, self.judged, by_eye=self.by_eye, told_apart=told_apart, limps=limps
+        )
+        if not self.by_eye or told_apart:
             return found
         leaps = [k for k, off in found.items() if math.hypot(off.along, off.across) > OTHERS_HAND * self.reading.leg]
         return {key: off for key, off in found.items() if not any(_beside(key, leap) for leap in leaps)}

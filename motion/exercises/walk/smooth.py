@@ -41,8 +41,14 @@ ALL_ALONG = ("head", *(f"hand_{side}" for side in SIDES))
 """What besides hips and swinging feet goes on smooth curves, in figures that have it."""
 OF_A_STEP = ("hip", "head")
 """Landmarks that do the same in each step; the others do so in each stride, on their own side."""
+FEWEST = 5
+"""Fewer drawings in a row do not lead one of them."""
 AT_ONCE = 4
 """So many drawings of a landmark may be off, each told on its own; more are another fault."""
+BRIDGED = 2
+"""A hand hides beside the trunk in so many drawings in a row, and is led by those before and after them."""
+EVENLY = math.sqrt(1 + 2 * ((4 / 6) ** 2 + (1 / 6) ** 2))
+"""By so much a drawing between evenly spaced neighbours seems to be off, where all are off by 1 at random."""
 SHARES, SHARES_ABOVE = (0.5, 1.6), (0.25, 2.0)
 """The whole figure is off where its feet, or what is above the hips, are off by so many times what these are."""
 
@@ -78,7 +84,8 @@ class Off:
 
 @dataclass(frozen=True, eq=False)
 class _Row:
-    """A landmark over a stretch of drawings: their indices, times, and places over the ground (n, 2).
+    """A landmark over a stretch of drawings: those in which it shows (indices), their times, and places over the ground
+    (n, 2).
 
     ``open`` where it is a swing that the clip does not show from lift-off to contact.
     """
@@ -93,19 +100,27 @@ class _Row:
     def residuals(self) -> dict[int, Floats]:
         """By drawing (index) how far it is from where its neighbours lead it, px."""
         inner = range(2, len(self.indices) - 2)
-        return {self.indices[at]: self.places[at] - _led(self.clocks, self.places, at) for at in inner}
+        return {self.indices[at]: _beside(self.clocks, self.places, at) for at in inner}
 
 
 def off_places(
-    reading: Reading, px_of: Callable[[str], Tolerance], judged: frozenset[int], *, by_eye: bool, limps: bool
+    reading: Reading,
+    px_of: Callable[[str], Tolerance],
+    judged: frozenset[int],
+    *,
+    by_eye: bool,
+    told_apart: bool,
+    limps: bool,
 ) -> dict[tuple[str, int], Off]:
     """By landmark and drawing (index), each against its own tolerance; who ``limps`` takes steps of two kinds.
 
-    Told from pictures (``by_eye``), a landmark must leave what it scatters by itself.
+    Told from pictures (``by_eye``), a landmark must leave what it scatters by itself. Where sides are ``told_apart`` a
+    hand is followed past what hides it; of alike ones it may be the other that comes out.
     """
-    rows = [*_all_along("hip", reading), *_swings(reading)]
+    past = BRIDGED if by_eye and told_apart else 0
+    rows = [*_all_along("hip", reading), *_swings(reading, min(1, past))]
     for name in ALL_ALONG:
-        rows += _all_along(name, reading)
+        rows += _all_along(name, reading, past if name != "head" else 0)
     pattern = _Pattern(reading, rows, by_eye=by_eye, limps=limps)
     scatter = _scatter(rows, pattern) if by_eye else {}
     found: dict[tuple[str, int], Off] = {}
@@ -140,19 +155,23 @@ def _scatter(rows: Sequence[_Row], pattern: _Pattern) -> dict[str, list[float]]:
     return found
 
 
-def _all_along(name: str, reading: Reading) -> list[_Row]:
-    """A landmark from the first drawing to the last."""
-    places = {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at(name)) is not None}
-    return _rows(name, places, reading, [(0, len(reading.steps) - 1)])
+def _all_along(name: str, reading: Reading, bridged: int = 0) -> list[_Row]:
+    """A landmark from the first drawing to the last; it may hide in so many in a row."""
+    return _rows(name, _over_ground(name, reading), reading, [(0, len(reading.steps) - 1)], bridged)
 
 
-def _swings(reading: Reading) -> list[_Row]:
-    """Each ankle from where it leaves the ground to where it lands."""
+def _over_ground(name: str, reading: Reading) -> dict[int, Place]:
+    """Where a landmark is over the ground in each drawing (index) in which it shows."""
+    return {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at(name)) is not None}
+
+
+def _swings(reading: Reading, bridged: int) -> list[_Row]:
+    """Each ankle from where it leaves the ground to where it lands; it may hide in so many drawings in a row."""
     rows = []
     for side in SIDES:
         name = f"ankle_{side}"
-        places = {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at(name)) is not None}
-        rows += _rows(name, places, reading, reading.swings(side))
+        places = _over_ground(name, reading)
+        rows += _rows(name, places, reading, reading.swings(side), bridged)
         rows += [replace(row, open=True) for row in _rows(name, places, reading, _open_swings(side, reading))]
     return rows
 
@@ -164,28 +183,34 @@ def _open_swings(side: Side, reading: Reading) -> list[tuple[int, int]]:
     return [*found, (own[-1].last, last)] if own and own[-1].leaves else found
 
 
-def _rows(name: str, places: Mapping[int, Place], reading: Reading, stretches: Sequence[tuple[int, int]]) -> list[_Row]:
-    """Unbroken stretches in which the landmark shows in every drawing, of five drawings and more."""
+def _rows(
+    name: str,
+    places: Mapping[int, Place],
+    reading: Reading,
+    stretches: Sequence[tuple[int, int]],
+    bridged: int = 0,
+) -> list[_Row]:
+    """Stretches of five drawings and more in which the landmark shows, but for so many hidden ones in a row."""
     rows = []
     for first, last in stretches:
-        run: list[int] = []
-        for index in [*range(first, last + 1), -1]:
-            if index in places:
-                run.append(index)
-                continue
-            if len(run) >= 5:
-                clocks = np.array([reading.steps[i].clock for i in run])
-                rows.append(_Row(name, list(run), clocks, np.array([places[i] for i in run])))
-            run = []
+        shown = np.array(sorted(i for i in places if first <= i <= last), dtype=np.intp)
+        for run in np.split(shown, np.flatnonzero(np.diff(shown) > 1 + bridged) + 1):
+            if len(run) >= FEWEST:
+                indices = run.tolist()
+                clocks = np.array([reading.steps[i].clock for i in indices])
+                rows.append(_Row(name, indices, clocks, np.array([places[i] for i in indices])))
     return rows
 
 
-def _led(clocks: Floats, places: Floats, at: int) -> Floats:
-    """(2,) where the cubic through two neighbours on each side leads a drawing (Lagrange)."""
+def _beside(clocks: Floats, places: Floats, at: int) -> Floats:
+    """(2,) how far a drawing lies from where the cubic through two neighbours on each side leads it (Lagrange), px.
+
+    Between neighbours that lie unevenly apart the cubic magnifies what they are off by: it counts as much less.
+    """
     around = [at - 2, at - 1, at + 1, at + 2]
     when, now = clocks[around].tolist(), float(clocks[at])
-    weights = [math.prod((now - b) / (a - b) for b in when if b != a) for a in when]
-    return np.asarray(np.array(weights) @ places[around])
+    weights = np.array([math.prod((now - b) / (a - b) for b in when if b != a) for a in when])
+    return np.asarray((places[at] - weights @ places[around]) / max(1.0, math.sqrt(1 + weights @ weights) / EVENLY))
 
 
 def _off_in(
@@ -233,10 +258,13 @@ def _off_at(
     pattern: _Pattern,
 ) -> Off | None:
     index, px = row.indices[at], told.px
-    own = places[at] - _led(row.clocks, places, at)
+    own = _beside(row.clocks, places, at)
     way = _way(places, at)
     aside = np.array([-way[1], way[0]])
-    gap = min(float(np.hypot(*(places[at + k + 1] - places[at + k]))) for k in (-1, 0))
+    gap = min(
+        float(np.hypot(*(places[at + k + 1] - places[at + k]))) / (row.indices[at + k + 1] - row.indices[at + k])
+        for k in (-1, 0)
+    )
     allowed = max(ALONG * gap * px(1.0, 0.0) / reading.leg, px(ALONG_LEG, LEAST_PX)), px(ACROSS_LEG, LEAST_PX)
     raw = float(own @ way), float(own @ aside)
     if all(abs(r) <= most * NEIGHBOURS for r, most in zip(raw, allowed, strict=True)):

@@ -6,7 +6,6 @@ A hand is where the stroke of its forearm ends.
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -19,9 +18,10 @@ from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import poses, run
 from motion.tracking.subjects.figure.drawn import SIDES, Drawn, Place
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
-from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, lengths_of, surety, usual_width
+from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety, usual_width
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help
+from motion.tracking.subjects.figure.playing import Playing
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.run import Pairs
 from motion.tracking.subjects.figure.settle import Stretch
@@ -49,6 +49,12 @@ WITH_LEG = 1.5
 """Where sides are drawn alike, what an arm costs that is in front with the leg of its own side."""
 NECK_LOOSE = 0.03
 """The neck lies so much of an arm from where the trunk begins."""
+ATTEMPTS, REDONE = 3, 0.08
+"""Where arms turn out to be longer or shorter by so much, poses are looked for again."""
+FEWEST = 3
+"""So many hands tell how long arms are."""
+ALIKE = (0.6, 1.6)
+"""Upper arms are between so many times as long as forearms."""
 WHOLE = 0.5
 BENT = 20.0
 KNEES = ("knee", "ankle", "heel", "toe")
@@ -66,7 +72,7 @@ class Around:
     looking: Looking
     found: Sequence[Drawn]
     seen: Sequence[int]
-    pace: Callable[[Sequence[int]], list[float]]
+    playing: Playing
     legs: Build
     trunk: Trunk
     sided: Sided | None
@@ -76,19 +82,22 @@ class Around:
 def set_arms(around: Around) -> None:
     """Set neck, elbows and hands of every drawing; without arms only its neck."""
     build = _first_guess(around)
-    smalls = {i: _small(around, i, build) for i in around.seen}
-    search = poses.Search(build, poses.ARMS)
-    arms = {i: search.legs_of(small) for i, small in smalls.items()}
-    pairs = {i: run.pairs_of(own, build.leg, _extra(around, i, own, build), WEIGHT) for i, own in arms.items()}
-    order = sorted(pairs)
-    best = run.best_run([pairs[i] for i in order], around.pace(order))
-    chosen = {i: (pairs[i], number) for i, number in zip(order, best, strict=True)}
-    if not _are_there(smalls, chosen, build):
-        for drawn in (around.found[i] for i in order):
-            _set_above(drawn, build.hip_of(_trunk_of(drawn)))
-        return
-    limbs = {i: _limbs(around, i, pair, build) for i, pair in chosen.items()}
-    build = _set(around, list(limbs.values()), build)
+    for attempt in range(ATTEMPTS):
+        smalls = {i: _small(around, i, build) for i in around.seen}
+        search = poses.Search(build, poses.ARMS)
+        arms = {i: search.legs_of(small) for i, small in smalls.items()}
+        pairs = {i: run.pairs_of(own, build.leg, _extra(around, i, own, build), WEIGHT) for i, own in arms.items()}
+        chosen = run.chosen_in(pairs, around.playing)
+        if not _are_there(smalls, chosen, build):
+            for drawn in (around.found[i] for i in chosen):
+                _set_above(drawn, build.hip_of(_trunk_of(drawn)))
+            return
+        limbs = {i: _limbs(around, i, pair, build) for i, pair in chosen.items()}
+        told = _set(around, list(limbs.values()), build)
+        alike = abs(told.leg / build.leg - 1) < REDONE
+        build = told
+        if alike or attempt + 1 == ATTEMPTS:
+            break
     for index, one in limbs.items():
         _finish(one, build, around.found[index])
 
@@ -228,14 +237,31 @@ def _set(around: Around, limbs: Sequence[Limbs], build: Build) -> Build:
             leg.foot_joint = _hand(leg, one.origin, build, wide["shin"])
             if leg.foot_joint is not None:
                 ends.append(math.dist(leg.joint or leg.knee, leg.foot_joint))
-    usual = float(np.median(ends)) if len(ends) >= 3 else build.shin
+    usual = float(np.median(ends)) if len(ends) >= FEWEST else build.shin
     for leg in (leg for one in limbs for leg in one.legs):
         if leg.foot_joint is not None:
             far = math.dist(leg.joint or leg.knee, leg.foot_joint)
             if abs(far / usual - 1) > (OTHER_END if _shows_whole(leg) else OTHER_END_HIDDEN):
                 leg.foot_joint = None
-    thigh, shin = lengths_of(limbs, replace(build, shin=usual))
+    thigh, shin = _lengths(limbs, build)
     return replace(build, thigh=thigh, shin=shin)
+
+
+def _lengths(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
+    """Upper arm and forearm: as they show where elbows are bent; both together as far as hands are along them."""
+    upper, fore = measured(limbs)
+    along = [
+        math.dist(one.hip, elbow) + math.dist(elbow, leg.foot_joint)
+        for one in limbs
+        for leg in one.legs
+        if leg.foot_joint is not None and (elbow := leg.joint or leg.knee)
+    ]
+    both = float(np.median(along)) if len(along) >= FEWEST else (upper or build.thigh) + (fore or build.shin)
+    if upper is None and fore is None:
+        return both * build.thigh / build.leg, both * build.shin / build.leg
+    upper = upper or both - (fore or 0.0)
+    fore = fore or both - upper
+    return (upper, fore) if ALIKE[0] < upper / max(1e-6, fore) < ALIKE[1] else (both / 2, both / 2)
 
 
 def _hand(leg: Leg, origin: Place, build: Build, wide: float) -> Place | None:
@@ -316,8 +342,3 @@ def lines_of(drawn: Drawn) -> list[list[Place]]:
     """A drawing's arms as lines from the neck to the hands; none where it has none."""
     chains = [("neck", f"elbow_{side}", f"hand_{side}") for side in SIDES]
     return [[drawn.places[n] for n in names] for names in chains if all(n in drawn.places for n in names)]
-
-
-def paced(pace: Sequence[float], order: Sequence[int]) -> list[float]:
-    """Frames from each of some drawings to the next, by those from every drawing to the next."""
-    return [sum(pace[a:b]) for a, b in itertools.pairwise(order)]

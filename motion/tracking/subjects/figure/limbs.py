@@ -414,8 +414,8 @@ def _foot_of(leg: Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, 
     return heel, (heel[0] + ways[0], heel[1] + ways[1]), 0.3
 
 
-def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
-    """Thigh and shin: the medians of what shows."""
+def measured(limbs: Sequence[Limbs]) -> tuple[float | None, float | None]:
+    """Thigh and shin: the medians of what shows by itself; None where too few do."""
     thighs, shins = [], []
     for one in limbs:
         for leg in one.legs:
@@ -423,9 +423,13 @@ def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
                 thighs.append(math.dist(one.hip, leg.joint))
                 if leg.foot_joint is not None:
                     shins.append(math.dist(leg.joint, leg.foot_joint))
-    thigh = float(np.median(thighs)) if len(thighs) >= FEWEST else None
-    shin = float(np.median(shins)) if len(shins) >= FEWEST else None
-    # What does not show keeps its proportion to what does.
+    thigh, shin = (float(np.median(some)) if len(some) >= FEWEST else None for some in (thighs, shins))
+    return thigh, shin
+
+
+def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
+    """Thigh and shin as they show; what does not show keeps its proportion to what does."""
+    thigh, shin = measured(limbs)
     return (
         thigh or build.thigh * (shin / build.shin if shin else 1.0),
         shin or build.shin * (thigh / build.thigh if thigh else 1.0),

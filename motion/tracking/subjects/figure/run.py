@@ -6,12 +6,14 @@ knees and ankles change their speed. So two legs that look alike pass each other
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.tracking.subjects.figure.playing import Playing
 from motion.tracking.subjects.figure.poses import Floats, Legs
 
 STATES = 20
@@ -61,22 +63,34 @@ def pairs_of(legs: Legs, leg: float, extra: Floats | None = None, weight: float 
     return Pairs(chosen, np.concatenate(sides, axis=1) / leg, told, legs.toes / leg)
 
 
-def best_run(drawings: Sequence[Pairs], pace: Sequence[float]) -> list[int]:
-    """Which pair of each drawing belongs to the cheapest run; ``pace`` is the time from each drawing to the next."""
+def chosen_in(pairs: Mapping[int, Pairs], playing: Playing) -> dict[int, tuple[Pairs, int]]:
+    """By drawing its pairs, and which of them it is, as drawings play."""
+    chain = playing.chain(pairs)
+    best = best_run([pairs[i] for i in chain.drawings], chain.gaps)
+    return {index: (pairs[index], best[at]) for index, at in sorted(chain.firsts.items())}
+
+
+def best_run(drawings: Sequence[Pairs], gaps: Sequence[float]) -> list[int]:
+    """Which pair of each drawing belongs to the cheapest run; ``gaps`` are the times from each drawing to the next.
+
+    Over a gap without end nothing leads.
+    """
     count = len(drawings)
     if count == 0:
         return []
     if count == 1:
         return [int(drawings[0].costs.argmin())]
     first, second = drawings[0], drawings[1]
-    total = first.costs[:, None] + second.costs[None, :] + _moves(first, second)
+    total = first.costs[:, None] + second.costs[None, :] + _moves(first, second, gaps[0])
     back: list[NDArray[np.intp]] = []
     for index in range(2, count):
         before, last, now = drawings[index - 2 : index + 1]
-        ratio = pace[index - 1] / max(1e-6, pace[index - 2])
-        turns = total[:, :, None] + WEIGHT * _sudden(before.places, last.places, now.places, ratio)
+        earlier, later = gaps[index - 2 : index]
+        turns = np.repeat(total[:, :, None], len(now.costs), axis=2)
+        if math.isfinite(earlier + later):
+            turns += WEIGHT * _sudden(before.places, last.places, now.places, later / max(1e-6, earlier))
         chosen = turns.argmin(axis=0)
-        total = np.take_along_axis(turns, chosen[None], axis=0)[0] + now.costs[None, :] + _moves(last, now)
+        total = np.take_along_axis(turns, chosen[None], axis=0)[0] + now.costs[None, :] + _moves(last, now, later)
         back.append(chosen)
     state = np.unravel_index(int(total.argmin()), total.shape)
     run = [int(state[1]), int(state[0])]
@@ -85,7 +99,9 @@ def best_run(drawings: Sequence[Pairs], pace: Sequence[float]) -> list[int]:
     return run[::-1]
 
 
-def _moves(one: Pairs, other: Pairs) -> Floats:
+def _moves(one: Pairs, other: Pairs, gap: float) -> Floats:
+    if not math.isfinite(gap):
+        return np.zeros((len(one.costs), len(other.costs)))
     far = np.abs(one.places[:, None, :] - other.places[None, :, :]).sum(axis=2)
     return np.asarray(FAST * far)
 

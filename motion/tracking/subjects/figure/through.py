@@ -23,6 +23,7 @@ from motion.tracking.subjects.figure.limbs import (
 )
 from motion.tracking.subjects.figure.looking import Looking, low_of, reach_of, span_of
 from motion.tracking.subjects.figure.placed import Help
+from motion.tracking.subjects.figure.playing import Playing
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.proportions import alike, placed
 from motion.tracking.subjects.figure.run import Pairs
@@ -62,15 +63,15 @@ def figures(
     empty: frozenset[int],
     *,
     facing: float | None,
-    pace: Sequence[float],
+    playing: Playing,
     paper: Floats,
     helped: Help,
     whole: bool = False,
 ) -> Figures:
     """The figure in every drawing. ``facing`` is 1 to the right, -1 to the left, None where that is to be found out.
 
-    ``pace`` is how many frames pass from each drawing to the next, ``paper`` (3,) the colour behind; ``helped`` what a
-    person placed. A ``whole`` figure has a head, a trunk and arms.
+    ``playing`` is the order in which drawings show, ``paper`` (3,) the colour behind; ``helped`` what a person placed.
+    A ``whole`` figure has a head, a trunk and arms.
     """
     looking = Looking(kept, empty)
     lows, cores = list[float | None](), list[bodies.Core | None]()
@@ -91,7 +92,7 @@ def figures(
     build = None if whole and trunk is None else first_guess(looking, found, lows, facing, helped, trunk)
     if build is None:
         return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans, reaches=reaches)
-    work = _Work(looking, found, helped, pace, paper, trunk)
+    work = _Work(looking, found, helped, playing, paper, trunk)
     build, told = work.settled(build)
     return Figures(drawings=found, build=build, told=told is not None, lows=lows, spans=spans, reaches=reaches)
 
@@ -115,7 +116,7 @@ class _Work:
         looking: Looking,
         found: list[Drawn],
         helped: Help,
-        pace: Sequence[float],
+        playing: Playing,
         paper: Floats,
         trunk: Trunk | None,
     ) -> None:
@@ -123,7 +124,7 @@ class _Work:
         self._paper, self._trunk = paper, trunk
         self._covers: dict[int, tuple[Cover, Cover]] = {}
         self._seen = [i for i, d in enumerate(found) if d.body is not None]
-        self._pace = pace
+        self._playing = playing
         self._along: Mask | None = None
 
     def settled(self, build: Build) -> tuple[Build, Tones | None]:
@@ -137,12 +138,12 @@ class _Work:
             few = attempt == 0 and len(some) == STRETCH
             legs = self._legs(build, some[::2] if few else some, anew=True)
             pairs = self._pairs(legs, build, told)
-            chosen = self._run(pairs)
+            chosen = run.chosen_in(pairs, self._playing)
             if told is None:
                 told = self._tones(chosen, build)
                 if told is not None:
                     pairs = self._pairs(legs, build, told)
-                    chosen = self._run(pairs)
+                    chosen = run.chosen_in(pairs, self._playing)
             better = self._proportions(chosen, build, told)
             if alike(better, build):
                 break
@@ -151,7 +152,7 @@ class _Work:
         if missing:
             others = self._legs(build, missing, anew=not legs)
             legs, pairs = legs | others, pairs | self._pairs(others, build, told)
-            chosen = self._run(pairs)
+            chosen = run.chosen_in(pairs, self._playing)
         # Proportions were not known yet when it was told which of both is the near one.
         sure = self._tones({i: chosen[i] for i in some[::2]}, build)
         if sure is not None and (told is None or sure.turned(told)):
@@ -159,7 +160,7 @@ class _Work:
             self._covers.clear()
             for own in legs.values():
                 own.small.sides = None
-            chosen = self._run(self._pairs(legs, build, told))
+            chosen = run.chosen_in(self._pairs(legs, build, told), self._playing)
         build = self._set(chosen, build, told)
         self._leave_others_feet(build)
         self._lead_feet()
@@ -175,7 +176,7 @@ class _Work:
                 looking=self._looking,
                 found=self._found,
                 seen=self._seen,
-                pace=lambda order: arms.paced(self._pace, order),
+                playing=self._playing,
                 legs=build,
                 trunk=trunk,
                 sided=None if told is None else lambda index: self._covers_of(index, told),
@@ -245,12 +246,6 @@ class _Work:
 
     def _pairs(self, legs: Mapping[int, Legs], build: Build, told: Tones | None) -> dict[int, Pairs]:
         return {i: run.pairs_of(own, build.leg, self._extra(i, own, build, told)) for i, own in legs.items()}
-
-    def _run(self, pairs: Mapping[int, Pairs]) -> Chosen:
-        order = sorted(pairs)
-        some = [pairs[i] for i in order]
-        pace = arms.paced(self._pace, order)
-        return dict(zip(order, zip(some, run.best_run(some, pace), strict=True), strict=True))
 
     def _extra(self, index: int, legs: Legs, build: Build, told: Tones | None) -> Floats:
         """(k, 2) what each leg costs as the near one and as the far one, by its tone and by what a person placed."""
