@@ -13,7 +13,7 @@ from motion.exercises.walk.checks import arms, mend, remade
 from motion.exercises.walk.checks.words import part_of
 from motion.exercises.walk.figure import SIDES, Side, bend_of
 from motion.exercises.walk.scene import Scene
-from motion.exercises.walk.smooth import SHARES, SHARES_ABOVE, Off
+from motion.exercises.walk.smooth import ALL_ALONG, SHARES, SHARES_ABOVE, Off
 from motion.exercises.walk.steps import Pace, Step
 from motion.findings import Finding, span
 
@@ -30,8 +30,18 @@ CLEAR = 0.25
 
 def check(scene: Scene) -> list[Finding]:
     """Every spacing finding."""
-    jumps = [*turned(scene), *scene.merged([f for off in single(scene) if (f := jump(scene, off))])]
-    return [*jumps, *surges(scene), *scene.merged(list(pops(scene))), *stride(scene), *arms.even(scene)]
+    rushed = surges(scene)
+    # What is above the hips rushes along with them.
+    within = {(name, index) for _, around in rushed for index in around for name in ("hip", *ALL_ALONG)}
+    jumps = [f for off in single(scene) if (off.name, off.index) not in within and (f := jump(scene, off))]
+    return [
+        *turned(scene),
+        *scene.merged(jumps),
+        *(f for f, _ in rushed),
+        *scene.merged(list(pops(scene))),
+        *stride(scene),
+        *arms.even(scene),
+    ]
 
 
 def single(scene: Scene) -> list[Off]:
@@ -163,25 +173,32 @@ def _runs(indices: tuple[int, ...]) -> list[list[int]]:
     return runs
 
 
-def surges(scene: Scene) -> Iterator[Finding]:
-    """``spacing.surges``: the body rushes and stalls.
+def surges(scene: Scene) -> list[tuple[Finding, frozenset[int]]]:
+    """``spacing.surges``: the body rushes and stalls. Each with the drawings (indices) whose hips are off by that.
 
-    Measured: across, the hips' travel a frame in some part of a step (two gaps or more) beside the step's mean.
-    Tolerance: 40 % of that.
+    Measured: across, the hips' travel a frame in some part of a step (two gaps or more) beside the step's mean; of a
+    part that goes over a contact, beside the mean of both steps. Tolerance: 40 % of that.
     """
     if not scene.reading.across:
-        return
-    found = []
+        return []
+    told: dict[int, tuple[Finding, frozenset[int]]] = {}
     for pace in scene.paces:
-        told = _surge(scene, pace)
-        if told is not None:
-            found.append(told)
-    yield from found
+        found = _surge(scene, (pace,))
+        if found is not None:
+            told[pace.number] = found
+    for pair in itertools.pairwise(scene.paces):
+        # From the end of a step into the next one, where neither shows it by itself.
+        if pair[0].end == pair[1].start and not any(p.number in told for p in pair):
+            found = _surge(scene, pair)
+            if found is not None:
+                told[pair[0].number] = found
+    return list(told.values())
 
 
-def _surge(scene: Scene, pace: Pace) -> Finding | None:
-    reading = scene.reading
-    steps = [s for s in scene.steps_between(pace.start.time, pace.end.time) if s.at("hip") is not None]
+def _surge(scene: Scene, paces: Sequence[Pace]) -> tuple[Finding, frozenset[int]] | None:
+    """What is off most within one step, or over the contact between two."""
+    reading, start, end = scene.reading, paces[0].start.time, paces[-1].end.time
+    steps = [s for s in scene.steps_between(start, end) if s.at("hip") is not None]
     if len(steps) < 4:
         return None
     xs = [reading.facing * s.at("hip")[0] for s in steps]  # type: ignore[index]
@@ -189,21 +206,24 @@ def _surge(scene: Scene, pace: Pace) -> Finding | None:
     if mean <= 0:
         return None
     worst = (0.0, 0, 2)
-    for count in range(2, len(steps) - 1):
-        for first in range(len(steps) - count):
-            last = first + count
-            share = (xs[last] - xs[first]) / (steps[last].clock - steps[first].clock) / mean - 1
-            if abs(share) > abs(worst[0]):
-                worst = (share, first, last)
+    for first, last in _parts(steps, paces):
+        share = (xs[last] - xs[first]) / (steps[last].clock - steps[first].clock) / mean - 1
+        if abs(share) > abs(worst[0]):
+            worst = (share, first, last)
     share, first, last = worst
     allowed = SURGES * scene.leniency * scene.unsure
-    if abs(share) <= allowed or any(("hip", s.index) in scene.off for s in steps[max(0, first - 1) : last + 2]):
+    around = frozenset(range(steps[0].index - 1, steps[-1].index + 2))
+    off = [index for index in around if ("hip", index) in scene.off]
+    part = {s.index for s in steps[max(0, first - 1) : last + 2]}
+    if abs(share) <= allowed or (len(off) == 1 and off[0] in part):
+        # One drawing that sits too far along or back says it better.
         return None
     if not _head_too(scene, steps, (first, last), share, allowed):
         return None
     word, mend = ("rushes", "closer together") if share > 0 else ("stalls", "farther apart")
+    beside = "the whole step" if len(paces) == 1 else "both steps"
     own = steps[first : last + 1]
-    return scene.finding(
+    told = scene.finding(
         "spacing.surges",
         own,
         times=abs(share) / allowed,
@@ -212,10 +232,25 @@ def _surge(scene: Scene, pace: Pace) -> Finding | None:
         tolerance=allowed,
         unit="share",
         message=f"{span(own[0].frame, own[-1].last_frame)}: the body {word}. It goes {100 * abs(share):.0f} % "
-        f"{'faster' if share > 0 else 'slower'} here than over the whole step.",
+        f"{'faster' if share > 0 else 'slower'} here than over {beside}.",
         advice=f"Draw the hips {mend} here, so that they go on evenly from contact to contact.",
-        overlay=remade.evenly(scene, pace),
+        overlay=tuple(mark for pace in paces for mark in remade.evenly(scene, pace)),
     )
+    return told, around
+
+
+def _parts(steps: Sequence[Step], paces: Sequence[Pace]) -> Iterator[tuple[int, int]]:
+    """Parts of two gaps and more, as numbers of the first and the last of some drawings of a step.
+
+    Of two steps those that go over the contact between both, and are shorter than either.
+    """
+    longest, between = min(p.frames for p in paces), paces[0].end.time
+    for first, last in itertools.combinations(range(len(steps)), 2):
+        whole = first == 0 and last == len(steps) - 1
+        over = steps[first].clock < between - 1e-6 and steps[last].clock > between + 1e-6
+        short = steps[last].clock - steps[first].clock < longest - 1e-6
+        if last - first >= 2 and (not whole if len(paces) == 1 else over and short):
+            yield first, last
 
 
 def _head_too(scene: Scene, steps: list[Step], part: tuple[int, int], share: float, allowed: float) -> bool:
