@@ -270,7 +270,7 @@ class _Rows:
     def unlike_ends(self, planes: Sequence[Plane], levels: float) -> tuple[Places, list[Plane], list[Plane]]:
         """Which places lie in runs whose ends differ by more than so many levels; a channel what is at either end."""
         ends = [[_at(plane, end) for plane in planes] for end in self._ends]
-        off = np.max([cv2.absdiff(one, other).reshape(-1) for one, other in zip(*ends, strict=True)], axis=0)
+        off = np.max([np.maximum(a, b) - np.minimum(a, b) for a, b in zip(*ends, strict=True)], axis=0)
         where = np.flatnonzero(((off > levels) & self._told)[self._run])
         one, other = ([values[self._run[where]] for values in end] for end in ends)
         return where, one, other

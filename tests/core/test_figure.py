@@ -24,8 +24,10 @@ from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, thigh_of
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help, amiss
+from motion.tracking.subjects.figure.playing import Playing
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.proportions import may_be
+from motion.tracking.subjects.figure.run import Pairs, best_run
 from motion.tracking.subjects.figure.settle import Across, Stretch
 from motion.tracking.views import Lit
 
@@ -377,6 +379,33 @@ class ThroughVideo(unittest.TestCase):
                 counter.see(Lit(shown), told, told.box)
             with self.subTest(wide=wide):
                 self.assertEqual(counter.numbers(lambda first, second: None)[0], [1, 2, 3, 2, 1])
+
+
+class Played(unittest.TestCase):
+    def test_a_new_drawing_among_others_that_show_again_is_led_by_those_around_it(self) -> None:
+        shown = [*range(8), *range(4), 8, 5, 6, 7]
+        chain = Playing([(drawing, 1 + at) for at, drawing in enumerate(shown)]).chain(range(9))
+        at = chain.firsts[8]
+        self.assertEqual(chain.drawings[at - 2 : at + 3], [2, 3, 8, 5, 6])
+        self.assertEqual([chain.drawings[k] for k in chain.firsts.values()], list(chain.firsts))
+        self.assertEqual(sorted(chain.firsts), list(range(9)))
+        # Those first shown are followed by two that come again; then some are left out.
+        self.assertEqual(chain.gaps, [1.0] * 9 + [1.0] * (len(chain.gaps) - 9))
+        longer = Playing([(d, 1 + at) for at, d in enumerate([*range(8), *range(8), 8, *range(1, 8)])]).chain(range(9))
+        self.assertEqual(longer.gaps.count(math.inf), 1)
+        self.assertEqual(longer.drawings, [*range(8), 0, 1, 6, 7, 8, 1, 2])
+
+    def test_over_a_gap_without_end_nothing_leads(self) -> None:
+        """Of two ways on, in each drawing, the one that goes on is taken; where it is not known, the cheaper one."""
+
+        def pairs(*ways: tuple[float, float]) -> Pairs:
+            places = np.array([[x, 0.5, x, 1.0, -x, 0.5, -x, 1.0] for x, _ in ways])
+            costs = np.array([cost for _, cost in ways])
+            return Pairs(np.zeros((len(ways), 2), np.intp), places, costs, np.zeros((1, 2)))
+
+        row = [pairs((0.1 * k, 0.3), (-0.6, 0.0)) if k == 3 else pairs((0.1 * k, 0.0)) for k in range(5)]
+        self.assertEqual(best_run(row, [1.0] * 4)[3], 0)
+        self.assertEqual(best_run(row, [1.0, 1.0, math.inf, math.inf])[3], 1)
 
 
 class Placed(unittest.TestCase):

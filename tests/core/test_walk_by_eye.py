@@ -20,6 +20,7 @@ from motion.exercises.walk import grain
 from motion.exercises.walk.checks import judged
 from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.scene import Scene, look
+from motion.exercises.walk.smooth import Off
 from motion.exercises.walk.truth import FIGURE
 from motion.exercises.walk.undrawn import standing_line
 from motion.findings import Finding
@@ -262,3 +263,54 @@ class Behind(TestCase):
         left = still.Left(np.zeros((20, 30), bool), [pictures[0]])
         anew, _ = still.behind([pictures], changed, 0.0, changed, left)
         self.assertTrue(all(int(anew[0][r, c]) == 190 for r, c in itertools.product(range(6, 14), range(8, 12))))
+
+    def test_a_row_that_moves_all_along_is_as_it_mostly_is(self) -> None:
+        """The edge of a ground that lies a little off in every picture, with feet on it in most of them."""
+        pictures = []
+        for n in range(9):
+            picture = np.full((20, 60), 240, np.uint8)
+            picture[12] = 236 if n % 2 else 90
+            picture[13:] = 60
+            if n > 2:
+                picture[10:13, 20:40] = 150
+            pictures.append(picture)
+        changed = np.zeros((20, 60), bool)
+        changed[10:12, 20:40] = changed[12] = True
+        found, _ = still.behind([pictures], changed, 0.0, changed)
+        self.assertNotIn(150, found[0])
+        self.assertEqual(set(np.unique(found[0][10:12])), {240})
+
+
+class Hidden(TestCase):
+    """A hand that hides beside the trunk for a drawing or two is led by those before and after it."""
+
+    def found(self, sides: str, hidden: tuple[int, ...], *, off: float) -> dict[tuple[str, int], Off]:
+        rng = random.Random("a hand hides")
+        while True:
+            own = walks.plan(rng, whole=True)
+            if own.manner.exposure == "ones" and own.manner.drawings == 8 and len(own.drawings) > 24:
+                break
+        track = by_eye(own, lambda n, points: self.higher(points, off * own.manner.leg) if n == 12 else points)
+        figures = [
+            f and replace(f, hidden=frozenset({"hand_near"} if n in hidden else set()))
+            for n, f in enumerate(track.figures(FIGURE))
+        ]
+        brief = brief_of(own)
+        asked = replace(brief.asked, sides=sides)  # type: ignore[type-var]
+        scene = look(track.with_marks(FIGURE, tuple(figures)), replace(brief, asked=asked), own.manner.width)
+        assert scene is not None
+        return scene.off
+
+    def higher(self, points: dict[str, Place], by: float) -> dict[str, Place]:
+        x, y = points["hand_near"]
+        return points | {"hand_near": (x, y - by)}
+
+    def test_it_is_led_past_what_hides_it_where_sides_are_told_apart(self) -> None:
+        for hidden in ((10, 11), (11,), (13, 14)):
+            self.assertEqual(list(self.found("told", hidden, off=0.09)), [("hand_near", 12)])
+            self.assertEqual(self.found("told", hidden, off=0.0), {})
+            # Of alike ones it may be the other hand that comes out.
+            self.assertEqual(self.found("same", hidden, off=0.09), {})
+
+    def test_longer_it_is_not(self) -> None:
+        self.assertEqual(self.found("told", (9, 10, 11, 13, 14, 15), off=0.09), {})
