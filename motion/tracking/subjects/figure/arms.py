@@ -226,25 +226,47 @@ def _beside_trunk(sheet: Sheet, drawn: Drawn, build: Build, wide: float) -> Mask
 def _set(around: Around, limbs: Sequence[Limbs], build: Build) -> Build:
     """Set upper arms, elbows and hands; gives the proportions that they show."""
     wide = {part: usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
+    # Beside the trunk slivers of upper arms show; no upper arm is thinner than its forearm.
+    wide["thigh"] = max(wide.values())
     for one in limbs:
         one.fit(wide)
         one.place_knees(build)
     build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
-    ends: list[float] = []
     for one in limbs:
         one.place_hip(build)
         for leg in one.legs:
             leg.foot_joint = _hand(leg, one.origin, build, wide["shin"])
-            if leg.foot_joint is not None:
-                ends.append(math.dist(leg.joint or leg.knee, leg.foot_joint))
-    usual = float(np.median(ends)) if len(ends) >= FEWEST else build.shin
-    for leg in (leg for one in limbs for leg in one.legs):
-        if leg.foot_joint is not None:
-            far = math.dist(leg.joint or leg.knee, leg.foot_joint)
-            if abs(far / usual - 1) > (OTHER_END if _shows_whole(leg) else OTHER_END_HIDDEN):
-                leg.foot_joint = None
+    _leave_other_ends(limbs, build)
     thigh, shin = _lengths(limbs, build)
     return replace(build, thigh=thigh, shin=shin)
+
+
+def _leave_other_ends(limbs: Sequence[Limbs], build: Build) -> None:
+    """Leave hands that are not as far from their elbows as mostly: something is carried there, or lies over them."""
+    upper = measured(limbs)[0] or build.thigh
+    ends = [
+        (leg, math.dist(_elbow(leg, one.hip, upper), leg.foot_joint))
+        for one in limbs
+        for leg in one.legs
+        if leg.foot_joint is not None
+    ]
+    usual = float(np.median([far for _, far in ends])) if len(ends) >= FEWEST else build.shin
+    for leg, far in ends:
+        if abs(far / usual - 1) > (OTHER_END if _shows_whole(leg) else OTHER_END_HIDDEN):
+            leg.foot_joint = None
+
+
+def _elbow(leg: Leg, neck: Place, upper: float) -> Place:
+    """Where both parts of an arm cross; else on its forearm's line as far from the neck as an upper arm is long."""
+    if leg.joint is not None or leg.shin is None:
+        return leg.joint or leg.knee
+    x, y = leg.shin.nearest(neck)
+    beside = math.dist((x, y), neck)
+    if beside >= upper:
+        return leg.shin.nearest(leg.knee)
+    along = math.sqrt(upper**2 - beside**2)
+    ends = [(x + way * along * leg.shin.dx, y + way * along * leg.shin.dy) for way in (-1, 1)]
+    return min(ends, key=lambda end: math.dist(end, leg.knee))
 
 
 def _lengths(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
