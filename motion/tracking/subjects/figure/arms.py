@@ -18,13 +18,13 @@ from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import poses, run
 from motion.tracking.subjects.figure.drawn import SIDES, Drawn, Place
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
-from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety, usual_width
+from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.playing import Playing
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.run import Pairs
-from motion.tracking.subjects.figure.settle import Stretch
+from motion.tracking.subjects.figure.settle import Across, Stretch
 from motion.tracking.subjects.figure.trunk import Trunk
 
 LENGTHS = (0.72, 0.86, 1.0, 1.15)
@@ -53,6 +53,8 @@ ATTEMPTS, REDONE = 3, 0.08
 """Where arms turn out to be longer or shorter by so much, poses are looked for again."""
 FEWEST = 3
 """So many hands tell how long arms are."""
+LEAST_WIDE, ALIKE_WIDE, FEWEST_WIDTHS = 1.0, 0.08, 12
+"""Widths that differ by no more than such a share are alike; of those under so many px, and of few, nothing is told."""
 ALIKE = (0.6, 1.6)
 """Upper arms are between so many times as long as forearms."""
 WHOLE = 0.5
@@ -225,8 +227,8 @@ def _beside_trunk(sheet: Sheet, drawn: Drawn, build: Build, wide: float) -> Mask
 
 def _set(around: Around, limbs: Sequence[Limbs], build: Build) -> Build:
     """Set upper arms, elbows and hands; gives the proportions that they show."""
-    wide = {part: usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
-    # Beside the trunk slivers of upper arms show; no upper arm is thinner than its forearm.
+    wide = {part: _usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
+    # No upper arm is thinner than its forearm.
     wide["thigh"] = max(wide.values())
     for one in limbs:
         one.fit(wide)
@@ -239,6 +241,16 @@ def _set(around: Around, limbs: Sequence[Limbs], build: Build) -> Build:
     _leave_other_ends(limbs, build)
     thigh, shin = _lengths(limbs, build)
     return replace(build, thigh=thigh, shin=shin)
+
+
+def _usual_width(found: Sequence[Across], build: Build) -> float:
+    """The width that shows most often, px: beside the trunk slivers of arms show, as wide as it happens."""
+    widths = np.sort(np.concatenate([a.widths for a in found])) if found else np.zeros(0)
+    widths = widths[(widths >= LEAST_WIDE) & (widths < 0.3 * build.leg)]
+    if len(widths) < FEWEST_WIDTHS:
+        return build.wide
+    alike = np.searchsorted(widths, widths * (1 + ALIKE_WIDE)) - np.searchsorted(widths, widths / (1 + ALIKE_WIDE))
+    return float(widths[int(alike.argmax())])
 
 
 def _leave_other_ends(limbs: Sequence[Limbs], build: Build) -> None:

@@ -39,8 +39,8 @@ NARROW = 0.45
 """Limbs are narrow whose inside is no wider than so much of what the thickest may be."""
 UPPER = 0.46
 """What is enclosed in so much of a whole figure's height from the top is its trunk or its head."""
-GAP_PX = 5
-"""Outlines that are open by so much are closed."""
+GAP_PX, ASLANT = 5, 1.5
+"""Outlines that are open by so much are closed; of what lies aslant so many times as much goes with that."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -242,25 +242,35 @@ def _without_specks(cover: Cover) -> Cover:
 
 
 def enclosed(marked: Mask, thick_px: float, broad_px: float = 0.0) -> Mask:
-    """What outlines enclose and is no thicker; gaps in them are closed first.
+    """What outlines enclose and is no thicker; gaps in them are closed first, but for what is as narrow as these.
 
     In the upper half of a figure that has a trunk it may be as thick as that is ``broad``.
     """
-    kernel = np.ones((GAP_PX, GAP_PX), np.uint8)
-    filled = cv2.morphologyEx(_soled(marked), cv2.MORPH_CLOSE, kernel)
-    cv2.floodFill(filled, None, (0, 0), 1)
-    holes = (filled == 0).astype(np.uint8)
-    if not holes.any():
-        return np.zeros_like(marked)
-    count, parts, _, middles = cv2.connectedComponentsWithStats(holes, connectivity=4)
     rows = np.flatnonzero(marked.any(axis=1))
-    upper = middles[:, 1] < rows[0] + UPPER * (rows[-1] - rows[0])
-    most = np.where(upper, max(broad_px, thick_px), thick_px).astype(np.float32)
+    if not len(rows):
+        return np.zeros_like(marked)
+    upper = rows[0] + UPPER * (rows[-1] - rows[0])
+    kernel = np.ones((GAP_PX, GAP_PX), np.uint8)
+    closed = cv2.morphologyEx(_soled(marked), cv2.MORPH_CLOSE, kernel)
+    within = _thin_holes(np.asarray(closed, np.uint8), thick_px, max(broad_px, thick_px), upper)
+    narrow = _thin_holes(marked.astype(np.uint8), ASLANT * GAP_PX, ASLANT * GAP_PX, upper)
+    # Closing gaps made the lines wider by half of that, inwards too.
+    return (np.asarray(cv2.dilate(within, kernel)) > 0) | (narrow > 0)
+
+
+def _thin_holes(lines: NDArray[np.uint8], thick_px: float, broad_px: float, upper: float) -> NDArray[np.uint8]:
+    """1 in what lines enclose and is no thicker; parts above the row ``upper`` may be as thick as ``broad_px``."""
+    filled = lines.copy()
+    cv2.floodFill(filled, None, (0, 0), 1)
+    holes = np.asarray(filled == 0).astype(np.uint8)
+    if not holes.any():
+        return np.asarray(holes, np.uint8)
+    count, parts, _, middles = cv2.connectedComponentsWithStats(holes, connectivity=4)
+    most = np.where(middles[:, 1] < upper, broad_px, thick_px).astype(np.float32)
     thin = np.ones(count, np.uint8)
     thin[parts[cv2.distanceTransform(holes, cv2.DIST_L2, 3) > most[parts] / 2]] = 0
     thin[0] = 0
-    # Closing gaps made the lines wider by half of that, inwards too.
-    return np.asarray(cv2.dilate(np.asarray(thin[parts], np.uint8), kernel) > 0)
+    return np.asarray(thin[parts], np.uint8)
 
 
 def _soled(marked: Mask) -> NDArray[np.uint8]:
