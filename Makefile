@@ -89,7 +89,7 @@ lint: $(VENV)/.dev ## check style, types, layers, templates and vendored files
 account: $(VENV)/.dev ## write docs/checks.md and its pictures anew from the checks themselves
 	@$(PY) -m motion.account docs/checks.md nettlecap/static/img/checks
 
-bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables
-	@$(PY) -m bench
+bench: $(VENV)/.dev ## measure accuracy and speed, and print the tables; ONLY="walks speed" prints some
+	@$(PY) -m bench $(ONLY)
 
 .PHONY: help setup pango postgres test-postgres bench-load demo demo-reset chromium test test-core test-hard test-seeds lint account bench

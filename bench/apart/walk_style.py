@@ -1,4 +1,4 @@
-"""Styles that a brief asks for, held against walks drawn apart: asked as they are, and by 2.5 tolerances otherwise."""
+"""What a brief asks for, held against walks drawn apart: asked as they are, and by 2.5 tolerances otherwise."""
 
 from __future__ import annotations
 
@@ -63,6 +63,22 @@ def limp(walk: Walk) -> float:
     return abs(near - far)
 
 
+def step_frames(walk: Walk) -> float:
+    """How many frames a step takes, the mean."""
+    first, last = walk.contacts[0][0], walk.contacts[-1][0]
+    return sum(d.frames for d in walk.drawings[first:last]) / (len(walk.contacts) - 1)
+
+
+def length(walk: Walk) -> float:
+    """How many frames there are."""
+    return float(sum(d.frames for d in walk.drawings))
+
+
+def exposure(walk: Walk) -> float:
+    """For how many frames each drawing shows."""
+    return float(walk.drawings[0].frames)
+
+
 def _limp_allowed(walk: Walk) -> float:
     frames = sum(d.frames for d in walk.drawings[walk.contacts[0][0] : walk.contacts[-1][0]])
     return max(1.0, 0.12 * frames / (len(walk.contacts) - 1), float(max(d.frames for d in walk.drawings)))
@@ -77,10 +93,14 @@ class Style:
     allowed: Measured
     whole: bool = False
     limps: bool = False
+    evenly: bool = False
 
     def walk(self, rng: random.Random) -> Walk:
-        """A walk that is good but for that."""
-        return spoilt("timing.limps" if self.limps else None, rng, whole=self.whole)[0]
+        """A walk that is good but for that; all its drawings exposed ``evenly`` where that is what is asked."""
+        while True:
+            walk = spoilt("timing.limps" if self.limps else None, rng, whole=self.whole)[0]
+            if len(walk.contacts) > 1 and not (self.evenly and walk.manner.exposure == "mixed"):
+                return walk
 
 
 STYLES = {
@@ -88,6 +108,9 @@ STYLES = {
     "knee_degrees": Style(code="form.bend", measured=knees, allowed=lambda _: 5.0),
     "lean_degrees": Style(code="form.lean", measured=lean, allowed=lambda _: 3.0, whole=True),
     "limp_frames": Style(code="timing.limps", measured=limp, allowed=_limp_allowed, limps=True),
+    "step_frames": Style(code="timing.tempo", measured=step_frames, allowed=lambda _: 0.5),
+    "frames": Style(code="timing.length", measured=length, allowed=lambda _: 1.0),
+    "exposure": Style(code="timing.exposure", measured=exposure, allowed=lambda _: 0.0, evenly=True),
 }
 """By what is asked for."""
 
@@ -95,6 +118,11 @@ STYLES = {
 def briefs(walk: Walk, key: str, start: Brief) -> Iterator[tuple[str, Brief]]:
     """The brief that asks for it as it is, for less and for more, where there is less and more to ask for."""
     value, tolerance = STYLES[key].measured(walk), STYLES[key].allowed(walk)
+    if key == "exposure":
+        own, words = ("ones", "more") if value == 1 else ("twos", "less")
+        yield "as it is", replace(start, exposure=own)  # type: ignore[arg-type]
+        yield words, replace(start, exposure="twos" if own == "ones" else "ones")
+        return
     for words, low, high in (
         ("as it is", value - ROOM * tolerance, value + ROOM * tolerance),
         ("less", value - (TIMES + 4) * tolerance, value - TIMES * tolerance),
@@ -102,6 +130,9 @@ def briefs(walk: Walk, key: str, start: Brief) -> Iterator[tuple[str, Brief]]:
     ):
         if key == "lean_degrees" or low >= 0 or words == "as it is":
             least = low if key == "lean_degrees" else max(0.0, low)
+            if key == "frames":
+                yield words, replace(start, frames=(max(1, math.ceil(least)), math.floor(high)))
+                continue
             asked: dict[str, Any] = {key: (least, high)}
             yield words, replace(start, asked=replace(asked_of(start), **asked))
 
