@@ -7,7 +7,7 @@ ellipse is the one that most of it agrees on.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 
 import cv2
@@ -41,6 +41,8 @@ GROWS_IN, CAP, FASTER_PX, FASTER = 3, 0.3, 1.6, 0.05
 more in so many rows than in those before has shoulders."""
 GROWN, ALL_OVER = 0.03, 0.4
 """A head is of another size by so much, if all of its outline is, to such a share of that."""
+SCALES = (0.8, 0.85, 0.9, 0.94, 1.0, 1.06, 1.1, 1.14, 1.18, 1.24)
+"""So many times as large as mostly a head is tried of which only parts of its outline tell."""
 ROUNDS, SETTLED = 12, 0.01
 LAID, FEWEST, FINER, ASTRAY, BETTER = 2, 5, 3, 0.02, 0.7
 """So often it is told how heads lie in their outlines. Of so many one that lies there otherwise, by such a share of its
@@ -99,7 +101,7 @@ class _Outlines:
         outlines = [(n, self._points[k][self._there[k]]) for k, (n, _) in enumerate(self._seen)]
         for _ in range(LAID):
             lay_alike(outlines, found)
-        size_alike([(n, edge) for n, edge in outlines if n in sized], found)
+        size_alike(outlines, found, sized)
         return found
 
 
@@ -113,8 +115,7 @@ def lay_alike(outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | None
     if len(told) < FEWEST:
         return
     usual = np.median([_profile(edge, own) for _, edge, own in told], axis=0)
-    turns = np.linspace(-math.pi, math.pi, len(usual), endpoint=False)
-    outline = usual[:, None] * np.stack([np.cos(turns), np.sin(turns)], axis=1)
+    outline = _outline_of(usual)
     for number, edge, own in told:
         start = edge - np.array([own.x, own.y])
         moved = _moved_onto(start, outline)
@@ -123,8 +124,10 @@ def lay_alike(outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | None
             found[number] = replace(own, x=own.x + float(moved[0]), y=own.y + float(moved[1]))
 
 
-def size_alike(outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | None]) -> None:
-    """Heads that were given the usual size are as much larger, or smaller, as their outlines are all round.
+def size_alike(
+    outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | None], sized: Collection[int] | None = None
+) -> None:
+    """Heads of the usual size (``sized``; None: all) are as much larger, or smaller, as their outlines are.
 
     Of a head under a hat no ellipse tells its size; that its outline, hat and all, is another than most drawings' does.
     """
@@ -132,13 +135,34 @@ def size_alike(outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | Non
     if len(told) < FEWEST:
         return
     profiles = np.array([_profile(edge, own) for _, edge, own in told])
-    ratios = profiles / np.median(profiles, axis=0)
-    for (number, _, own), ratio in zip(told, ratios, strict=True):
+    usual = np.median(profiles, axis=0)
+    for (number, edge, own), ratio in zip(told, profiles / usual, strict=True):
+        if sized is not None and number not in sized:
+            continue
         # One that lies off by a little is as much farther on one side as it is nearer on the other.
         both = (ratio + np.roll(ratio, len(ratio) // 2)) / 2
         times = float(np.median(both))
-        if abs(times - 1) > GROWN and float(np.median(np.abs(both - times))) < ALL_OVER * abs(times - 1):
-            found[number] = replace(own, major=times * own.major, minor=times * own.minor)
+        if abs(times - 1) <= GROWN:
+            continue
+        if float(np.median(np.abs(both - times))) >= ALL_OVER * abs(times - 1):
+            times = _scale_onto(edge - np.array([own.x, own.y]), _outline_of(usual))
+        found[number] = replace(own, major=times * own.major, minor=times * own.minor)
+
+
+def _outline_of(profile: Floats) -> Floats:
+    """(n, 2) an outline by how far it is all round."""
+    turns = np.linspace(-math.pi, math.pi, len(profile), endpoint=False)
+    return np.asarray(profile[:, None] * np.stack([np.cos(turns), np.sin(turns)], axis=1))
+
+
+def _scale_onto(edge: Floats, outline: Floats) -> float:
+    """How many times as large as an outline a head's is, wherever it lies; 1 where no other size fits much better."""
+    off = []
+    for times in SCALES:
+        start = edge / times
+        off.append(float(np.median(_nearest(start - _moved_onto(start, outline), outline)[0])))
+    best = int(np.argmin(off))
+    return SCALES[best] if off[best] < BETTER * off[SCALES.index(1.0)] else 1.0
 
 
 def _profile(edge: Floats, own: Ellipse) -> Floats:
