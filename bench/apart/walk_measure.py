@@ -359,6 +359,8 @@ def table(told: Sequence[Told]) -> str:
             f"form: {t.form}",
             f"walk: {t.kind}",
             f"paper: {'loose' if t.look.loose else 'still'}",
+            *(["limbs: tapered"] if t.look.tapers else []),
+            *(["in a coat"] if t.look.coat else []),
         ):
             groups.setdefault(name, []).append(t)
     rows += [_row(name, own, joints) for name, own in sorted(groups.items())]

@@ -15,6 +15,8 @@ from bench.apart.pictures import FILLS, INKS, Colour, Picture
 from bench.apart.walks import Posed, Walk
 
 FINER, SHIFT = 4, 5
+TAPERS, COATS = 0.2, 0.12
+"""How often limbs grow thinner, and a whole figure wears a coat."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,8 +50,10 @@ class Look:
 
 
 def look(rng: random.Random, *, grainy: bool, whole: bool = False) -> Look:
-    """Any look; that of a whole figure with a hat or hair, a trunk as thick as it may be, a thing in its hand."""
+    """Any look; of a whole figure with a hat or hair, a coat, a trunk as thick as it may be, a thing in its hand."""
     drawn = _look(rng, grainy=grainy)
+    own = random.Random(drawn.seed)
+    drawn = replace(drawn, tapers=own.random() < TAPERS, coat=whole and own.random() < COATS)
     if not whole:
         return drawn
     return replace(
