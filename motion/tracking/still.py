@@ -24,6 +24,8 @@ GUESS_REACH = 28
 """... and this closely (levels of 255)."""
 LEFT_ALIKE = 10.0
 """Values so near to what a subject left of itself (levels of 255) are that."""
+SPECK_PX = 5
+"""What does not change, and is narrower than that between what does, is the subject's own."""
 STILL, MIDDLE, GUESSED = -1, -2, -3
 """For the number of a sample: none, since nothing changes; none, so that the middle value is taken; or what lies beside
 it in its row."""
@@ -41,6 +43,12 @@ def changes(samples: Sequence[Plane], levels: float) -> Plane:
 def widened(changed: Plane, by: int = 2) -> NDArray[np.bool_]:
     """What changes, with the pixels so near to it."""
     return np.asarray(cv2.dilate(changed, np.ones((2 * by + 1, 2 * by + 1), np.uint8))) > 0
+
+
+def without_specks(changed: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """What changes, with the few pixels within it that a subject covers in all samples: they show nothing behind it."""
+    closed = cv2.morphologyEx(changed.view(np.uint8), cv2.MORPH_CLOSE, np.ones((SPECK_PX, SPECK_PX), np.uint8))
+    return np.asarray(closed, np.uint8).view(np.bool_)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -69,6 +77,7 @@ def behind(
     """
     found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
+    changed = without_specks(changed)
     if changed.any():
         places = np.flatnonzero(changed)
         seen = [_seen(samples, places) for samples in channels]

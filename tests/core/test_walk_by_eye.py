@@ -280,6 +280,20 @@ class Behind(TestCase):
         self.assertNotIn(150, found[0])
         self.assertEqual(set(np.unique(found[0][10:12])), {240})
 
+    def test_a_pixel_that_is_covered_in_all_pictures_leads_nothing(self) -> None:
+        """Feet that pass each other: one place of them is covered all the time, and paper shows beside it."""
+        pictures = []
+        for n in range(8):
+            picture = np.full((12, 80), 240, np.uint8)
+            picture[4:8, 20 + 3 * n : 42 + 3 * n] = 90
+            pictures.append(picture)
+        changed = np.zeros((12, 80), bool)
+        changed[4:8, 20:63] = True
+        changed[4:8, 41] = False
+        found, _ = still.behind([pictures], changed, 0.0)
+        self.assertEqual(int(found[0][5, :41].min()), 240)
+        self.assertEqual(int(found[0][5, 42:].min()), 240)
+
 
 class Hidden(TestCase):
     """A hand that hides beside the trunk for a drawing or two is led by those before and after it."""
