@@ -118,7 +118,7 @@ def off_places(
     hand is followed past what hides it; of alike ones it may be the other that comes out.
     """
     past = BRIDGED if by_eye and told_apart else 0
-    rows = [*_all_along("hip", reading), *_swings(reading, min(1, past))]
+    rows = [*_all_along("hip", reading), *_swings(reading)]
     for name in ALL_ALONG:
         rows += _all_along(name, reading, past if name != "head" else 0)
     pattern = _Pattern(reading, rows, by_eye=by_eye, limps=limps)
@@ -165,13 +165,13 @@ def _over_ground(name: str, reading: Reading) -> dict[int, Place]:
     return {s.index: reading.over_ground(s, at) for s in reading.steps if (at := s.at(name)) is not None}
 
 
-def _swings(reading: Reading, bridged: int) -> list[_Row]:
-    """Each ankle from where it leaves the ground to where it lands; it may hide in so many drawings in a row."""
+def _swings(reading: Reading) -> list[_Row]:
+    """Each ankle from where it leaves the ground to where it lands."""
     rows = []
     for side in SIDES:
         name = f"ankle_{side}"
         places = _over_ground(name, reading)
-        rows += _rows(name, places, reading, reading.swings(side), bridged)
+        rows += _rows(name, places, reading, reading.swings(side))
         rows += [replace(row, open=True) for row in _rows(name, places, reading, _open_swings(side, reading))]
     return rows
 
