@@ -1,7 +1,6 @@
-"""The arms of a whole figure: posed as legs are, from the neck, and set on the middle lines of their strokes.
+"""The arms of a whole figure: posed as legs are, from the neck, then set on the middle lines of their strokes.
 
 Within the trunk and over the legs an arm may lie; what is drawn beside them, and is neither head nor leg, is an arm's.
-A hand is where the stroke of its forearm ends.
 """
 
 from __future__ import annotations
@@ -15,16 +14,15 @@ import numpy as np
 
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import body as bodies
-from motion.tracking.subjects.figure import poses, run
+from motion.tracking.subjects.figure import hands, poses, run
 from motion.tracking.subjects.figure.drawn import SIDES, Drawn, Place
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
-from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety
+from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.playing import Playing
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.run import Pairs
-from motion.tracking.subjects.figure.settle import Across, Stretch
 from motion.tracking.subjects.figure.trunk import Trunk
 
 LENGTHS = (0.72, 0.86, 1.0, 1.15)
@@ -40,25 +38,10 @@ THINNER = 0.8
 """Arms are often drawn thinner than legs."""
 SHOWN, LEAST_SHOWN = 0.5, 0.12
 """There are arms where of what they take beside trunk and legs so much is drawn, and that is so much of them."""
-BEYOND, WITHIN = 1.5, 0.45
-"""A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
-OTHER_END, OTHER_END_HIDDEN, ASIDE = 0.45, 0.1, 0.75
-"""What ends by so much otherwise is left out (the latter where an arm does not show whole), and what has ink so many
-widths beside it near its end."""
 WITH_LEG = 1.5
 """Where sides are drawn alike, what an arm costs that is in front with the leg of its own side."""
-NECK_LOOSE = 0.03
-"""The neck lies so much of an arm from where the trunk begins."""
 ATTEMPTS, REDONE = 3, 0.08
 """Where arms turn out to be longer or shorter by so much, poses are looked for again."""
-FEWEST = 3
-"""So many hands tell how long arms are."""
-LEAST_WIDE, ALIKE_WIDE, FEWEST_WIDTHS = 1.0, 0.08, 12
-"""Widths that differ by no more than such a share are alike; of those under so many px, and of few, nothing is told."""
-ALIKE = (0.6, 1.6)
-"""Upper arms are between so many times as long as forearms."""
-WHOLE = 0.5
-BENT = 20.0
 KNEES = ("knee", "ankle", "heel", "toe")
 Sided = Callable[[int], tuple[Cover, Cover]]
 """By a drawing's index near and far ink."""
@@ -92,16 +75,16 @@ def set_arms(around: Around) -> None:
         chosen = run.chosen_in(pairs, around.playing)
         if not _are_there(smalls, chosen, build):
             for drawn in (around.found[i] for i in chosen):
-                _set_above(drawn, build.hip_of(_trunk_of(drawn)))
+                hands.set_above(drawn, build.hip_of(_trunk_of(drawn)))
             return
         limbs = {i: _limbs(around, i, pair, build) for i, pair in chosen.items()}
-        told = _set(around, list(limbs.values()), build)
+        told = hands.set_on(list(limbs.values()), build)
         alike = abs(told.leg / build.leg - 1) < REDONE
         build = told
         if alike or attempt + 1 == ATTEMPTS:
             break
     for index, one in limbs.items():
-        _finish(one, build, around.found[index])
+        hands.finish(one, build, around.found[index])
 
 
 def _build(around: Around, times: float) -> Build:
@@ -223,153 +206,6 @@ def _beside_trunk(sheet: Sheet, drawn: Drawn, build: Build, wide: float) -> Mask
     cv2.polylines(trunk, [np.rint(ends).astype(np.int32).reshape(-1, 1, 2)], False, 1, max(1, round(wide + 1)))
     outside = np.asarray(trunk == 0)
     return outside if drawn.head is None else np.asarray(outside & bodies.without_body(sheet, drawn.head, 1.0))
-
-
-def _set(around: Around, limbs: Sequence[Limbs], build: Build) -> Build:
-    """Set upper arms, elbows and hands; gives the proportions that they show."""
-    wide = {part: _usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
-    # No upper arm is thinner than its forearm.
-    wide["thigh"] = max(wide.values())
-    for one in limbs:
-        one.fit(wide)
-        one.place_knees(build)
-    build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
-    for one in limbs:
-        one.place_hip(build)
-        for leg in one.legs:
-            leg.foot_joint = _hand(leg, one.origin, build, wide["shin"])
-    _leave_other_ends(limbs, build)
-    thigh, shin = _lengths(limbs, build)
-    return replace(build, thigh=thigh, shin=shin)
-
-
-def _usual_width(found: Sequence[Across], build: Build) -> float:
-    """The width that shows most often, px: beside the trunk slivers of arms show, as wide as it happens."""
-    widths = np.sort(np.concatenate([a.widths for a in found])) if found else np.zeros(0)
-    widths = widths[(widths >= LEAST_WIDE) & (widths < 0.3 * build.leg)]
-    if len(widths) < FEWEST_WIDTHS:
-        return build.wide
-    alike = np.searchsorted(widths, widths * (1 + ALIKE_WIDE)) - np.searchsorted(widths, widths / (1 + ALIKE_WIDE))
-    return float(widths[int(alike.argmax())])
-
-
-def _leave_other_ends(limbs: Sequence[Limbs], build: Build) -> None:
-    """Leave hands that are not as far from their elbows as mostly: something is carried there, or lies over them."""
-    upper = measured(limbs)[0] or build.thigh
-    ends = [
-        (leg, math.dist(_elbow(leg, one.hip, upper), leg.foot_joint))
-        for one in limbs
-        for leg in one.legs
-        if leg.foot_joint is not None
-    ]
-    usual = float(np.median([far for _, far in ends])) if len(ends) >= FEWEST else build.shin
-    for leg, far in ends:
-        if abs(far / usual - 1) > (OTHER_END if _shows_whole(leg) else OTHER_END_HIDDEN):
-            leg.foot_joint = None
-
-
-def _elbow(leg: Leg, neck: Place, upper: float) -> Place:
-    """Where both parts of an arm cross; else on its forearm's line as far from the neck as an upper arm is long."""
-    if leg.joint is not None or leg.shin is None:
-        return leg.joint or leg.knee
-    x, y = leg.shin.nearest(neck)
-    beside = math.dist((x, y), neck)
-    if beside >= upper:
-        return leg.shin.nearest(leg.knee)
-    along = math.sqrt(upper**2 - beside**2)
-    ends = [(x + way * along * leg.shin.dx, y + way * along * leg.shin.dy) for way in (-1, 1)]
-    return min(ends, key=lambda end: math.dist(end, leg.knee))
-
-
-def _lengths(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
-    """Upper arm and forearm: as they show where elbows are bent; both together as far as hands are along them."""
-    upper, fore = measured(limbs)
-    along = [
-        math.dist(one.hip, elbow) + math.dist(elbow, leg.foot_joint)
-        for one in limbs
-        for leg in one.legs
-        if leg.foot_joint is not None and (elbow := leg.joint or leg.knee)
-    ]
-    both = float(np.median(along)) if len(along) >= FEWEST else (upper or build.thigh) + (fore or build.shin)
-    if upper is None and fore is None:
-        return both * build.thigh / build.leg, both * build.shin / build.leg
-    upper = upper or both - (fore or 0.0)
-    fore = fore or both - upper
-    return (upper, fore) if ALIKE[0] < upper / max(1e-6, fore) < ALIKE[1] else (both / 2, both / 2)
-
-
-def _hand(leg: Leg, origin: Place, build: Build, wide: float) -> Place | None:
-    """Where a forearm's stroke ends, less its round end; None where it goes on into something else."""
-    if leg.shin is None:
-        return None
-    elbow = leg.shin.nearest(leg.joint or leg.knee)
-    along = np.arange(WITHIN * build.shin, BEYOND * build.shin, 0.5)
-    points = np.array(elbow) + along[:, None] * np.array([leg.shin.dx, leg.shin.dy]) - np.array(origin)
-    x, y = np.ascontiguousarray(points.T, dtype=np.float32)
-    inked = cv2.remap(leg.cover, x[None], y[None], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)[0]
-    over = np.flatnonzero(inked < 0.5)
-    if not len(over) or over[0] == 0:
-        return None
-    k = int(over[0])
-    if not _ends_free(leg, elbow, float(along[k]) - wide, wide, origin):
-        return None
-    far = along[k - 1] + 0.5 * (inked[k - 1] - 0.5) / max(1e-6, float(inked[k - 1] - inked[k])) - wide / 2
-    return elbow[0] + far * leg.shin.dx, elbow[1] + far * leg.shin.dy
-
-
-def _ends_free(leg: Leg, elbow: Place, far: float, wide: float, origin: Place) -> bool:
-    """Whether just before its end a forearm is as wide as it is: else it goes over something else."""
-    if leg.shin is None:
-        return False
-    aside = np.array([-ASIDE * wide - 1, ASIDE * wide + 1])
-    x = elbow[0] + far * leg.shin.dx - aside * leg.shin.dy - origin[0]
-    y = elbow[1] + far * leg.shin.dy + aside * leg.shin.dx - origin[1]
-    beside = cv2.remap(
-        leg.cover, x[None].astype(np.float32), y[None].astype(np.float32), cv2.INTER_LINEAR,
-        borderMode=cv2.BORDER_CONSTANT,
-    )[0]  # fmt: skip
-    return bool((beside < 0.5).all())
-
-
-def _set_above(into: Drawn, neck: Place) -> None:
-    """Hand on neck and head."""
-    into.places["neck"], into.sure["neck"] = neck, 0.9
-    if into.head is not None:
-        into.places["head"], into.sure["head"] = (into.head.x, into.head.y), 0.95
-        into.firm.add("head")
-
-
-def _finish(limbs: Limbs, build: Build, into: Drawn) -> None:
-    """Hand on neck, head, elbows and hands with how sure each is."""
-    _set_above(into, limbs.hip)
-    into.firm.add("neck")
-    for side, leg in zip(SIDES, limbs.legs, strict=True):
-        elbow, hand = joints_of(leg, limbs.hip, build)
-        seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
-        elbow_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
-        hand_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh))
-        into.places |= {f"elbow_{side}": elbow, f"hand_{side}": hand}
-        into.sure[f"elbow_{side}"] = surety(
-            (max(seen) if leg.joint is None else min(seen)) if elbow_known else 0.0, crossed=leg.joint is not None
-        )
-        into.sure[f"hand_{side}"] = surety(seen[1] if hand_known else 0.0, crossed=leg.foot_joint is not None)
-        if _shows_whole(leg):
-            into.firm.add(f"elbow_{side}")
-            if leg.foot_joint is not None:
-                into.firm.add(f"hand_{side}")
-
-
-def _shows_whole(leg: Leg) -> bool:
-    """Whether both parts of an arm show by themselves, and its elbow is clearly bent."""
-    if leg.joint is None or leg.thigh is None or leg.shin is None:
-        return False
-    return min(leg.thigh.seen, leg.shin.seen) >= WHOLE and _turns(leg.thigh, leg.shin)
-
-
-def _turns(upper: Stretch, fore: Stretch) -> bool:
-    """Whether an elbow is clearly bent."""
-    turn = abs(upper.dx * fore.dy - upper.dy * fore.dx)
-    return math.degrees(math.atan2(turn, upper.dx * fore.dx + upper.dy * fore.dy)) > BENT
 
 
 def lines_of(drawn: Drawn) -> list[list[Place]]:

@@ -1,0 +1,147 @@
+"""Arms set on the strokes that show: how wide and how long they are, where hands end, and what is no arm's own end."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.subjects.figure import hands, ink
+from motion.tracking.subjects.figure.ink import Sheet
+from motion.tracking.subjects.figure.limbs import Limbs
+from motion.tracking.subjects.figure.poses import Build
+from motion.tracking.subjects.figure.settle import Across
+
+Place = tuple[float, float]
+NECK, TALL, WIDE = (150.0, 60.0), 260, 300
+FINE = 4
+"""Arms are drawn so many times finer than they are looked at."""
+
+
+def place(start: Place, degrees: float, far: float) -> Place:
+    """So far from a place, so many degrees forward of straight down."""
+    turn = math.radians(degrees)
+    return start[0] + far * math.sin(turn), start[1] + far * math.cos(turn)
+
+
+def arm(upper: float, fore: float, swung: float, bent: float) -> tuple[Place, Place]:
+    """Elbow and hand of an arm that swings so many degrees forward, and is bent by so many."""
+    elbow = place(NECK, swung, upper)
+    return elbow, place(elbow, swung + bent, fore)
+
+
+def drawn(arms: Sequence[tuple[Place, Place]], wide: float, *, carried: bool = False) -> Sheet:
+    """Two arms as strokes with round ends; something in the first hand."""
+    fine = np.zeros((TALL * FINE, WIDE * FINE), np.uint8)
+
+    def fixed(at: Place) -> tuple[int, int]:
+        return round((at[0] + 0.5) * FINE - 0.5), round((at[1] + 0.5) * FINE - 0.5)
+
+    for elbow, hand in arms:
+        for one, other in ((NECK, elbow), (elbow, hand)):
+            cv2.line(fine, fixed(one), fixed(other), 255, round(wide * FINE))
+    if carried:
+        x, y = arms[0][1]
+        cv2.rectangle(fine, fixed((x - 12, y)), fixed((x + 12, y + 26)), 255, -1)
+    cover = cv2.resize(fine, (WIDE, TALL), interpolation=cv2.INTER_AREA).astype(np.float32) / 255
+    return Sheet(0, 0, cover, cover, np.zeros((TALL, WIDE, 4), np.uint8))
+
+
+def posed(sheet: Sheet, arms: Sequence[tuple[Place, Place]], build: Build, off: float) -> Limbs:
+    """As a pose has the arms that are drawn: as long as they are thought to be, turned by some degrees."""
+    places = []
+    for elbow, hand in arms:
+        upper = math.degrees(math.atan2(elbow[0] - NECK[0], elbow[1] - NECK[1])) + off
+        fore = math.degrees(math.atan2(hand[0] - elbow[0], hand[1] - elbow[1])) - off
+        knee = place((0.0, 0.0), upper, build.thigh)
+        end = place(knee, fore, build.shin)
+        places.append([knee, end, end])
+    body = Ellipse(x=NECK[0], y=NECK[1] - 40, major=4, minor=4, angle=90)
+    return Limbs.of(sheet, body, build, np.array(places), (sheet.solid, sheet.solid))
+
+
+def build_of(upper: float, fore: float, wide: float) -> Build:
+    return Build(hip=(0.0, 40.0), thigh=upper, shin=fore, foot=0.0, wide=wide, facing=1.0)
+
+
+def swinging(count: int, upper: float, fore: float, bent: float) -> list[list[tuple[Place, Place]]]:
+    """So many drawings of two arms that swing against each other."""
+    ways = [38 * math.cos(math.pi * k / (count - 1)) for k in range(count)]
+    return [[arm(upper, fore, way, bent), arm(upper, fore, -way, bent)] for way in ways]
+
+
+class Arms(unittest.TestCase):
+    def set_on(
+        self, drawings: Sequence[Sequence[tuple[Place, Place]]], wide: float, thought: Build, *, carried: bool = False
+    ) -> tuple[Build, list[Limbs]]:
+        limbs = [posed(drawn(arms, wide, carried=carried), arms, thought, 3.0) for arms in drawings]
+        return hands.set_on(limbs, thought), limbs
+
+    def off(self, drawings: Sequence[Sequence[tuple[Place, Place]]], limbs: Sequence[Limbs]) -> list[float]:
+        """How far hands that are told lie off, px."""
+        return [
+            math.dist(leg.foot_joint, hand)
+            for one, arms in zip(limbs, drawings, strict=True)
+            for leg, (_, hand) in zip(one.legs, arms, strict=True)
+            if leg.foot_joint is not None
+        ]
+
+    def test_hands_are_where_strokes_end_thin_or_thick(self) -> None:
+        for wide in (3.0, 7.0, 14.0):
+            drawings = swinging(9, 60, 54, 30)
+            build, limbs = self.set_on(drawings, wide, build_of(60, 54, wide))
+            off = self.off(drawings, limbs)
+            with self.subTest(wide=wide):
+                self.assertGreater(len(off), 10)
+                self.assertLess(float(np.median(off)), 0.6)
+                self.assertAlmostEqual(build.wide, wide, delta=0.8)
+                self.assertAlmostEqual(build.thigh / 60, 1.0, delta=0.06)
+                self.assertAlmostEqual(build.shin / 54, 1.0, delta=0.06)
+
+    def test_arms_that_are_longer_than_was_thought_show_it(self) -> None:
+        """Bent or straight; as far as both together go."""
+        for bent in (4, 30):
+            drawings = swinging(9, 66, 62, bent)
+            build, _ = self.set_on(drawings, 4.0, build_of(57, 57, 4.0))
+            with self.subTest(bent=bent):
+                self.assertAlmostEqual(build.leg / 128, 1.0, delta=0.04)
+
+    def test_what_is_carried_is_no_hand(self) -> None:
+        drawings = swinging(9, 60, 54, 30)
+        _, limbs = self.set_on(drawings, 7.0, build_of(60, 54, 7.0), carried=True)
+        told = [one.legs[0].foot_joint for one in limbs]
+        far = [math.dist(at, arms[0][1]) for at, arms in zip(told, drawings, strict=True) if at is not None]
+        self.assertLess(max(far, default=0.0), 4.0)
+        self.assertGreater(len(self.off(drawings, limbs)), 4)
+
+    def test_slivers_beside_the_trunk_tell_no_width(self) -> None:
+        """Most of what shows of upper arms is as wide as it happens."""
+        chance = np.random.default_rng(3)
+        shown = [np.concatenate([chance.uniform(1, 8, 9), np.full(5, 11.0 + 0.1 * k)]) for k in range(6)]
+        across = [Across(np.zeros((14, 2)), widths, (0, 1)) for widths in shown]
+        self.assertAlmostEqual(hands._usual_width(across, build_of(60, 54, 5.0)), 11.2, delta=0.5)
+        self.assertEqual(hands._usual_width(across[:0], build_of(60, 54, 5.0)), 5.0)
+
+
+class Outlines(unittest.TestCase):
+    def test_narrow_arms_are_filled_as_broad_legs_are(self) -> None:
+        """A sleeve as narrow as a gap that is closed in any outline."""
+        for inside in (4, 6, 14):
+            marked = np.zeros((200, 120), np.uint8)
+            cv2.line(marked, (30, 20), (80, 120), 1, inside + 6)
+            cv2.line(marked, (30, 20), (80, 120), 0, inside)
+            filled = ink.enclosed(marked > 0, 24.0) | (marked > 0)
+            whole = np.zeros_like(marked)
+            cv2.line(whole, (30, 20), (80, 120), 1, inside + 6)
+            with self.subTest(inside=inside):
+                self.assertGreater(float(np.mean(filled[whole > 0])), 0.97)
+                self.assertLess(int(np.count_nonzero(filled & (whole == 0))), 12)
+
+    def test_what_is_wider_than_a_limb_stays_paper(self) -> None:
+        marked = np.zeros((200, 200), np.uint8)
+        cv2.circle(marked, (100, 100), 40, 1, 3)
+        self.assertFalse(ink.enclosed(marked > 0, 24.0).any())
