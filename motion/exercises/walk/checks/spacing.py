@@ -174,13 +174,14 @@ def _runs(indices: tuple[int, ...]) -> list[list[int]]:
 
 
 def surges(scene: Scene) -> list[tuple[Finding, frozenset[int]]]:
-    """``spacing.surges``: the body rushes and stalls. Each with the drawings (indices) whose hips are off by that.
+    """``spacing.surges``: the body rushes and stalls.
 
     Measured: across, the hips' travel a frame in some part of a step (two gaps or more) beside the step's mean; of a
     part that goes over a contact, beside the mean of both steps. Tolerance: 40 % of that.
     """
     if not scene.reading.across:
         return []
+    # By step, with the drawings (indices) whose hips are off by that.
     told: dict[int, tuple[Finding, frozenset[int]]] = {}
     for pace in scene.paces:
         found = _surge(scene, (pace,))
