@@ -18,6 +18,9 @@ EDGES = 6
 """The usual edge is told from about so many drawings."""
 ANOTHER_SIZE, OTHER_EDGE = 0.06, 0.15
 """A body is of another size whose area is off by such a share; of another edge that is so unlike the usual one."""
+LONG, SHORTER, FEWEST = 1.6, 0.8, 3
+"""A body may be longer by its limbs that is so many times as long as thick, where in so many drawings one as thick is
+shorter by so much."""
 ELLIPTIC = 0.93
 """A body is one where it and its ellipse share so much of what both cover; else it has the size of those that are."""
 
@@ -32,7 +35,7 @@ def bodies_of(looking: Looking, cores: Sequence[Core | None], helped: Help) -> l
     if any(placing.amiss(body, (fits[n] or (None,))[0]) for n, body in placed.items()):
         like_it = placing.like_placed(looking, placed)
         return [like_it.get(n) for n in range(len(looking))]
-    like = _usual_body([f[0] for f in fits if f is not None and f[1] >= ELLIPTIC])
+    like = _usual_body(_without_limbs([f[0] for f in fits if f is not None and f[1] >= ELLIPTIC]))
     found: list[Ellipse | None] = []
     for index, (at, fitted) in enumerate(zip(cores, fits, strict=True)):
         body = fitted[0] if fitted else None
@@ -40,7 +43,8 @@ def bodies_of(looking: Looking, cores: Sequence[Core | None], helped: Help) -> l
             body = of_size(looking.sheet(index), at, like)
         found.append(body)
     # Boxes and beans are no ellipses.
-    usual = like or _usual_body(_of_commonest_size([body for body in found if body is not None]))
+    shown = [body for body in found if body is not None]
+    usual = like or _usual_body(_without_limbs(_of_commonest_size(shown), shown))
     if usual is not None:
         _leave_limbs(looking, cores, found, usual)
     return [placed.get(index) or body for index, body in enumerate(found)]
@@ -76,6 +80,15 @@ def _of_commonest_size(bodies_found: Sequence[Ellipse]) -> list[Ellipse]:
     alike = np.abs(sizes[:, None] / sizes - 1) <= ANOTHER_SIZE
     best = max(range(len(sizes)), key=lambda i: (int(alike[:, i].sum()), -sizes[i]))
     return [body for body, own in zip(bodies_found, alike[:, best], strict=True) if own]
+
+
+def _without_limbs(some: Sequence[Ellipse], of_all: Sequence[Ellipse] = ()) -> list[Ellipse]:
+    """Those, or of all the shorter ones that are as thick: thick thighs that hang side by side make a body longer."""
+    if len(some) < FEWEST:
+        return list(some)
+    long, thick = (float(np.median([getattr(e, axis) for e in some])) for axis in ("major", "minor"))
+    shorter = [e for e in of_all or some if abs(e.minor / thick - 1) <= ANOTHER_SIZE and e.major < SHORTER * long]
+    return shorter if long > LONG * thick and len(shorter) >= FEWEST else list(some)
 
 
 def _size(body: Ellipse) -> float:
