@@ -22,6 +22,8 @@ BEYOND, WITHIN = 1.5, 0.45
 OTHER_END, OTHER_END_HIDDEN, ASIDE = 0.45, 0.1, 0.75
 """What ends by so much otherwise is left out (the latter where an arm does not show whole), and what has ink so many
 widths beside it near its end."""
+THIN, THIN_ASIDE, FADED = 4.0, 0.75, 0.35
+"""Of strokes thinner than so many px so much of one is ink, so far beside their middle as well."""
 NECK_LOOSE = 0.03
 """The neck lies so much of an arm from where the trunk begins."""
 FEWEST = 3
@@ -114,15 +116,18 @@ def _hand(leg: Leg, origin: Place, build: Build, wide: float) -> Place | None:
     elbow = leg.shin.nearest(leg.joint or leg.knee)
     along = np.arange(WITHIN * build.shin, BEYOND * build.shin, 0.5)
     points = np.array(elbow) + along[:, None] * np.array([leg.shin.dx, leg.shin.dy]) - np.array(origin)
-    x, y = np.ascontiguousarray(points.T, dtype=np.float32)
-    inked = cv2.remap(leg.cover, x[None], y[None], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)[0]
-    over = np.flatnonzero(inked < 0.5)
+    # A line as thin as a px or two is met on one side of its middle as well as on it, and fades.
+    aside = np.array([[0.0], [-THIN_ASIDE], [THIN_ASIDE]] if wide < THIN else [[0.0]])
+    x, y = ((points[:, k] + aside * (-leg.shin.dy, leg.shin.dx)[k]).astype(np.float32) for k in (0, 1))
+    inked = cv2.remap(leg.cover, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT).max(axis=0)
+    edge = FADED if wide < THIN else 0.5
+    over = np.flatnonzero(inked < edge)
     if not len(over) or over[0] == 0:
         return None
     k = int(over[0])
     if not _ends_free(leg, elbow, float(along[k]) - wide, wide, origin):
         return None
-    far = along[k - 1] + 0.5 * (inked[k - 1] - 0.5) / max(1e-6, float(inked[k - 1] - inked[k])) - wide / 2
+    far = along[k - 1] + 0.5 * (inked[k - 1] - edge) / max(1e-6, float(inked[k - 1] - inked[k])) - wide / 2
     return elbow[0] + far * leg.shin.dx, elbow[1] + far * leg.shin.dy
 
 
