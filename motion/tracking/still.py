@@ -45,7 +45,7 @@ def widened(changed: Plane, by: int = 2) -> NDArray[np.bool_]:
     return np.asarray(cv2.dilate(changed, np.ones((2 * by + 1, 2 * by + 1), np.uint8))) > 0
 
 
-def without_specks(changed: NDArray[np.bool_]) -> NDArray[np.bool_]:
+def _without_specks(changed: NDArray[np.bool_]) -> NDArray[np.bool_]:
     """What changes, with the few pixels within it that a subject covers in all samples: they show nothing behind it."""
     closed = cv2.morphologyEx(changed.view(np.uint8), cv2.MORPH_CLOSE, np.ones((SPECK_PX, SPECK_PX), np.uint8))
     return np.asarray(closed, np.uint8).view(np.bool_)
@@ -77,7 +77,7 @@ def behind(
     """
     found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
-    changed = without_specks(changed)
+    changed = _without_specks(changed)
     if changed.any():
         places = np.flatnonzero(changed)
         seen = [_seen(samples, places) for samples in channels]

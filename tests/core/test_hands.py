@@ -123,8 +123,8 @@ class Arms(unittest.TestCase):
         chance = np.random.default_rng(3)
         shown = [np.concatenate([chance.uniform(1, 8, 9), np.full(5, 11.0 + 0.1 * k)]) for k in range(6)]
         across = [Across(np.zeros((14, 2)), widths, (0, 1)) for widths in shown]
-        self.assertAlmostEqual(hands._usual_width(across, build_of(60, 54, 5.0)), 11.2, delta=0.5)
-        self.assertEqual(hands._usual_width(across[:0], build_of(60, 54, 5.0)), 5.0)
+        self.assertAlmostEqual(hands._commonest_width(across, build_of(60, 54, 5.0)), 11.2, delta=0.5)
+        self.assertEqual(hands._commonest_width(across[:0], build_of(60, 54, 5.0)), 5.0)
 
 
 class Outlines(unittest.TestCase):

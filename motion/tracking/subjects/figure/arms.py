@@ -67,7 +67,7 @@ class Around:
 def set_arms(around: Around) -> None:
     """Set neck, elbows and hands of every drawing; without arms only its neck."""
     build = _first_guess(around)
-    for attempt in range(ATTEMPTS):
+    for _ in range(ATTEMPTS):
         smalls = {i: _small(around, i, build) for i in around.seen}
         search = poses.Search(build, poses.ARMS)
         arms = {i: search.legs_of(small) for i, small in smalls.items()}
@@ -79,9 +79,8 @@ def set_arms(around: Around) -> None:
             return
         limbs = {i: _limbs(around, i, pair, build) for i, pair in chosen.items()}
         told = hands.set_on(list(limbs.values()), build)
-        alike = abs(told.leg / build.leg - 1) < REDONE
-        build = told
-        if alike or attempt + 1 == ATTEMPTS:
+        alike, build = abs(told.leg / build.leg - 1) < REDONE, told
+        if alike:
             break
     for index, one in limbs.items():
         hands.finish(one, build, around.found[index])

@@ -35,7 +35,8 @@ def bodies_of(looking: Looking, cores: Sequence[Core | None], helped: Help) -> l
     if any(placing.amiss(body, (fits[n] or (None,))[0]) for n, body in placed.items()):
         like_it = placing.like_placed(looking, placed)
         return [like_it.get(n) for n in range(len(looking))]
-    like = _usual_body(_without_limbs([f[0] for f in fits if f is not None and f[1] >= ELLIPTIC]))
+    elliptic = [f[0] for f in fits if f is not None and f[1] >= ELLIPTIC]
+    like = _usual_body(_without_limbs(elliptic, elliptic))
     found: list[Ellipse | None] = []
     for index, (at, fitted) in enumerate(zip(cores, fits, strict=True)):
         body = fitted[0] if fitted else None
@@ -82,12 +83,12 @@ def _of_commonest_size(bodies_found: Sequence[Ellipse]) -> list[Ellipse]:
     return [body for body, own in zip(bodies_found, alike[:, best], strict=True) if own]
 
 
-def _without_limbs(some: Sequence[Ellipse], of_all: Sequence[Ellipse] = ()) -> list[Ellipse]:
+def _without_limbs(some: Sequence[Ellipse], of_all: Sequence[Ellipse]) -> list[Ellipse]:
     """Those, or of all the shorter ones that are as thick: thick thighs that hang side by side make a body longer."""
     if len(some) < FEWEST:
         return list(some)
     long, thick = (float(np.median([getattr(e, axis) for e in some])) for axis in ("major", "minor"))
-    shorter = [e for e in of_all or some if abs(e.minor / thick - 1) <= ANOTHER_SIZE and e.major < SHORTER * long]
+    shorter = [e for e in of_all if abs(e.minor / thick - 1) <= ANOTHER_SIZE and e.major < SHORTER * long]
     return shorter if long > LONG * thick and len(shorter) >= FEWEST else list(some)
 
 

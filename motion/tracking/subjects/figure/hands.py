@@ -32,13 +32,13 @@ LEAST_WIDE, ALIKE_WIDE, FEWEST_WIDTHS = 1.0, 0.08, 12
 """Widths that differ by no more than such a share are alike; of those under so many px, and of few, nothing is told."""
 ALIKE = (0.6, 1.6)
 """Upper arms are between so many times as long as forearms."""
-WHOLE = 0.5
-BENT = 20.0
+WHOLE, BENT = 0.5, 20.0
+"""An arm shows whole of which so much shows by itself, and whose elbow is bent by so many degrees."""
 
 
 def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     """Set upper arms, elbows and hands; gives the proportions that they show."""
-    wide = {part: _usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
+    wide = {part: _commonest_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
     # No upper arm is thinner than its forearm.
     wide["thigh"] = max(wide.values())
     for one in limbs:
@@ -54,7 +54,7 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     return replace(build, thigh=thigh, shin=shin)
 
 
-def _usual_width(found: Sequence[Across], build: Build) -> float:
+def _commonest_width(found: Sequence[Across], build: Build) -> float:
     """The width that shows most often, px: beside the trunk slivers of arms show, as wide as it happens."""
     widths = np.sort(np.concatenate([a.widths for a in found])) if found else np.zeros(0)
     widths = widths[(widths >= LEAST_WIDE) & (widths < 0.3 * build.leg)]
