@@ -11,7 +11,7 @@ import numpy as np
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import ink, poses
-from motion.tracking.subjects.figure.drawn import Drawn
+from motion.tracking.subjects.figure.drawn import Drawn, Place
 from motion.tracking.subjects.figure.ink import Mask, Sheet
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help
@@ -53,9 +53,9 @@ def first_guess(
     seen = [i for i, _, _ in told]
     height = float(np.median([2 * body.half_height for _, body, _ in told]))
     ground = float(np.median([low for _, _, low in told]))
-    off = helped.hip_below({i: body for i, body, _ in told}) or (None if trunk is None else trunk.hip)
-    hips = float(np.median([body.y for _, body, _ in told])) + (HIP * height if trunk is None else trunk.hip[1])
-    room = ground - hips
+    hips = _hips(helped.hip_below({i: body for i, body, _ in told}), trunk, height)
+    middle = float(np.median([body.y for _, body, _ in told]))
+    room = ground - middle - (HIP * height if trunk is None else trunk.hip[1])
     if room < 24:
         return None
     some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
@@ -66,9 +66,9 @@ def first_guess(
     wide = _stroke(looking, found, some, room, under)
     known, facing = helped.lengths(), facing or helped.facing()
 
-    def build(times: float, way: float) -> Build:
-        leg = times * room / HIGH
-        hip = (0.0, HIP * height) if off is None else (way * off[0], off[1])
+    def build(times: float, way: float, off: Place) -> Build:
+        leg = times * (ground - middle - off[1]) / HIGH
+        hip = way * off[0], off[1]
         tilt = None if trunk is None else trunk.tilt
         if known is None:
             return Build(hip=hip, thigh=leg / 2, shin=leg / 2, foot=FOOT * leg, wide=wide, facing=way, tilt=tilt)
@@ -77,9 +77,19 @@ def first_guess(
         return Build(hip=hip, thigh=thigh, shin=shin, foot=foot, wide=wide, facing=way, tilt=tilt)
 
     ways = (1.0, -1.0) if facing is None else (facing,)
-    tried = [build(times, way) for way in ways for times in (LENGTHS if known is None else (1.0,))]
+    long = LENGTHS if known is None else (1.0,)
+    tried = [build(times, way, off) for way in ways for off in hips for times in long]
     shown = [(looking.sheet(i), body) for i in some if (body := found[i].body) is not None]
     return _likeliest(tried, shown)
+
+
+def _hips(placed: Place | None, trunk: Trunk | None, height: float) -> list[Place]:
+    """Where the hip may be from the body's middle, px right and down: where a person placed it, else as it is told."""
+    if placed is not None:
+        return [placed]
+    if trunk is None:
+        return [(0.0, HIP * height)]
+    return [trunk.hip, *([] if trunk.other_hip is None else [trunk.other_hip])]
 
 
 def _likeliest(tried: Sequence[Build], shown: Sequence[tuple[Sheet, Ellipse]]) -> Build:
@@ -108,16 +118,17 @@ def _likeliest(tried: Sequence[Build], shown: Sequence[tuple[Sheet, Ellipse]]) -
 
 def fill_hollow(looking: Looking, heads: Sequence[Ellipse | None]) -> None:
     """Where the limbs of whole figures are drawn by their outlines, what these enclose is ink from now on."""
-    shown = [n for n, head in enumerate(heads) if head is not None]
-    shares, talls = [], []
-    for number in (shown[round(k)] for k in np.linspace(0, len(shown) - 1, min(SAMPLED_HOLLOW, len(shown)))):
+    shown = [(n, head) for n, head in enumerate(heads) if head is not None]
+    shares, trunks, talls = [], [], []
+    for number, head in (shown[round(k)] for k in np.linspace(0, len(shown) - 1, min(SAMPLED_HOLLOW, len(shown)))):
         sheet = looking.sheet(number)
         rows = np.flatnonzero((sheet.cover > ink.FAINT).any(axis=1))
         talls.append(int(rows[-1] - rows[0]))
         legs = sheet.top + rows[0] + UNDER * talls[-1]
         shares.append(ink.enclosed_shares(sheet, looking.kept(number), THICKEST_WHOLE * talls[-1], legs))
+        trunks.append(ink.enclosed_by_trunk(sheet, head.y + head.half_height, BROADEST * talls[-1]))
     tall = float(np.median(talls or [0]))
-    _fill(looking, shares, THICKEST_WHOLE * tall, BROADEST * tall)
+    _fill(looking, shares, THICKEST_WHOLE * tall, BROADEST * tall, trunks)
 
 
 def _fill_legs(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> None:
@@ -131,12 +142,19 @@ def _fill_legs(looking: Looking, found: Sequence[Drawn], some: Sequence[int], ro
     _fill(looking, shares, THICKEST * room)
 
 
-def _fill(looking: Looking, shares: Sequence[tuple[float, float]], thick_px: float, broad_px: float = 0.0) -> None:
-    """Fill outlines that mostly enclose so much that limbs are drawn by them, with nothing between."""
+def _fill(
+    looking: Looking,
+    shares: Sequence[tuple[float, float]],
+    thick_px: float,
+    broad_px: float = 0.0,
+    trunks: Sequence[float] = (),
+) -> None:
+    """Fill outlines that mostly enclose so much that limbs, or ``trunks``, are drawn by them, with nothing between."""
     if not shares:
         return
     by_all, by_lines = (float(np.median(own)) for own in zip(*shares, strict=True))
-    if max(by_all, by_lines) > HOLLOW:
+    # Between the outlines of thin legs nothing may be left.
+    if max(by_all, by_lines, *([float(np.median(trunks))] if trunks else [])) > HOLLOW:
         looking.fill_outlines(thick_px, narrow=by_all <= HOLLOW, broad_px=broad_px)
 
 

@@ -184,6 +184,15 @@ def enclosed_shares(sheet: Sheet, kept: Inked, thick_px: float, below: float) ->
     return shares[0], shares[1]
 
 
+def enclosed_by_trunk(sheet: Sheet, neck: float, broad_px: float) -> float:
+    """The same of what lies between some y of the frame and where the upper part of a whole figure ends."""
+    marked = sheet.cover > FAINT
+    rows = np.flatnonzero(marked.any(axis=1))
+    here = np.s_[max(0, round(neck - sheet.top)) : round(rows[0] + UPPER * (rows[-1] - rows[0]))]
+    own = int(np.count_nonzero(marked[here]))
+    return float(np.count_nonzero((enclosed(marked, broad_px) & ~marked)[here])) / max(1, own)
+
+
 def _gaps(marked: Mask) -> Mask:
     """What lies between ink in a place as narrow as a gap."""
     closed = cv2.morphologyEx(marked.view(np.uint8), cv2.MORPH_CLOSE, np.ones((GAP_PX, GAP_PX), np.uint8))

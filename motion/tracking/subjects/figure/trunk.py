@@ -55,11 +55,12 @@ that of an arm beside it."""
 class Trunk:
     """A clip's trunk: neck and hip from its middle as it mostly lies (px, right and down), how ``wide`` it is, px.
 
-    ``tilt`` is how it mostly lies, degrees.
+    ``tilt`` is how it mostly lies, degrees. Where thighs did not tell where it ends, it may do so at another hip.
     """
 
     neck: Place
     hip: Place
+    other_hip: Place | None
     wide: float
     tilt: float
 
@@ -72,7 +73,7 @@ def trunks(looking: Looking, heads: Sequence[Ellipse | None]) -> tuple[Trunk, li
     ends = _about(looking, heads, seen)
     if ends is None:
         return None
-    (neck, hip), wide = ends
+    (neck, hip), other_hip, wide = ends
     lines = _lines(looking, heads, seen, neck, hip, wide)
     length = math.dist(neck, hip)
     tilts = np.array([_lean(line.dx, line.dy) for line in lines.values()])
@@ -86,7 +87,11 @@ def trunks(looking: Looking, heads: Sequence[Ellipse | None]) -> tuple[Trunk, li
             found[number] = _laid(head, middle, float(leans[k]), float(asides[k]), length, max(2.0, wide))
     turn = math.radians(usual)
     half = length / 2 * math.sin(turn), length / 2 * math.cos(turn)
-    own = Trunk(neck=(-half[0], -half[1]), hip=half, wide=wide, tilt=axis_angle(usual - 90.0))
+    other = None
+    if other_hip is not None:
+        along = other_hip / (hip[1] - neck[1]) - 0.5
+        other = along * length * math.sin(turn), along * length * math.cos(turn)
+    own = Trunk(neck=(-half[0], -half[1]), hip=half, other_hip=other, wide=wide, tilt=axis_angle(usual - 90.0))
     return own, found
 
 
@@ -97,8 +102,10 @@ def _lean(dx: float, dy: float) -> float:
 
 def _about(
     looking: Looking, heads: Sequence[Ellipse | None], seen: Sequence[int]
-) -> tuple[tuple[Place, Place], float] | None:
-    """Neck and hip from the head's middle, and how wide the trunk is, px."""
+) -> tuple[tuple[Place, Place], float | None, float] | None:
+    """Neck and hip from the head's middle; how far below the neck hips mostly are, where nothing else tells; and how
+    wide the trunk is, px.
+    """
     some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
     tall = float(np.median([2 * h.half_height for h in heads if h is not None]))
     scale = HEAD_PX / tall
@@ -125,16 +132,18 @@ def _about(
     wide = float(np.median(widths[len(widths) // 6 : max(2, len(widths) * 2 // 3)]))
     last = ys[-1] - CROTCH * wide if hip is None else float(last_row)
     ground = ORIGIN[1] + scale * float(np.median(lows))
+    usual = ground - USUAL_HIP * (ground - ORIGIN[1])
     if hip is None and ground - last < LOWEST_HIP * (ground - ORIGIN[1]):
         # Thick legs side by side are as wide as the trunk, and lead on from it.
-        last = ground - USUAL_HIP * (ground - ORIGIN[1])
+        last = usual
     inside = ys <= last
     if np.count_nonzero(inside) < LEAST_ROWS / 2:
         return None
     slope, start = np.polyfit(ys[inside], middles[inside], 1)
     ends = [(float(slope * y + start), float(y)) for y in (ys[0] + 0.5 * min(wide, 8.0), last)]
     neck, low = (((x - ORIGIN[0]) / scale, (y - ORIGIN[1]) / scale) for x, y in ends)
-    return (neck, hip or low), max(1.5, (wide - (GROWN - 1)) / scale)
+    other = (usual - ORIGIN[1]) / scale - neck[1] if hip is None and usual < last else None
+    return (neck, hip or low), other, max(1.5, (wide - (GROWN - 1)) / scale)
 
 
 def _under_trunk(hip: Place, always: NDArray[np.bool_]) -> bool:
