@@ -274,7 +274,7 @@ class Soles(unittest.TestCase):
                 small = (cv2.resize(cover, (140, 150), interpolation=cv2.INTER_AREA) / np.float32(255)).astype(
                     np.float32
                 )
-                found = feet.foot_of(small, (0.0, 0.0), knee, ankle, BUILD)
+                found = feet.foot_of(small, (0.0, 0.0), knee, ankle, FAR_AWAY, BUILD)
                 with self.subTest(corner=corner, turn=turn):
                     assert found is not None
                     self.assertLess(math.dist(found.heel, heel), 1.3)

@@ -7,6 +7,7 @@ and the same landmark, or its other side's, does not do so at that phase of the 
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -24,6 +25,8 @@ from motion.ranks import median
 Floats = NDArray[np.float64]
 Tolerance = Callable[[float, float], float]
 """A tolerance in px from a share of the leg and a least number of px."""
+Follows = Callable[[int, int], bool]
+"""Whether a landmark is the same before and after drawings (their indices) between which it hides."""
 ALONG, ALONG_LEG, ACROSS_LEG, LEAST_PX = 0.18, 0.03, 0.025, 2.0
 NEAR_PHASE = 1.2
 """Drawings of another step that lie so many drawings from this one's phase, or less, show what belongs to the walk."""
@@ -37,7 +40,8 @@ LONGEST = 2.5
 """No stride takes so many steps."""
 USUAL_FRAMES = 12.0
 """How many frames a step takes where none is told."""
-ALL_ALONG = ("head", *(f"hand_{side}" for side in SIDES))
+HANDS = tuple(f"hand_{side}" for side in SIDES)
+ALL_ALONG = ("head", *HANDS)
 """What besides hips and swinging feet goes on smooth curves, in figures that have it."""
 OF_A_STEP = ("hip", "head")
 """Landmarks that do the same in each step; the others do so in each stride, on their own side."""
@@ -51,6 +55,10 @@ EVENLY = math.sqrt(1 + 2 * ((4 / 6) ** 2 + (1 / 6) ** 2))
 """By so much a drawing between evenly spaced neighbours seems to be off, where all are off by 1 at random."""
 SHARES, SHARES_ABOVE = (0.5, 1.6), (0.25, 2.0)
 """The whole figure is off where its feet, or what is above the hips, are off by so many times what these are."""
+
+
+def _never(before: int, after: int) -> bool:
+    return False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -114,13 +122,12 @@ def off_places(
 ) -> dict[tuple[str, int], Off]:
     """By landmark and drawing (index), each against its own tolerance; who ``limps`` takes steps of two kinds.
 
-    Told from pictures (``by_eye``), a landmark must leave what it scatters by itself. Where sides are ``told_apart`` a
-    hand is followed past what hides it; of alike ones it may be the other that comes out.
+    Told from pictures (``by_eye``), a landmark must leave what it scatters by itself, and a hand is followed past what
+    hides it.
     """
-    past = BRIDGED if by_eye and told_apart else 0
-    rows = [*_all_along("hip", reading), *_swings(reading)]
-    for name in ALL_ALONG:
-        rows += _all_along(name, reading, past if name != "head" else 0)
+    rows = [*_all_along("hip", reading), *_swings(reading), *_all_along("head", reading)]
+    for name in HANDS:
+        rows += _all_along(name, reading, _past_hiding(name, reading, told_apart=told_apart) if by_eye else _never)
     pattern = _Pattern(reading, rows, by_eye=by_eye, limps=limps)
     scatter = _scatter(rows, pattern) if by_eye else {}
     found: dict[tuple[str, int], Off] = {}
@@ -155,9 +162,27 @@ def _scatter(rows: Sequence[_Row], pattern: _Pattern) -> dict[str, list[float]]:
     return found
 
 
-def _all_along(name: str, reading: Reading, bridged: int = 0) -> list[_Row]:
-    """A landmark from the first drawing to the last; it may hide in so many in a row."""
-    return _rows(name, _over_ground(name, reading), reading, [(0, len(reading.steps) - 1)], bridged)
+def _all_along(name: str, reading: Reading, follows: Follows = _never) -> list[_Row]:
+    """A landmark from the first drawing to the last; after drawings in which it hides it may be followed further."""
+    return _rows(name, _over_ground(name, reading), reading, [(0, len(reading.steps) - 1)], follows)
+
+
+def _past_hiding(name: str, reading: Reading, *, told_apart: bool) -> Follows:
+    """A hand is followed past a few drawings in which it hides.
+
+    Of sides that are drawn alike it may be the other that comes out: it is the same that goes in behind the neck and
+    comes out before it, or the other way round, since arms swing against each other.
+    """
+
+    def ahead(index: int) -> float:
+        step = reading.steps[index]
+        hand, neck = step.at(name), step.at("neck")
+        return 0.0 if hand is None or neck is None else reading.facing * (hand[0] - neck[0])
+
+    def follows(before: int, after: int) -> bool:
+        return after - before <= 1 + BRIDGED and (told_apart or ahead(before) * ahead(after) < 0)
+
+    return follows
 
 
 def _over_ground(name: str, reading: Reading) -> dict[int, Place]:
@@ -188,15 +213,16 @@ def _rows(
     places: Mapping[int, Place],
     reading: Reading,
     stretches: Sequence[tuple[int, int]],
-    bridged: int = 0,
+    follows: Follows = _never,
 ) -> list[_Row]:
-    """Stretches of five drawings and more in which the landmark shows, but for so many hidden ones in a row."""
+    """Stretches of five drawings and more in which the landmark shows, or is followed past some that hide it."""
     rows = []
     for first, last in stretches:
-        shown = np.array(sorted(i for i in places if first <= i <= last), dtype=np.intp)
-        for run in np.split(shown, np.flatnonzero(np.diff(shown) > 1 + bridged) + 1):
-            if len(run) >= FEWEST:
-                indices = run.tolist()
+        shown = sorted(i for i in places if first <= i <= last)
+        ends = [k for k, (a, b) in enumerate(itertools.pairwise(shown), start=1) if b > a + 1 and not follows(a, b)]
+        for start, end in itertools.pairwise([0, *ends, len(shown)]):
+            indices = shown[start:end]
+            if len(indices) >= FEWEST:
                 clocks = np.array([reading.steps[i].clock for i in indices])
                 rows.append(_Row(name, indices, clocks, np.array([places[i] for i in indices])))
     return rows
@@ -358,12 +384,13 @@ class _Pattern:
             return None
         period = 1.0 if name in OF_A_STEP else 2.0
         apart = np.abs((told.phases - when[1] + period / 2) % period - period / 2)
+        close = apart < NEAR_PHASE * self._spacing(index)
         same_step = (told.names == name) & ((told.steps == when[0]) | (told.indices == index))
-        # A drawing that shows again a cycle later says the same once more.
-        same_step |= self._drawings[told.indices] == self._drawings[index]
-        near = np.flatnonzero(
-            (apart < NEAR_PHASE * self._spacing(index)) & ~same_step & self._alike(name, when[0], told)
-        )
+        # A step that shows the same drawing at that moment says the same once more.
+        again = close & (self._drawings[told.indices] == self._drawings[index])
+        for side, step in {(told.names[k], told.steps[k]) for k in np.flatnonzero(again)}:
+            same_step |= (told.names == side) & (told.steps == step)
+        near = np.flatnonzero(close & ~same_step & self._alike(name, when[0], told))
         alike: dict[tuple[str, int], tuple[float, Floats]] = {}
         for k in near:
             key, far = (str(told.names[k]), int(told.steps[k])), math.dist(told.off[k], own)

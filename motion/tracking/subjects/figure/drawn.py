@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 
 from motion.tracking.ellipse import Ellipse
@@ -9,8 +10,8 @@ from motion.tracking.subjects.figure.feet import Foot
 
 Place = tuple[float, float]
 SIDES = ("near", "far")
-TOLD = 0.5
-"""A landmark less sure than this is hidden."""
+TOLD, HIDDEN = 0.5, 0.3
+"""A landmark less sure than the former is hidden; how sure one is that turns out to be another's."""
 
 
 @dataclass(slots=True)
@@ -27,3 +28,13 @@ class Drawn:
     firm: set[str] = field(default_factory=set)
     feet: dict[str, Foot | None] = field(default_factory=dict)
     explained: float = 0.0
+
+    def leave_foot(self, side: str, shin: float) -> None:
+        """Take a foot for another one's: its ankle is where a shin of so many px leads."""
+        ends, ankle = (f"heel_{side}", f"toe_{side}"), f"ankle_{side}"
+        self.sure |= dict.fromkeys(ends, HIDDEN)
+        self.feet[side] = None
+        (x, y), to = self.places[f"knee_{side}"], self.places[ankle]
+        share = shin / max(1e-6, math.dist((x, y), to))
+        self.places[ankle] = x + share * (to[0] - x), y + share * (to[1] - y)
+        self.firm.discard(ankle)

@@ -36,11 +36,15 @@ TOGETHER = 5
 
 @dataclass(frozen=True, slots=True)
 class Foot:
-    """Heel and toe on the sole (px in the frame), and the y of the lowest point of the outline."""
+    """Heel and toe on the sole (px in the frame), and the y of the lowest point of the outline.
+
+    ``touches`` where the other foot's ink hangs together with it.
+    """
 
     heel: Place
     toe: Place
     low: float
+    touches: bool = False
 
     @property
     def length(self) -> float:
@@ -73,10 +77,13 @@ class Foot:
         return 1.0 if (above[0] - self.heel[0]) * uy - (above[1] - self.heel[1]) * ux >= 0 else -1.0
 
 
-def foot_of(cover: Cover, origin: Place, knee: Place, ankle: Place, build: Build) -> Foot | None:
+def foot_of(
+    cover: Cover, origin: Place, knee: Place, ankle: Place, other: NDArray[np.float64], build: Build
+) -> Foot | None:
     """The foot below an ankle (px in the frame), of a side's own ``cover``; None where no sole can be told.
 
-    A foot of a thin stroke has a sole as well: the lower edge of that stroke.
+    A foot of a thin stroke has a sole as well: the lower edge of that stroke. The ``other`` foot is about at those
+    places (n, 2).
     """
     reach = min(REACH * build.leg, SOLES * build.foot + ABOUT * build.leg)
     part, left, top = _around(cover, origin, ankle, reach)
@@ -87,6 +94,7 @@ def foot_of(cover: Cover, origin: Place, knee: Place, ankle: Place, build: Build
     marked = _hanging_together(part, (left, top), ankle, way, reach, build)
     if marked is None:
         return None
+    touches = _lies_at(marked, other - np.array([left, top]))
     part, marked, left, top = _close_to(part, marked, left, top)
     soft = np.where(cv2.dilate(marked.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0, part, np.float32(0))
     fine = cv2.resize(soft, None, fx=FINE, fy=FINE, interpolation=cv2.INTER_LINEAR)
@@ -106,7 +114,14 @@ def foot_of(cover: Cover, origin: Place, knee: Place, ankle: Place, build: Build
     # The outline runs through the middles of its fine pixels, half of one within the edge.
     edge = 0.5 / FINE
     low = float(points[:, 1].max()) + edge
-    return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low)
+    return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low, touches)
+
+
+def _lies_at(marked: Mask, places: NDArray[np.float64]) -> bool:
+    """Whether most of some places (n, 2) are marked."""
+    columns, rows = np.rint(places).astype(np.intp).T
+    inside = (columns >= 0) & (rows >= 0) & (columns < marked.shape[1]) & (rows < marked.shape[0])
+    return 2 * int(np.count_nonzero(marked[rows[inside], columns[inside]])) > len(places)
 
 
 def _around(cover: Cover, origin: Place, ankle: Place, reach: float) -> tuple[Cover, int, int]:

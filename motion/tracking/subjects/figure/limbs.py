@@ -58,6 +58,9 @@ HIP_LOOSE = 0.15
 BESIDE, ENDS_CLEAR = 0.45, 0.02
 """How sure heel and toe are of a foot that is told from the other leg by its tone, where they do not lie so much of the
 leg beside that one."""
+ALONG_FOOT, WITHIN_FOOT = np.linspace(-0.3, 1.1, 15), np.linspace(0.0, 1.0, 5)
+"""Where along a foot it is looked whether the other leg is near, and whether its ink is this foot's: shares of the way
+from its ankle to its toe."""
 SQUARE = 0.3
 """Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
 
@@ -160,7 +163,8 @@ class Limbs:
             leg.foot = leg.foot_joint = None
             if leg.foot_alone or one.cover is not other.cover:
                 knee, ankle = leg.joint or leg.knee, _ankle_by_shin(leg, build)
-                leg.foot = feet.foot_of(leg.cover, self.origin, knee, ankle, build)
+                others = _sole_posed(beside, WITHIN_FOOT)
+                leg.foot = feet.foot_of(leg.cover, self.origin, knee, ankle, others, build)
 
     def keep_whole_feet(self, build: Build) -> None:
         """Of feet beside the other leg, told from it by their tone, keep those whose sole shows all along.
@@ -186,10 +190,11 @@ class Limbs:
     def place_ankles(self, build: Build, ankle: Place) -> None:
         """Ankles where they lie in the foot, so far along the sole from its middle and above it, on the shin's line.
 
-        A foot that would have its ankle elsewhere is another leg's, or shows in part only.
+        A foot that would have its ankle elsewhere, or whose sole is much longer or shorter, is another leg's or shows
+        in part only.
         """
         for leg in self.legs:
-            if leg.shin and leg.foot and leg.foot_alone:
+            if leg.shin and leg.foot and leg.foot_alone and _shows_all_along(leg.foot, build):
                 at = leg.foot.placed(*ankle, leg.knee)
                 leg.foot_alone = abs(leg.shin.beside(at)) <= NOT_ITS_FOOT * build.leg
                 at = leg.shin.nearest(at)
@@ -258,9 +263,12 @@ def _ankle_by_shin(leg: Leg, build: Build) -> Place:
 
 def _clear_of(leg: Leg, other: Leg, build: Build) -> bool:
     """Whether a leg's foot lies clear of the other leg, and of its foot."""
-    shares = np.linspace(-0.3, 1.1, 15)[:, None]
-    foot = np.array(leg.ankle) + shares * (np.array(leg.toe) - np.array(leg.ankle))
-    return _far_from(foot, other) > build.wide + 0.02 * build.leg
+    return _far_from(_sole_posed(leg, ALONG_FOOT), other) > build.wide + 0.02 * build.leg
+
+
+def _sole_posed(leg: Leg, shares: Floats) -> Floats:
+    """(n, 2) places along a foot as the pose has it, at such shares of the way from its ankle to its toe."""
+    return np.array(leg.ankle) + shares[:, None] * (np.array(leg.toe) - np.array(leg.ankle))
 
 
 def _far_from(places: Floats, leg: Leg) -> float:
@@ -401,10 +409,17 @@ def _knee_along(leg: Leg, hip: Place, ankle: Place, build: Build) -> Place:
     return leg.shin.nearest(leg.knee) if leg.shin else leg.knee
 
 
+def _shows_all_along(foot: Foot, build: Build) -> bool:
+    """Whether a sole is about as long as soles are; where two feet touch it must be just that."""
+    if foot.touches:
+        return abs(foot.length / build.foot - 1) <= WHOLE_SOLE
+    return SOLE[0] * build.foot <= foot.length <= SOLE[1] * build.foot
+
+
 def _foot_of(leg: Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, Place, float]:
     """Heel and toe, and how sure they are; below the ankle as usual where the foot does not show by itself."""
     foot = leg.foot
-    if foot is not None and leg.foot_alone and SOLE[0] * build.foot <= foot.length <= SOLE[1] * build.foot:
+    if foot is not None and leg.foot_alone and _shows_all_along(foot, build):
         return foot.heel, foot.toe, 0.92
     # Where it does not show by itself it lies as the pose has it, its sole a little below its middle.
     away = leg.toe[0] - leg.ankle[0], leg.toe[1] - leg.ankle[1]

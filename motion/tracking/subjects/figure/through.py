@@ -41,9 +41,9 @@ ATTEMPTS, STRETCH, MEASURED = 3, 16, 6
 least."""
 HIP_ROW = 2.0
 """Of whole figures legs are looked for from so many small px below the hip."""
-OTHERS_FOOT, FEWEST_FEET, HIDDEN = 0.12, 5, 0.3
+OTHERS_FOOT, FEWEST_FEET = 0.12, 5
 """A foot whose ends lie nearer to its ankle, or farther from it, by so much of the leg than in most of several drawings
-is not its own; how sure that is."""
+is not its own."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -192,7 +192,10 @@ class _Work:
         return self._seen[first : first + STRETCH]
 
     def _leave_others_feet(self, build: Build) -> None:
-        """A foot that is not as far from its ankle as usual, at heel or toe, is the other leg's, or shows in part."""
+        """A foot that is not as far from its ankle as usual, at heel or toe, is the other leg's, or shows in part.
+
+        Nor does it tell where its ankle is, then.
+        """
         for side in SIDES:
             ends = (f"heel_{side}", f"toe_{side}")
             told = [d for i in self._seen if (d := self._found[i]).sure[ends[0]] >= TOLD]
@@ -201,8 +204,7 @@ class _Work:
             far = np.array([[math.dist(d.places[f"ankle_{side}"], d.places[end]) for end in ends] for d in told])
             off = np.abs(far - np.median(far, axis=0)).max(axis=1)
             for number in np.flatnonzero(off > OTHERS_FOOT * build.leg):
-                told[number].sure |= dict.fromkeys(ends, HIDDEN)
-                told[number].feet[side] = None
+                told[number].leave_foot(side, build.shin)
 
     def _lead_feet(self) -> None:
         """A foot that does not show is turned as those before and after it lead."""
