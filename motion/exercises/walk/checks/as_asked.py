@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
@@ -18,7 +18,9 @@ from motion.findings import Finding
 
 TEMPO = 0.5
 SEAM, SEAM_PX = 0.04, 2.0
-FOLLOWED = ("hip", "head", *(f"{joint}_{side}" for joint in ("knee", "ankle", "hand") for side in SIDES))
+LEGS = ("hip", "head", *(f"{joint}_{side}" for joint in ("knee", "ankle") for side in SIDES))
+ARMS = tuple(f"hand_{side}" for side in SIDES)
+FOLLOWED = (*LEGS, *ARMS)
 ACROSS_SEAM = 2
 MOSTLY = 0.5
 """It is the whole figure that is off where its hips are by so much of what is most."""
@@ -94,12 +96,14 @@ def loop(scene: Scene) -> Iterator[Finding]:
     if steps[0].frame != 1 or steps[-1].last_frame != scene.track.exposures[-1].last_frame:
         return
     allowed = scene.px(SEAM, SEAM_PX)
-    as_is, turned = _excess(scene, turned=False), _excess(scene, turned=True)
-    if as_is is None or as_is[1] <= allowed:
+    told_apart = scene.asked.sides == "told"
+    worst = _excess(scene, FOLLOWED, turned=False) if told_apart else _excess_alike(scene)
+    if worst is None or worst[1] <= allowed:
         return
-    name, off = as_is
+    name, off = worst
     last = steps[-1]
-    if turned is not None and turned[1] <= allowed < off and scene.asked.sides == "told":
+    turned = _excess(scene, FOLLOWED, turned=True) if told_apart else None
+    if turned is not None and turned[1] <= allowed:
         said = f"from frame {last.last_frame} to frame 1 near and far leg change places."
         mend = "Let the cycle have an even number of steps, one with each foot, and keep each leg its own tone."
     else:
@@ -134,13 +138,22 @@ def _closed(scene: Scene, off: float) -> tuple[overlay.Mark, ...]:
     return mend.whole(scene.reading.steps[last], dx, dy) if math.hypot(dx, dy) > MOSTLY * off else ()
 
 
-def _excess(scene: Scene, *, turned: bool) -> tuple[str, float] | None:
+def _excess_alike(scene: Scene) -> tuple[str, float] | None:
+    """The same of limbs that are drawn alike: each pair may begin the cycle again as the other side's."""
+    found = []
+    for names in (LEGS, ARMS):
+        ways = [own for turned in (False, True) if (own := _excess(scene, names, turned=turned)) is not None]
+        found += [min(ways, key=lambda own: own[1])] if ways else []
+    return max(found, key=lambda own: own[1], default=None)
+
+
+def _excess(scene: Scene, names: Sequence[str], *, turned: bool) -> tuple[str, float] | None:
     """The landmark that is off most over the seam, and by how many px more than anywhere else; None: none shows.
 
     With its sides ``turned`` where the cycle begins again.
     """
     worst: tuple[str, float] | None = None
-    for name in FOLLOWED:
+    for name in names:
         told = _around(scene, name, swapped(name) if turned else name)
         if len(told) < 7:
             continue

@@ -32,6 +32,8 @@ and to such a share a foot may differ by which its own ankle is told."""
 CLEARLY_BENT, THICKER, MOST_BENT, WHOLE_THIGH, WHOLE_SHIN = 20.0, 4.0, 0.85, 0.42, 0.55
 """A knee is firm that is bent by so many degrees, or with a sine of so many times a thick limb's width beside the leg
 (no more than the next), of a leg whose thigh (the body hides some) and whose shin show by themselves to such shares."""
+MEET = 0.6
+"""Knees lie over each other that are no farther apart than so many widths of a leg."""
 ASTRAY, FIRM = 0.03, 0.012
 """Thighs that pass the hip by so much of the leg do not tell where it is, which the body tells to so much of it."""
 HIP_SURE, HIP_UNSURE, AGREE = 0.95, 0.4, 3
@@ -211,7 +213,8 @@ class Limbs:
             knee, ankle = joints_of(leg, self.hip, build)
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
             seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
-            into.firm |= _firm(side, leg, seen, build)
+            if not self._knees_meet(build):
+                into.firm |= _firm(side, leg, seen, build)
             # Of a line alone it is not known how far along it a joint lies.
             knee_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
             ankle_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh))
@@ -223,6 +226,11 @@ class Limbs:
             sure = min(sure, BESIDE) if leg.foot_beside else sure
             into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
             into.feet[side] = leg.foot if sure >= TOLD else None
+
+    def _knees_meet(self, build: Build) -> bool:
+        """Whether the knees of legs that are drawn alike lie over each other: then it may be one that is told twice."""
+        one, other = self.legs
+        return one.cover is other.cover and _near(one.joint or one.knee, other.joint or other.knee, MEET * build.wide)
 
 
 def away(one: Place, other: Place) -> Place:
