@@ -105,11 +105,13 @@ class Background:
 @dataclass(frozen=True, slots=True, eq=False)
 class Covered:
     """(height / 2, width / 2) where what moves is known to be in front all the time, and where it then was ``left``, in
-    what was told to stand still; None where that is not known.
+    what was told to stand still; None where that is not known. Where it is in front ``nearly`` all the time, rows tell
+    what is behind whose both ends are alike.
     """
 
     where: Mask
     left: Mask | None = None
+    nearly: Mask | None = None
 
 
 InFront = Callable[[Background], Covered | None]
@@ -159,7 +161,8 @@ def estimate(samples: Sequence[Light], *, straightened: bool = False, in_front: 
         left = None if covered is None or covered.left is None else _doubled(covered.left, moving.shape)
         everywhere = moving if whole is None else moving | whole
         own = None if left is None else still.Left(left, before)
-        found, _ = still.behind(told_of, everywhere, noise, whole, own)
+        nearly = None if covered is None or covered.nearly is None else _doubled(covered.nearly, moving.shape)
+        found, _ = still.behind(told_of, everywhere, noise, whole, own, nearly)
         light = np.asarray(cv2.merge([*found, *opaque]), dtype=np.uint8)
         doubt = _edges(light) if straightened else None
         return Background(light, noise, doubt, changes=changes[::2, ::2]), found
@@ -181,7 +184,8 @@ def estimate_planes(samples: Sequence[Planes], in_front: InFront | None = None) 
         whole = None if covered is None else covered.where
         everywhere = moving if whole is None else moving | whole
         own = None if covered is None or covered.left is None else still.Left(covered.left, before)
-        halves, taken = still.behind(channels, everywhere, noise, whole, own)
+        nearly = None if covered is None else covered.nearly
+        halves, taken = still.behind(channels, everywhere, noise, whole, own, nearly)
         _, blue, red = halves
         grey = still.put_together([s.luma for s in samples], taken, noise)
         found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)

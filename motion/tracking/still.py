@@ -65,6 +65,7 @@ def behind(
     noise: float,
     covered: NDArray[np.bool_] | None = None,
     left: Left | None = None,
+    nearly: NDArray[np.bool_] | None = None,
 ) -> tuple[list[Plane], NDArray[np.int8]]:
     """What is behind all that changes, channel by channel, and (height, width) which sample shows it.
 
@@ -73,7 +74,8 @@ def behind(
     clip is not taken for scenery; where they suggest nothing that was ever seen, it is the middle value (MIDDLE), or
     what they suggest where a subject is known to be in front all the time (``covered``, GUESSED). Where such a
     subject stands, and the surroundings are unlike each other, as above and below a sloping ground, it may be what
-    either of them shows. What such a subject ``left`` of itself is not believed where it left it.
+    either of them shows. What such a subject ``left`` of itself is not believed where it left it. Where it is in front
+    ``nearly`` all the time, surroundings are believed that are like each other.
     """
     found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
@@ -84,11 +86,16 @@ def behind(
         rows = _Rows(changed.shape, places)
         guess, least = rows.across(found), GUESS_SUPPORT if covered is None else SELDOM
         picked, doubted, support = _pick(seen, guess, noise, least)
+        unlike = rows.unlike_ends(found, GUESS_REACH + noise)
         if covered is not None:
-            _pick_of_ends(rows.unlike_ends(found, GUESS_REACH + noise), seen, noise, least, (picked, doubted, support))
+            _pick_of_ends(unlike, seen, noise, least, (picked, doubted, support))
         if left is not None:
             doubted |= _is_left(left, places, [_picked_of(values, picked) for values in seen], guess, noise)
         guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
+        if nearly is not None:
+            believed = nearly.reshape(-1)[places]
+            believed[unlike[0]] = False
+            guessed |= doubted & believed
         for plane, values, suggested in zip(found, seen, guess, strict=True):
             chosen = _picked_of(values, picked)
             if doubted.any():

@@ -31,6 +31,7 @@ from motion.tracking.subjects.figure.run import Pairs, best_run
 from motion.tracking.subjects.figure.settle import Across, Stretch
 from motion.tracking.views import Lit
 
+FAR_AWAY = np.array([[-500.0, -500.0]])
 BUILD = Build(hip=(0.0, 20.0), thigh=70.0, shin=70.0, foot=42.0, wide=8.0, facing=1.0)
 
 

@@ -37,6 +37,15 @@ def sole_height(figure: Figure | None, side: Side, ground: Ground) -> float | No
     return min(ground.y_at(x) - y for x, y in ends) - below
 
 
+def height_at_most(figure: Figure | None, side: Side, ground: Ground) -> float | None:
+    """How high a foot's lowest point is at most, px: of one that hides in part how high the lowest is that shows."""
+    shown = sole_height(figure, side, ground)
+    if shown is not None or figure is None or side not in figure.lows:
+        return shown
+    ends = [at[0] for end in ("heel", "toe") if (at := figure.points.get(f"{end}_{side}")) is not None]
+    return max(ground.y_at(x) for x in ends) - figure.lows[side] if ends else None
+
+
 def lowest_height(figure: Figure, ground: Ground) -> float | None:
     """How high the lowest of a drawing's ink is above the ground, px; None where none shows.
 

@@ -12,7 +12,7 @@ from motion.exercises.walk.checks import mend, remade
 from motion.exercises.walk.checks.words import foot
 from motion.exercises.walk.figure import SIDES, Side
 from motion.exercises.walk.scene import SLIDES, SLIDES_PX, Scene
-from motion.exercises.walk.soles import lies_flat, lowest_height, sole_travel
+from motion.exercises.walk.soles import height_at_most, lies_flat, lowest_height, sole_travel
 from motion.exercises.walk.steps import Step
 from motion.findings import Finding, span
 from motion.ranks import median
@@ -303,7 +303,11 @@ def _passing(scene: Scene, side: Side, first: int, last: int) -> list[tuple[Step
     start, end = reading.steps[first].clock, reading.steps[last].clock
     third = (end - start) / 3
     swing = [(s, reading.sole(s, side)) for s in reading.steps[first : last + 1]]
-    middle = [(s, h) for s, h in swing if start + third <= s.clock <= end - third]
+    middle = [
+        (s, height_at_most(s.figure, side, reading.ground) if h is None else h)
+        for s, h in swing
+        if start + third <= s.clock <= end - third
+    ]
     shown = [(s, h) for s, h in middle if h is not None]
     if len(shown) == len(middle):
         return shown

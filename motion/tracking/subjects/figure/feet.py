@@ -78,12 +78,12 @@ class Foot:
 
 
 def foot_of(
-    cover: Cover, origin: Place, knee: Place, ankle: Place, other: NDArray[np.float64], build: Build
+    cover: Cover, origin: Place, knee: Place, ankle: Place, beside: NDArray[np.float64], build: Build
 ) -> Foot | None:
     """The foot below an ankle (px in the frame), of a side's own ``cover``; None where no sole can be told.
 
-    A foot of a thin stroke has a sole as well: the lower edge of that stroke. The ``other`` foot is about at those
-    places (n, 2).
+    A foot of a thin stroke has a sole as well: the lower edge of that stroke. The other foot lies about at the
+    places ``beside`` it (n, 2).
     """
     reach = min(REACH * build.leg, SOLES * build.foot + ABOUT * build.leg)
     part, left, top = _around(cover, origin, ankle, reach)
@@ -94,7 +94,7 @@ def foot_of(
     marked = _hanging_together(part, (left, top), ankle, way, reach, build)
     if marked is None:
         return None
-    touches = _lies_at(marked, other - np.array([left, top]))
+    touches = _lies_at(marked, beside - np.array([left, top]))
     part, marked, left, top = _close_to(part, marked, left, top)
     soft = np.where(cv2.dilate(marked.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0, part, np.float32(0))
     fine = cv2.resize(soft, None, fx=FINE, fy=FINE, interpolation=cv2.INTER_LINEAR)

@@ -164,9 +164,14 @@ class Limbs:
             leg.foot_alone, leg.foot_beside = _clear_of(leg, beside, build), False
             leg.foot = leg.foot_joint = None
             if leg.foot_alone or one.cover is not other.cover:
-                knee, ankle = leg.joint or leg.knee, _ankle_by_shin(leg, build)
-                others = _sole_posed(beside, WITHIN_FOOT)
-                leg.foot = feet.foot_of(leg.cover, self.origin, knee, ankle, others, build)
+                leg.foot = self._foot_at(_ankle_by_shin(leg, build), leg, beside, build)
+                if leg.foot is None and leg.shin is not None:
+                    # A shin that is drawn shorter, or longer, ends where its pose has it.
+                    leg.foot = self._foot_at(leg.shin.nearest(leg.ankle), leg, beside, build)
+
+    def _foot_at(self, ankle: Place, leg: Leg, other: Leg, build: Build) -> Foot | None:
+        beside = _sole_posed(other, WITHIN_FOOT)
+        return feet.foot_of(leg.cover, self.origin, leg.joint or leg.knee, ankle, beside, build)
 
     def keep_whole_feet(self, build: Build) -> None:
         """Of feet beside the other leg, told from it by their tone, keep those whose sole shows all along.
@@ -225,7 +230,8 @@ class Limbs:
             into.places |= {f"heel_{side}": heel, f"toe_{side}": toe}
             sure = min(sure, BESIDE) if leg.foot_beside else sure
             into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
-            into.feet[side] = leg.foot if sure >= TOLD else None
+            # Of a foot that is told by its tone what shows tells how low it comes at least.
+            into.feet[side] = leg.foot if sure >= TOLD or self.legs[0].cover is not self.legs[1].cover else None
 
     def _knees_meet(self, build: Build) -> bool:
         """Whether the knees of legs that are drawn alike lie over each other: then it may be one that is told twice."""
@@ -276,7 +282,7 @@ def _clear_of(leg: Leg, other: Leg, build: Build) -> bool:
 
 def _sole_posed(leg: Leg, shares: Floats) -> Floats:
     """(n, 2) places along a foot as the pose has it, at such shares of the way from its ankle to its toe."""
-    return np.array(leg.ankle) + shares[:, None] * (np.array(leg.toe) - np.array(leg.ankle))
+    return np.asarray(np.array(leg.ankle) + shares[:, None] * (np.array(leg.toe) - np.array(leg.ankle)))
 
 
 def _far_from(places: Floats, leg: Leg) -> float:
