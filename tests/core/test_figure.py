@@ -17,7 +17,7 @@ from motion.tracking import lossy
 from motion.tracking.differs import Differs
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.light import Light, difference, where_over
-from motion.tracking.subjects.figure import feet, head, tones, trunk
+from motion.tracking.subjects.figure import feet, guess, head, tones, trunk
 from motion.tracking.subjects.figure.crotch import hip_from_head
 from motion.tracking.subjects.figure.ink import AROUND, Inked, Sheet, sheet_of
 from motion.tracking.subjects.figure.joints import Line, turning_point
@@ -208,6 +208,30 @@ class Trunks(unittest.TestCase):
         always = self.always((80, 40, 112, 130))
         self.assertTrue(trunk._under_trunk((97.0, 126.0), always))
         self.assertFalse(trunk._under_trunk((72.0, 150.0), always))
+
+    def test_where_thighs_do_not_tell_the_hip_may_be_where_hips_mostly_are(self) -> None:
+        own = trunk.Trunk(neck=(0.0, -50.0), hip=(0.0, 50.0), other_hip=(0.0, 22.0), wide=20.0, tilt=90.0)
+        self.assertEqual(guess._hips(None, own, 100.0), [(0.0, 50.0), (0.0, 22.0)])
+        self.assertEqual(guess._hips(None, replace(own, other_hip=None), 100.0), [(0.0, 50.0)])
+        self.assertEqual(guess._hips((3.0, 40.0), own, 100.0), [(3.0, 40.0)])
+
+    def test_one_drawn_by_its_outline_is_filled_though_legs_are_too_thin_to_be(self) -> None:
+        for hollow in (True, False):
+            differs = np.zeros((420, 260), np.uint8)
+            cv2.circle(differs, (120, 40), 24, 200, -1)
+            cv2.line(differs, (120, 80), (120, 190), 200, 36 if hollow else 12)
+            if hollow:
+                cv2.line(differs, (120, 80), (120, 190), 0, 28)
+            for x in (80, 160):
+                cv2.line(differs, (120, 205), (x, 400), 200, 9)
+            marked = differs > 10
+            colours = np.zeros(int(marked.sum()), np.uint32)
+            kept = Inked(0, 0, differs.shape, np.packbits(marked), differs[marked], colours, 14)
+            looking = Looking([kept] * 3, frozenset())
+            guess.fill_hollow(looking, [Ellipse(x=120, y=40, major=48, minor=48, angle=0)] * 3)
+            with self.subTest(hollow=hollow):
+                self.assertEqual(looking.hollow, hollow)
+                self.assertEqual(float(looking.sheet(0).solid[AROUND + 130, AROUND + 120]), 1.0)
 
 
 class Hips(unittest.TestCase):
