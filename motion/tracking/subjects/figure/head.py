@@ -13,6 +13,7 @@ from dataclasses import replace
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import KDTree
 
 from motion.tracking.conics import fit_robust
 from motion.tracking.ellipse import Ellipse, axis_angle
@@ -115,7 +116,7 @@ def lay_alike(outlines: Sequence[tuple[int, Floats]], found: list[Ellipse | None
     if len(told) < FEWEST:
         return
     usual = np.median([_profile(edge, own) for _, edge, own in told], axis=0)
-    outline = _outline_of(usual)
+    outline = KDTree(_outline_of(usual))
     for number, edge, own in told:
         start = edge - np.array([own.x, own.y])
         moved = _moved_onto(start, outline)
@@ -145,7 +146,7 @@ def size_alike(
         if abs(times - 1) <= GROWN:
             continue
         if float(np.median(np.abs(both - times))) >= ALL_OVER * abs(times - 1):
-            times = _scale_onto(edge - np.array([own.x, own.y]), _outline_of(usual))
+            times = _scale_onto(edge - np.array([own.x, own.y]), KDTree(_outline_of(usual)))
         found[number] = replace(own, major=times * own.major, minor=times * own.minor)
 
 
@@ -155,7 +156,7 @@ def _outline_of(profile: Floats) -> Floats:
     return np.asarray(profile[:, None] * np.stack([np.cos(turns), np.sin(turns)], axis=1))
 
 
-def _scale_onto(edge: Floats, outline: Floats) -> float:
+def _scale_onto(edge: Floats, outline: KDTree) -> float:
     """How many times as large as an outline a head's is, wherever it lies; 1 where no other size fits much better."""
     off = []
     for times in SCALES:
@@ -174,16 +175,13 @@ def _profile(edge: Floats, own: Ellipse) -> Floats:
     return np.asarray(np.interp(all_round, turns[order], far[order], period=2 * math.pi), dtype=np.float64)
 
 
-def _nearest(edge: Floats, outline: Floats) -> tuple[Floats, Floats]:
-    """(n,) how far places lie from an outline (m, 2), and (n, 2) by which way."""
-    ways = edge[:, None] - outline[None]
-    far = np.hypot(ways[..., 0], ways[..., 1])
-    at = far.argmin(axis=1)
-    rows = np.arange(len(edge))
-    return np.asarray(far[rows, at]), np.asarray(ways[rows, at])
+def _nearest(edge: Floats, outline: KDTree) -> tuple[Floats, Floats]:
+    """(n,) how far places lie from an outline's, and (n, 2) by which way."""
+    far, at = outline.query(edge)
+    return np.asarray(far), np.asarray(edge - outline.data[at])
 
 
-def _moved_onto(edge: Floats, outline: Floats) -> Floats:
+def _moved_onto(edge: Floats, outline: KDTree) -> Floats:
     """(2,) by how much places lie beside an outline that most of them lie on, px."""
     moved = np.zeros(2)
     for _ in range(3 * ROUNDS):
