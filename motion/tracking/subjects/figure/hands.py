@@ -11,14 +11,18 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.tracking.subjects.figure.drawn import SIDES, Drawn, Place
+from motion.tracking.subjects.figure.ink import Cover
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
+BEYOND_END = 3
+"""Half px beyond its end that far no ink may lie."""
 OTHER_END, OTHER_END_HIDDEN, ASIDE = 0.45, 0.1, 0.75
 """What ends by so much otherwise is left out (the latter where an arm does not show whole), and what has ink so many
 widths beside it near its end."""
@@ -48,7 +52,7 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     for one in limbs:
         one.place_hip(build)
         for leg in one.legs:
-            leg.foot_joint = _hand(leg, one.origin, build, wide["shin"])
+            leg.foot_joint = _hand(leg, one.origin, build, wide["shin"], one.solid)
     _leave_other_ends(limbs, build)
     thigh, shin = _lengths(limbs, build)
     return replace(build, thigh=thigh, shin=shin)
@@ -109,8 +113,11 @@ def _lengths(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
     return (upper, fore) if ALIKE[0] < upper / max(1e-6, fore) < ALIKE[1] else (both / 2, both / 2)
 
 
-def _hand(leg: Leg, origin: Place, build: Build, wide: float) -> Place | None:
-    """Where a forearm's stroke ends, less its round end; None where it goes on into something else."""
+def _hand(leg: Leg, origin: Place, build: Build, wide: float, solid: Cover) -> Place | None:
+    """Where a forearm's stroke ends, less its round end; None where it goes on into something else.
+
+    It may hide in what else is ``solid`` ink.
+    """
     if leg.shin is None:
         return None
     elbow = leg.shin.nearest(leg.joint or leg.knee)
@@ -121,14 +128,22 @@ def _hand(leg: Leg, origin: Place, build: Build, wide: float) -> Place | None:
     x, y = ((points[:, k] + aside * (-leg.shin.dy, leg.shin.dx)[k]).astype(np.float32) for k in (0, 1))
     inked = cv2.remap(leg.cover, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT).max(axis=0)
     edge = FADED if wide < THIN else 0.5
-    over = np.flatnonzero(inked < edge)
-    if not len(over) or over[0] == 0:
+    ends = np.flatnonzero(inked < edge)
+    if not len(ends) or ends[0] == 0:
         return None
-    k = int(over[0])
+    k = int(ends[0])
     if not _ends_free(leg, elbow, float(along[k]) - wide, wide, origin):
+        return None
+    if any(_is_solid(solid, at) for at in points[k : k + BEYOND_END]):
         return None
     far = along[k - 1] + 0.5 * (inked[k - 1] - edge) / max(1e-6, float(inked[k - 1] - inked[k])) - wide / 2
     return elbow[0] + far * leg.shin.dx, elbow[1] + far * leg.shin.dy
+
+
+def _is_solid(solid: Cover, at: NDArray[np.float64]) -> bool:
+    """Whether there is ink at a place in a drawing's sheet."""
+    x, y = round(float(at[0])), round(float(at[1]))
+    return 0 <= y < solid.shape[0] and 0 <= x < solid.shape[1] and bool(solid[y, x] > 0.5)
 
 
 def _ends_free(leg: Leg, elbow: Place, far: float, wide: float, origin: Place) -> bool:

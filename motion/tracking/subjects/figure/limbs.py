@@ -99,6 +99,7 @@ class Limbs:
         self.origin = (sheet.left, sheet.top)
         self.body, self.legs, self.hip = body, legs, build.hip_of(body)
         self.hip_sure = HIP_SURE
+        self.solid = sheet.solid
 
     @classmethod
     def of(cls, sheet: Sheet, body: Ellipse, build: Build, places: Floats, covers: tuple[Cover, Cover]) -> Limbs:
