@@ -19,6 +19,8 @@ from motion.findings import Finding, span
 
 SURGES, HEAD_SHARE = 0.40, 0.6
 POPS_DEGREES, POPS_STRAIGHT, POPS_TIMES = 30.0, 8.0, 2.5
+ABOUT_HIPS = 1.3
+"""So many times the tolerance a knee must open by whose hips hide."""
 OPENS = 4
 """A knee that snaps is opened over so many drawings on either side."""
 STRIDE = 0.12
@@ -281,7 +283,9 @@ def pops(scene: Scene) -> Iterator[Finding]:
         around = [None if first is None or last is None else last - first] if scene.brief.loop else []
         for index, by in enumerate(opens):
             after = bends[index + 1]
-            if by is None or after is None or by <= allowed or abs(after) > POPS_STRAIGHT:
+            if by is None or after is None or abs(after) > POPS_STRAIGHT:
+                continue
+            if by <= allowed * (1.0 if _hips_show(scene, index) else ABOUT_HIPS):
                 continue
             beside = _beside([*around, *opens, *around], index + len(around))
             if beside is None or by <= POPS_TIMES * beside or index + 1 not in scene.judged:
@@ -324,8 +328,15 @@ def _opening(scene: Scene, side: Side, bends: list[float | None], index: int) ->
     return {k: float(np.interp(k, ends, told)) for k in swings if ends and ends[0] < k < ends[1]}
 
 
+def _hips_show(scene: Scene, index: int) -> bool:
+    """Whether hips show in a drawing and in the next one."""
+    return all(step.at("hip") is not None for step in scene.reading.steps[index : index + 2])
+
+
 def _bend(scene: Scene, step: Step, side: Side) -> float | None:
-    hip, knee, ankle = (step.at(n) for n in ("hip", f"knee_{side}", f"ankle_{side}"))
+    """How far a knee is bent, degrees; of hips that hide it is enough to know about where they are."""
+    knee, ankle = (step.at(n) for n in (f"knee_{side}", f"ankle_{side}"))
+    hip = None if step.figure is None else step.figure.points.get("hip")
     return bend_of(hip, knee, ankle, scene.reading.facing) if hip and knee and ankle else None
 
 

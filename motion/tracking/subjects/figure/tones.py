@@ -21,6 +21,8 @@ FEWEST, FEWEST_PIXELS, MOST_PIXELS = 3, 12, 600
 STEPS, BLUR, LEAST_SHARE, SURELY = 16, 0.8, 0.002, 0.5
 """Colours are told apart in steps of 16 levels, each counting for its neighbours too; a colour is surely a leg's that
 the other one shows less than a third as often."""
+ITS_OWN = 0.25
+"""Legs are drawn in two colours of which each shows its own, surely, in such a share of it."""
 FULL = 0.85
 """A pixel shows its ink's colour of which so much is covered."""
 CLEARLY_ON_TOP, ON_TOP = 0.8, 0.62
@@ -164,6 +166,9 @@ def tones_of(drawings: Sequence[Shown], paper: Floats) -> Tones | None:
     near, far = one.mean(axis=0)[:3], other.mean(axis=0)[:3]
     paler = 1.0 if float(np.abs(near - paper).max()) < float(np.abs(far - paper).max()) else -1.0
     told = Tones(near=near, far=far, table=table, paler=paler)
+    if min(float(np.mean(told.nearness(one) > SURELY)), float(np.mean(told.nearness(other) < -SURELY))) < ITS_OWN:
+        # One shows more of its outline, say, and the other more of what fills both.
+        return None
     if _is_near(told, drawings, paper):
         return told
     return Tones(near=far, far=near, table=-table, paler=-paler)
