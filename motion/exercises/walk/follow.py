@@ -64,6 +64,7 @@ def track(
             {n - 1: body for n, body in placement.shapes.items()},
         ),
         whole=whole,
+        told_apart=asked_of(brief).sides == "told",
     )
     drifts, found_figures = pictures.steady.register is not None, _figures(told, clip)
     ground = grounds.find_under(eye.background.light, _standing(told), brief.ground_y)

@@ -67,11 +67,12 @@ def figures(
     paper: Floats,
     helped: Help,
     whole: bool = False,
+    told_apart: bool = True,
 ) -> Figures:
     """The figure in every drawing. ``facing`` is 1 to the right, -1 to the left, None where that is to be found out.
 
     ``playing`` is the order in which drawings show, ``paper`` (3,) the colour behind; ``helped`` what a person placed.
-    A ``whole`` figure has a head, a trunk and arms.
+    A ``whole`` figure has a head, a trunk and arms; its sides are ``told_apart`` by colour, or may be alike.
     """
     looking = Looking(kept, empty)
     lows, cores = list[float | None](), list[bodies.Core | None]()
@@ -92,7 +93,7 @@ def figures(
     build = None if whole and trunk is None else first_guess(looking, found, lows, facing, helped, trunk)
     if build is None:
         return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans, reaches=reaches)
-    work = _Work(looking, found, helped, playing, paper, trunk)
+    work = _Work(looking, found, helped, playing, paper, trunk, told_apart=told_apart)
     build, told = work.settled(build)
     return Figures(drawings=found, build=build, told=told is not None, lows=lows, spans=spans, reaches=reaches)
 
@@ -119,7 +120,10 @@ class _Work:
         playing: Playing,
         paper: Floats,
         trunk: Trunk | None,
+        *,
+        told_apart: bool,
     ) -> None:
+        self._told_apart = told_apart
         self._looking, self._found, self._helped = looking, found, helped
         self._paper, self._trunk = paper, trunk
         self._covers: dict[int, tuple[Cover, Cover]] = {}
@@ -291,7 +295,7 @@ class _Work:
             some = tones.shown(sheet, one, other, outside)
             if some is not None:
                 told.append(some)
-        return tones.tones_of(told, self._paper)
+        return tones.tones_of(told, self._paper, told_apart=self._told_apart)
 
     def _limbs(self, index: int, pair: tuple[Pairs, int], build: Build, told: Tones | None) -> Limbs:
         sheet, (pairs, number) = self._looking.sheet(index), pair

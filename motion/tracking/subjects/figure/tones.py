@@ -148,8 +148,11 @@ def _some(colours: NDArray[np.uint8]) -> NDArray[np.uint8]:
     return colours[:: max(1, len(colours) // MOST_PIXELS)]
 
 
-def tones_of(drawings: Sequence[Shown], paper: Floats) -> Tones | None:
-    """The tones of both sides over a clip; None where they are drawn alike. ``paper`` (3,) lies behind."""
+def tones_of(drawings: Sequence[Shown], paper: Floats, *, told_apart: bool = True) -> Tones | None:
+    """The tones of both sides over a clip; None where they are drawn alike. ``paper`` (3,) lies behind.
+
+    Where nobody says that they are ``told_apart`` each must show its own clearly.
+    """
     if len(drawings) < FEWEST:
         return None
     apart = np.array([s.apart for s in drawings])
@@ -166,7 +169,8 @@ def tones_of(drawings: Sequence[Shown], paper: Floats) -> Tones | None:
     near, far = one.mean(axis=0)[:3], other.mean(axis=0)[:3]
     paler = 1.0 if float(np.abs(near - paper).max()) < float(np.abs(far - paper).max()) else -1.0
     told = Tones(near=near, far=far, table=table, paler=paler)
-    if min(float(np.mean(told.nearness(one) > SURELY)), float(np.mean(told.nearness(other) < -SURELY))) < ITS_OWN:
+    own = float(np.mean(told.nearness(one) > SURELY)), float(np.mean(told.nearness(other) < -SURELY))
+    if not told_apart and min(own) < ITS_OWN:
         # One shows more of its outline, say, and the other more of what fills both.
         return None
     if _is_near(told, drawings, paper):
