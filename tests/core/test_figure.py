@@ -378,6 +378,15 @@ class Colours(unittest.TestCase):
     def test_legs_drawn_alike_have_no_tones(self) -> None:
         self.assertIsNone(tones.tones_of([self.legs((30, 50, 160), (30, 50, 160))] * 5, np.full(3, 230.0)))
 
+    def test_legs_that_show_the_same_colours_in_other_shares_are_told_apart_by_who_says_so(self) -> None:
+        """One shows more of the outline of both, the other more of what fills both."""
+        line, fill, paper = (20, 110, 60), (250, 250, 246), np.full(3, 230.0)
+        some = [self.colours([line] * k + [fill] * (50 - k)) for k in (34, 22)]
+        drawings = [tones.Shown(some[0], some[1], self.colours([]), self.colours([])) for _ in range(5)]
+        self.assertIsNone(tones.tones_of(drawings, paper, told_apart=False))
+        self.assertIsNotNone(tones.tones_of(drawings, paper))
+        self.assertIsNotNone(tones.tones_of([self.legs(line, (150, 180, 160))] * 5, paper, told_apart=False))
+
 
 class ThroughVideo(unittest.TestCase):
     def test_two_colours_that_change_places_are_two_drawings(self) -> None:

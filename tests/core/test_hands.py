@@ -12,7 +12,7 @@ import numpy as np
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import hands, ink
 from motion.tracking.subjects.figure.ink import Sheet
-from motion.tracking.subjects.figure.limbs import Limbs
+from motion.tracking.subjects.figure.limbs import Leg, Limbs
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across
 
@@ -117,6 +117,29 @@ class Arms(unittest.TestCase):
         far = [math.dist(at, arms[0][1]) for at, arms in zip(told, drawings, strict=True) if at is not None]
         self.assertLess(max(far, default=0.0), 4.0)
         self.assertGreater(len(self.off(drawings, limbs)), 4)
+
+    def test_a_hand_beside_other_ink_may_go_on_in_it(self) -> None:
+        """What is not an arm's is taken off; where that begins is no end of a forearm."""
+        arms = [arm(60, 54, 10, 30), arm(60, 54, -35, 30)]
+        build = build_of(60, 54, 7.0)
+        for trunk in (False, True):
+            sheet = drawn(arms, 7.0)
+            (x, y), wide = arms[0][1], sheet.cover.copy()
+            solid = wide.copy()
+            wide[round(y) - 14 :, round(x) - 20 : round(x) + 20] = 0
+            if trunk:
+                solid[round(y) - 14 :, round(x) - 20 : round(x) + 20] = 1
+            shown = Sheet(0, 0, wide, solid if trunk else wide, sheet.colour)
+            limbs = posed(shown, arms, build, 2.0)
+            limbs.legs[0].cover = wide
+            hand = hands._hand(self.fitted(limbs, build), limbs.origin, build, 7.0, limbs.solid)
+            with self.subTest(trunk=trunk):
+                self.assertEqual(hand is None, trunk)
+
+    def fitted(self, limbs: Limbs, build: Build) -> Leg:
+        limbs.fit({"thigh": build.wide, "shin": build.wide})
+        limbs.place_knees(build)
+        return limbs.legs[0]
 
     def test_slivers_beside_the_trunk_tell_no_width(self) -> None:
         """Most of what shows of upper arms is as wide as it happens."""
