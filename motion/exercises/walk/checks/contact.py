@@ -320,7 +320,8 @@ def scuffs(scene: Scene) -> Iterator[Finding]:
     """``contact.scuffs``: the foot does not lift as it passes.
 
     Measured: the highest that its lowest point comes above the ground in the middle third of its swing, px. Tolerance:
-    at least 0.02 of the leg. Where it is hidden there: the highest that it comes in all of its swing.
+    at least 0.02 of the leg. Of a foot that hides in part what shows tells how high it is at most; where it is hidden
+    there, it is the highest that it comes in all of its swing.
     """
     reading = scene.reading
     least = SCUFFS * reading.leg / max(scene.leniency, 1e-6)

@@ -20,7 +20,7 @@ from motion.findings import Finding, span
 SURGES, HEAD_SHARE = 0.40, 0.6
 POPS_DEGREES, POPS_STRAIGHT, POPS_TIMES = 30.0, 8.0, 2.5
 ABOUT_HIPS = 1.3
-"""So many times the tolerance a knee must open by whose hips hide."""
+"""A knee whose hips hide must open by so many times the tolerance."""
 OPENS = 4
 """A knee that snaps is opened over so many drawings on either side."""
 STRIDE = 0.12
@@ -272,7 +272,7 @@ def pops(scene: Scene) -> Iterator[Finding]:
     """``spacing.pops``: a knee snaps straight.
 
     Measured: by how many degrees a knee opens from one drawing to the next, to within 8 degrees of straight, at more
-    than 2.5 times the speed of both neighbours. Tolerance: 30 degrees.
+    than 2.5 times the speed of both neighbours. Tolerance: 30 degrees; 1.3 times that where hips hide.
     """
     allowed = POPS_DEGREES * scene.leniency
     for side in SIDES:

@@ -22,7 +22,7 @@ from motion.tracking.subjects.figure.settle import Across, Stretch
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
 BEYOND_END = 3
-"""Half px beyond its end that far no ink may lie."""
+"""For so many half px beyond its end there must be none, or it goes on in other ink."""
 OTHER_END, OTHER_END_HIDDEN, ASIDE = 0.45, 0.1, 0.75
 """What ends by so much otherwise is left out (the latter where an arm does not show whole), and what has ink so many
 widths beside it near its end."""
