@@ -20,6 +20,7 @@ from motion.exercises.walk.soles import sole_height
 from motion.exercises.walk.truth import FIGURE
 from motion.track import Figure, Ground
 from motion.tracking import still
+from motion.tracking.background import Background
 from motion.tracking.subjects.figure import behind, body, ink
 
 
@@ -197,6 +198,19 @@ class Behind(TestCase):
         found = behind._all_across(drawn > 0)
         self.assertGreater(float(found[cv2.dilate(drawn, np.ones((1, 1))) > 0][-800:].mean()), 0.9)
         self.assertFalse(found[80:160].any())
+
+    def test_on_bare_paper_feet_hide_that_alone_and_a_sloping_ground(self) -> None:
+        for slope in (0, 30):
+            light = np.full((540, 960, 4), 255, np.uint8)
+            light[..., :3] = 240
+            cv2.line(light, (0, 450 + slope), (959, 450 - slope), (60, 60, 60, 255), 4)
+            changes = np.zeros((270, 480), bool)
+            changes[60:232, 200:280] = True
+            found = behind.covered(Background(light, 0.0, changes=changes))
+            assert found is not None and found.nearly is not None
+            with self.subTest(slope=slope):
+                self.assertTrue(found.nearly[200, 240])
+                self.assertEqual(bool(found.nearly[225, 240]), not slope)
 
     def test_feet_on_a_slope_are_not_left_behind(self) -> None:
         """The ends of a row lie above a ground and on it: what is halfway between both is no background."""

@@ -67,8 +67,10 @@ def covered(background: Background) -> Covered | None:
     rows = np.flatnonzero(_large(own).any(axis=1))
     beside = np.asarray(changes).copy()
     beside[feet if plain else int(rows[-1] + HIPS * (rows[-1] - rows[0])) :] = False
-    # On bare paper nothing is behind feet but that, though one or the other of them always stands there.
-    return Covered(np.asarray(own | beside), own, np.asarray(changes) if plain else None)
+    # On bare paper nothing is behind feet but that, though one or the other of them always stands there; a ground that
+    # slopes crosses rows that have paper at both ends.
+    bare = changes if (ground[:, 0] == ground[:, -1]).all() else changes & ~ground
+    return Covered(np.asarray(own | beside), own, np.asarray(bare) if plain else None)
 
 
 def _chief(shown: Mask, changes: Mask) -> Mask:
