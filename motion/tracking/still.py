@@ -22,6 +22,8 @@ SELDOM = 0.05
 """Behind a subject that hardly leaves its place it need not be seen so often."""
 GUESS_REACH = 28
 """... and this closely (levels of 255)."""
+FEW_ROWS = 0.05
+"""What surroundings tell in all but such a share of a part they tell of it."""
 LEFT_ALIKE = 10.0
 """Values so near to what a subject left of itself (levels of 255) are that."""
 SPECK_PX = 5
@@ -93,9 +95,7 @@ def behind(
             doubted |= _is_left(left, places, [_picked_of(values, picked) for values in seen], guess, noise)
         guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
         if nearly is not None:
-            believed = nearly.reshape(-1)[places]
-            believed[unlike[0]] = False
-            guessed |= doubted & believed
+            guessed |= _whole_parts(changed.shape, places, doubted & nearly.reshape(-1)[places], unlike[0])
         for plane, values, suggested in zip(found, seen, guess, strict=True):
             chosen = _picked_of(values, picked)
             if doubted.any():
@@ -104,6 +104,24 @@ def behind(
             plane.reshape(-1)[places] = chosen
         taken.reshape(-1)[places] = np.where(guessed, GUESSED, np.where(doubted, MIDDLE, picked))
     return found, taken
+
+
+def _whole_parts(
+    shape: tuple[int, ...], places: Places, wanted: NDArray[np.bool_], unlike: Places
+) -> NDArray[np.bool_]:
+    """(n,) those places that are ``wanted`` and hang together in parts of which nearly no row has ``unlike`` ends.
+
+    Told row by row here and not there, a part would be left with stripes that look like a ground.
+    """
+    image = np.zeros(shape, np.uint8)
+    image.reshape(-1)[places[wanted]] = 1
+    count, parts = cv2.connectedComponents(image, connectivity=8)
+    of = np.asarray(parts).reshape(-1)[places]
+    amiss = np.zeros(len(places), bool)
+    amiss[unlike] = True
+    sizes = np.bincount(of[wanted], minlength=count)
+    whole = np.bincount(of[wanted & amiss], minlength=count) <= FEW_ROWS * sizes
+    return np.asarray(wanted & ~amiss & whole[of])
 
 
 def put_together(samples: Sequence[Plane], taken: NDArray[np.int8], noise: float) -> Plane:
@@ -125,8 +143,11 @@ def put_together(samples: Sequence[Plane], taken: NDArray[np.int8], noise: float
         told = np.stack([_squares(values, square)[rows, :, columns] for values in samples])
         _squares(found, square)[rows, :, columns] = _middle(told)
     if (taken == GUESSED).any():
-        guessed = np.flatnonzero(np.kron(taken == GUESSED, np.ones((square, square), bool)))
-        found.reshape(-1)[guessed] = _Rows(found.shape, guessed).across([found])[0]
+        # From what is still on both sides: beside a guess there may be what stood there in most pictures.
+        changed = np.flatnonzero(np.kron(taken != STILL, np.ones((square, square), bool)))
+        rows, columns = np.divmod(changed, found.shape[1])
+        guessed = taken[rows // square, columns // square] == GUESSED
+        found.reshape(-1)[changed[guessed]] = _Rows(found.shape, changed).across([found])[0][guessed]
     return found
 
 
