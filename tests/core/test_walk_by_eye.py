@@ -313,6 +313,31 @@ class Behind(TestCase):
         self.assertEqual(int(found[0][5, :41].min()), 240)
         self.assertEqual(int(found[0][5, 42:].min()), 240)
 
+    def test_a_part_is_guessed_as_a_whole_or_not_at_all(self) -> None:
+        """In stripes it would look like a ground."""
+        pictures = []
+        for n in range(8):
+            picture = np.full((12, 80), 240, np.uint8)
+            picture[5:7, 50:] = 60
+            picture[4:8, 20 + n : 42 - n] = picture[4:8, 27:35] = 90 if n % 2 else 150
+            pictures.append(picture)
+        changed = np.zeros((12, 80), bool)
+        changed[4:8, 20:50] = True
+        found, _ = still.behind([pictures], changed, 0.0, np.zeros_like(changed), None, changed)
+        self.assertNotIn(240, found[0][4:8, 31])
+
+    def test_in_video_a_guess_is_what_is_still_on_both_sides(self) -> None:
+        """Told at half size; beside what is guessed there may be what stood there in most pictures."""
+        taken = np.full((4, 20), still.STILL, np.int8)
+        taken[1:3, 4:16], taken[1:3, 8:12] = still.MIDDLE, still.GUESSED
+        samples = []
+        for _ in range(5):
+            luma = np.full((8, 40), 240, np.uint8)
+            luma[2:6, 8:32] = 90
+            samples.append(luma)
+        found = still.put_together(samples, taken, 0.0)
+        self.assertEqual((int(found[4, 20]), int(found[4, 10]), int(found[4, 2])), (240, 90, 240))
+
     def test_where_feet_always_stand_there_is_what_lies_on_both_sides_of_them(self) -> None:
         """Now one foot and now the other covers a place, on bare paper, and where a ground slopes to one side."""
         for sloping in (False, True):
