@@ -88,13 +88,13 @@ def behind(
         rows = _Rows(changed.shape, places)
         guess, least = rows.across(found), GUESS_SUPPORT if covered is None else SELDOM
         picked, doubted, support = _pick(seen, guess, noise, least)
-        unlike = rows.unlike_ends(found, GUESS_REACH + noise)
         if covered is not None:
+            unlike = rows.unlike_ends(found, GUESS_REACH + noise)
             _pick_of_ends(unlike, seen, noise, least, (picked, doubted, support))
         if left is not None:
             doubted |= _is_left(left, places, [_picked_of(values, picked) for values in seen], guess, noise)
         guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
-        if nearly is not None:
+        if covered is not None and nearly is not None:
             guessed |= _whole_parts(changed.shape, places, doubted & nearly.reshape(-1)[places], unlike[0])
         for plane, values, suggested in zip(found, seen, guess, strict=True):
             chosen = _picked_of(values, picked)

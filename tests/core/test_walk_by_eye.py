@@ -15,7 +15,7 @@ import cv2
 import numpy as np
 
 from bench.apart import walks
-from bench.apart.walk_measure import brief_of, track_of
+from bench.apart.walk_measure import brief_of, spoilt, track_of
 from motion.exercises.walk import grain
 from motion.exercises.walk.checks import judged
 from motion.exercises.walk.figure import SIDES
@@ -353,6 +353,20 @@ class Behind(TestCase):
             found, _ = still.behind([pictures], changed, 0.0, np.zeros_like(changed), None, changed)
             with self.subTest(sloping=sloping):
                 self.assertEqual(int(found[0][5, 31]) == 240, not sloping)
+
+
+class Snaps(TestCase):
+    def test_a_knee_that_snaps_is_told_though_hips_hide(self) -> None:
+        own, at = spoilt("spacing.pops", random.Random("a knee snaps"))
+        track = by_eye(own)
+        for around in (range(0), range(at[0] - 1, at[-1] + 3)):
+            seen = [
+                f and replace(f, hidden=frozenset({"hip"} if n in around else set()))
+                for n, f in enumerate(track.figures(FIGURE))
+            ]
+            told = found_in(scene_of(own, track.with_marks(FIGURE, tuple(seen))), "spacing.pops")
+            with self.subTest(hidden=len(around)):
+                self.assertEqual(len(told), 1)
 
 
 class Hidden(TestCase):
