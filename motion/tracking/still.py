@@ -93,6 +93,10 @@ def behind(
             _pick_of_ends(unlike, seen, noise, least, (picked, doubted, support))
         if left is not None:
             doubted |= _is_left(left, places, [_picked_of(values, picked) for values in seen], guess, noise)
+        if covered is not None:
+            _pick_of_columns(found, places, seen, noise, least, (picked, doubted, support))
+            if left is not None:
+                doubted |= _is_left(left, places, [_picked_of(values, picked) for values in seen], guess, noise)
         guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
         if covered is not None and nearly is not None:
             guessed |= _whole_parts(changed.shape, places, doubted & nearly.reshape(-1)[places], unlike[0])
@@ -198,9 +202,14 @@ def _pick(
     """
     picked, off = _least(_largest_off(seen, guess))
     nearest = [_picked_of(values, picked) for values in seen]
-    alike = _largest_off(seen, nearest) <= int(max(10.0, 2 * noise))
-    support = np.asarray(alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(alike))
+    support = _support(seen, nearest, noise)
     return picked, ~((off <= GUESS_REACH + noise) & (support >= least)), support
+
+
+def _support(seen: Sequence[Plane], values: Sequence[Plane], noise: float) -> NDArray[np.float64]:
+    """(n,) in which share of the k samples ``seen`` (k, n) in each channel such ``values`` (n,) are seen."""
+    alike = _largest_off(seen, values) <= int(max(10.0, 2 * noise))
+    return np.asarray(alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(alike))
 
 
 def _pick_of_ends(
@@ -220,6 +229,30 @@ def _pick_of_ends(
         better = where[~doubted & (told[1][where] | (support > told[2][where]))]
         chosen = np.isin(where, better)
         told[0][better], told[1][better], told[2][better] = picked[chosen], False, support[chosen]
+
+
+def _pick_of_columns(
+    found: Sequence[Plane],
+    places: Places,
+    seen: Sequence[Plane],
+    noise: float,
+    least: float,
+    told: tuple[Places, NDArray[np.bool_], NDArray[np.float64]],
+) -> None:
+    """Put into what was ``told``, where that is doubted or seen seldom, what looks like an end of its column.
+
+    Before scenery that feet reach across, rows end in the paper on both sides of it; but above the feet it shows.
+    """
+    height, width = found[0].shape
+    for plane, values in zip(found, seen, strict=True):
+        plane.reshape(-1)[places] = _picked_of(values, told[0])
+    where = np.flatnonzero(told[1] | (_support(seen, [_middle(values) for values in seen], noise) > told[2]))
+    rows, columns = np.divmod(places[where], width)
+    order = np.lexsort((rows, columns))
+    where = where[order]
+    turned = _Rows((width, height), columns[order] * height + rows[order])
+    among, *both = turned.unlike_ends([plane.T for plane in found], -1)
+    _pick_of_ends((where[among], *both), seen, noise, least, told)
 
 
 def _is_left(

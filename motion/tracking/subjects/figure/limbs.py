@@ -16,7 +16,7 @@ from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
 from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.ink import Cover, Sheet
 from motion.tracking.subjects.figure.joints import Line, turning_point
-from motion.tracking.subjects.figure.meeting import meeting
+from motion.tracking.subjects.figure.meeting import CROSS, meeting
 from motion.tracking.subjects.figure.poses import Build, Floats
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
@@ -65,6 +65,11 @@ ALONG_FOOT, WITHIN_FOOT = np.linspace(-0.3, 1.1, 15), np.linspace(0.0, 1.0, 5)
 from its ankle to its toe."""
 SQUARE = 0.3
 """Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
+
+
+def _beside_hip(build: Build) -> float:
+    """How far a line may pass a hip that it leads to, px."""
+    return max(2.0, BESIDE_HIP * build.leg)
 
 
 def usual_width(found: Sequence[Across], build: Build) -> float:
@@ -145,16 +150,31 @@ class Limbs:
         thighs = [(leg.thigh.x, leg.thigh.y, leg.thigh.dx, leg.thigh.dy) for leg in self.legs if leg.thigh]
         knees = [leg.joint for leg in self.legs if leg.joint is not None]
         turn = math.radians(self.body.angle)
-        at = meeting(guess, (math.cos(turn), -math.sin(turn)), thighs, knees, build)
-        # One drawn with a longer trunk, or a shorter one, has its hip where both its legs lead.
-        farthest = FARTHEST_BY_LEGS if self._legs_lead_to(at, knees, build) >= AGREE else FARTHEST_OFF
+        axis = (math.cos(turn), -math.sin(turn))
+        at = meeting(guess, axis, thighs, knees, build)
+        # One drawn with a longer trunk, or a shorter one, has its hip where its legs lead.
+        lead = self._legs_lead_to(at, knees, build) + self._trunk_leads_to(at, guess, axis, build)
+        farthest = FARTHEST_BY_LEGS if lead >= AGREE else FARTHEST_OFF
         self.hip = at if _near(at, guess, farthest * build.leg) else guess
         agree = int(_near(self.hip, guess, LENGTH_OFF * build.leg)) + self._legs_lead_to(self.hip, knees, build)
+        if _near(at, guess, farthest * build.leg):
+            agree = max(agree, lead)
         self.hip_sure = HIP_SURE if agree >= AGREE else HIP_UNSURE
+
+    def _trunk_leads_to(self, hip: Place, guess: Place, axis: Place, build: Build) -> bool:
+        """Whether a trunk's middle line leads to a hip that a thigh leads to from clearly another side."""
+        beside = abs((hip[0] - guess[0]) * axis[1] - (hip[1] - guess[1]) * axis[0])
+        thighs = [leg.thigh for leg in self.legs if leg.thigh and leg.joint and leg.thigh.seen >= WHOLE_THIGH]
+        across = [
+            thigh
+            for thigh in thighs
+            if abs(thigh.dx * axis[1] - thigh.dy * axis[0]) > CROSS and abs(thigh.beside(hip)) <= _beside_hip(build)
+        ]
+        return bool(across) and beside <= _beside_hip(build)
 
     def _legs_lead_to(self, hip: Place, knees: Sequence[Place], build: Build) -> int:
         """How many of the thighs' lines and of their lengths lead to a hip."""
-        lines = [abs(leg.thigh.beside(hip)) <= max(2.0, BESIDE_HIP * build.leg) for leg in self.legs if leg.thigh]
+        lines = [abs(leg.thigh.beside(hip)) <= _beside_hip(build) for leg in self.legs if leg.thigh]
         lengths = [abs(math.dist(hip, knee) - build.thigh) <= LENGTH_OFF * build.leg for knee in knees]
         return sum(lines) + sum(lengths)
 
