@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from motion.exercises.walk.figure import SIDES, Side
+from motion.exercises.walk.figure import OTHER, SIDES, Side
 from motion.exercises.walk.reading import Reading
 from motion.exercises.walk.steps import Pace
 
@@ -69,7 +69,10 @@ def limp_of(reading: Reading, paces: Sequence[Pace], leniency: float) -> Limp | 
 def _also_finely(paces: Sequence[Pace], off: float) -> bool:
     """Whether feet also come near to where they land at such different times: a contact may be told a drawing early."""
     finely = {side: [v for p in paces if p.side == side and (v := p.finely) is not None] for side in SIDES}
-    if not all(finely.values()):
+    known = {side: float(np.mean(finely[side])) for side in SIDES if finely[side]}
+    if not known:
         return True
-    near, far = (float(np.mean(finely[side])) for side in SIDES)
+    # Where the clip begins with a foot that stands already, the other foot's steps tell what is left for its own.
+    both = sum(float(np.mean([p.frames for p in paces if p.side == side])) for side in SIDES)
+    near, far = (known[side] if side in known else both - known[OTHER[side]] for side in SIDES)
     return (near - far) * off > 0 and abs(near - far) > ALSO_FINELY * abs(off)

@@ -244,7 +244,7 @@ def _paces(
     row = list(contacts)
     period = steps[-1].clock + steps[-1].frames
     if cycle and len(row) > 1 and row[0].side != row[-1].side:
-        row.append(replace(row[0], time=row[0].time + period))
+        row.append(row[0].after(period))
     found: list[Pace] = []
     for start, end in itertools.pairwise(row):
         if start.side == end.side:

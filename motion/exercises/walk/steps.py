@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from motion.exercises.walk.figure import Place, Side
 from motion.track import Figure, Ground, Shape
@@ -80,6 +80,10 @@ class Contact:
     index: int
     time: float
     nears: float | None = None
+
+    def after(self, frames: float) -> Contact:
+        """The same one, so much later."""
+        return replace(self, time=self.time + frames, nears=None if self.nears is None else self.nears + frames)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

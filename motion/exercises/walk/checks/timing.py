@@ -5,6 +5,8 @@ from __future__ import annotations
 import itertools
 from collections.abc import Iterator
 
+import numpy as np
+
 from motion.exercises.walk.checks import arms, remade
 from motion.exercises.walk.checks.arcs import FLAT
 from motion.exercises.walk.figure import OTHER
@@ -160,8 +162,29 @@ def passes(scene: Scene, pace: Pace) -> float | None:
     for (t0, a), (t1, b) in itertools.pairwise(told):
         if a < 0 <= b:
             at = t0 + (t1 - t0) * -a / (b - a)
-            return (at - pace.start.time) / max(1e-6, pace.frames)
+            shares = [(at - since) / max(1e-6, frames) for since, frames in _lasts(scene, pace)]
+            return min(shares, key=lambda share: abs(share - 0.5))
     return None
+
+
+def _lasts(scene: Scene, pace: Pace) -> list[tuple[float, float]]:
+    """When a step may begin, and for how many frames it may then last.
+
+    A contact is a whole drawing, so that a step of few of them seems longer or shorter than it is; when feet come near
+    to where they land tells that finely. Where the clip ends, or starts anew, as a foot lands, that may be later, and
+    the step takes as long as the others.
+    """
+    found = [(pace.start.time, pace.frames)]
+    late = [c.time - c.nears for p in scene.paces for c in (p.start, p.end) if c.nears is not None]
+    fine = [p.finely for p in scene.paces if p.finely is not None and p.finely > 0]
+    if pace.start.nears is None or not fine:
+        return found
+    since = pace.start.nears + float(np.median(late))
+    if pace.finely is not None and pace.finely > 0:
+        found.append((since, pace.finely))
+    if pace.end.time >= scene.reading.steps[-1].clock:
+        found.append((since, float(np.median(fine))))
+    return found
 
 
 def hold(scene: Scene) -> Iterator[Finding]:

@@ -53,7 +53,7 @@ def meeting(
 
 
 def _thigh_away(knee: Place, guess: Place, axis: Place, build: Build) -> list[Floats]:
-    """The places on the trunk's middle line that are as far from a knee as thighs are long; none where it is farther."""
+    """The places on the trunk's middle line as far from a knee as thighs are long; none where it is farther away."""
     along = (knee[0] - guess[0]) * axis[0] + (knee[1] - guess[1]) * axis[1]
     foot = np.array(guess) + along * np.array(axis)
     half = build.thigh**2 - float(np.sum((foot - knee) ** 2))
