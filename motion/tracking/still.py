@@ -24,8 +24,6 @@ GUESS_REACH = 28
 """... and this closely (levels of 255)."""
 FEW_ROWS = 0.05
 """What surroundings tell in all but such a share of a part they tell of it."""
-LEFT_ALIKE = 10.0
-"""Values so near to what a subject left of itself (levels of 255) are that."""
 SPECK_PX = 5
 """What does not change, and is narrower than that between what does, is the subject's own."""
 STILL, MIDDLE, GUESSED = -1, -2, -3
@@ -87,16 +85,17 @@ def behind(
         seen = [_seen(samples, places) for samples in channels]
         rows = _Rows(changed.shape, places)
         guess, least = rows.across(found), GUESS_SUPPORT if covered is None else SELDOM
-        picked, doubted, support = _pick(seen, guess, noise, least)
+        told = _pick(seen, guess, noise, least)
         if covered is not None:
             unlike = rows.unlike_ends(found, GUESS_REACH + noise)
-            _pick_of_ends(unlike, seen, noise, least, (picked, doubted, support))
+            _pick_of_ends(unlike, seen, noise, least, told)
         if left is not None:
-            doubted |= _is_left(left, places, [_picked_of(values, picked) for values in seen], guess, noise)
+            told.doubted |= _is_left(left, places, told.values(seen), guess, noise)
         if covered is not None:
-            _pick_of_columns(found, places, seen, noise, least, (picked, doubted, support))
+            _pick_of_columns(found, places, seen, noise, least, told)
             if left is not None:
-                doubted |= _is_left(left, places, [_picked_of(values, picked) for values in seen], guess, noise)
+                told.doubted |= _is_left(left, places, told.values(seen), guess, noise)
+        picked, doubted = told.number, told.doubted
         guessed = doubted & covered.reshape(-1)[places] if covered is not None else np.zeros_like(doubted)
         if covered is not None and nearly is not None:
             guessed |= _whole_parts(changed.shape, places, doubted & nearly.reshape(-1)[places], unlike[0])
@@ -193,60 +192,78 @@ def _middle_of_three(samples: Sequence[Plane]) -> Plane:
     return np.maximum(least, np.minimum(greatest, third, out=greatest), out=least)
 
 
-def _pick(
-    seen: Sequence[Plane], guess: Sequence[Plane], noise: float, least: float
-) -> tuple[Places, NDArray[np.bool_], NDArray[np.float64]]:
-    """Which of the k samples ``seen`` (k, n) in each channel is nearest to a guess (n,), and where that is doubted.
-
-    And in which share of the samples the same is seen.
+@dataclass(slots=True, eq=False)
+class _Picked:
+    """Which of k samples (``number`` (n,)) is taken at n places, whether that is ``doubted``, in which share of the
+    samples the same is seen (``support``), and by how many levels it is ``off`` what surroundings suggest.
     """
+
+    number: Places
+    doubted: NDArray[np.bool_]
+    support: NDArray[np.float64]
+    off: Plane
+
+    def values(self, seen: Sequence[Plane]) -> list[Plane]:
+        """(n,) a channel, what is taken of the k samples ``seen`` (k, n)."""
+        return [_picked_of(values, self.number) for values in seen]
+
+    def take(self, where: Places, other: _Picked, chosen: NDArray[np.bool_]) -> None:
+        """Take at the places ``where`` (m,) what is ``chosen`` of another's m."""
+        into = where[chosen]
+        self.number[into], self.support[into], self.off[into] = (
+            values[chosen] for values in (other.number, other.support, other.off)
+        )
+        self.doubted[into] = False
+
+
+def _pick(seen: Sequence[Plane], guess: Sequence[Plane], noise: float, least: float) -> _Picked:
+    """Which of the k samples ``seen`` (k, n) in each channel is nearest to a guess (n,)."""
     picked, off = _least(_largest_off(seen, guess))
-    nearest = [_picked_of(values, picked) for values in seen]
-    support = _support(seen, nearest, noise)
-    return picked, ~((off <= GUESS_REACH + noise) & (support >= least)), support
+    support = _support(seen, [_picked_of(values, picked) for values in seen], noise)
+    return _Picked(picked, ~((off <= GUESS_REACH + noise) & (support >= least)), support, off)
 
 
 def _support(seen: Sequence[Plane], values: Sequence[Plane], noise: float) -> NDArray[np.float64]:
     """(n,) in which share of the k samples ``seen`` (k, n) in each channel such ``values`` (n,) are seen."""
-    alike = _largest_off(seen, values) <= int(max(10.0, 2 * noise))
+    alike = _largest_off(seen, values) <= _alike(noise)
     return np.asarray(alike.view(np.uint8).sum(axis=0, dtype=np.uint16) / len(alike))
 
 
+def _alike(noise: float) -> int:
+    """Values that differ by no more levels are the same but for noise."""
+    return int(max(10.0, 2 * noise))
+
+
 def _pick_of_ends(
-    ends: tuple[Places, list[Plane], list[Plane]],
-    seen: Sequence[Plane],
-    noise: float,
-    least: float,
-    told: tuple[Places, NDArray[np.bool_], NDArray[np.float64]],
+    ends: tuple[Places, list[Plane], list[Plane]], seen: Sequence[Plane], noise: float, least: float, told: _Picked
 ) -> None:
-    """Put into what was ``told`` what is seen more often, where it looks like one of two unlike ends of its row."""
+    """Put into what was ``told`` what looks like one of the two ends of its row, if it is seen more often.
+
+    Or if that was doubted, or unlike what was suggested there, and this is like its end.
+    """
     where, *both = ends
     if not len(where):
         return
     own = [values[:, where] for values in seen]
     for values in both:
-        picked, doubted, support = _pick(own, values, noise, least)
-        better = where[~doubted & (told[1][where] | (support > told[2][where]))]
-        chosen = np.isin(where, better)
-        told[0][better], told[1][better], told[2][better] = picked[chosen], False, support[chosen]
+        found = _pick(own, values, noise, least)
+        like = (told.off[where] > _alike(noise)) & (found.off <= _alike(noise))
+        better = told.doubted[where] | (found.support > told.support[where]) | like
+        told.take(where, found, ~found.doubted & better)
 
 
 def _pick_of_columns(
-    found: Sequence[Plane],
-    places: Places,
-    seen: Sequence[Plane],
-    noise: float,
-    least: float,
-    told: tuple[Places, NDArray[np.bool_], NDArray[np.float64]],
+    found: Sequence[Plane], places: Places, seen: Sequence[Plane], noise: float, least: float, told: _Picked
 ) -> None:
     """Put into what was ``told``, where that is doubted or seen seldom, what looks like an end of its column.
 
     Before scenery that feet reach across, rows end in the paper on both sides of it; but above the feet it shows.
     """
     height, width = found[0].shape
-    for plane, values in zip(found, seen, strict=True):
-        plane.reshape(-1)[places] = _picked_of(values, told[0])
-    where = np.flatnonzero(told[1] | (_support(seen, [_middle(values) for values in seen], noise) > told[2]))
+    for plane, values in zip(found, told.values(seen), strict=True):
+        plane.reshape(-1)[places] = values
+    seldom = _support(seen, [_middle(values) for values in seen], noise) > told.support
+    where = np.flatnonzero(told.doubted | seldom | (told.off > _alike(noise)))
     rows, columns = np.divmod(places[where], width)
     order = np.lexsort((rows, columns))
     where = where[order]
@@ -260,7 +277,7 @@ def _is_left(
 ) -> NDArray[np.bool_]:
     """(n,) at which places what was ``chosen`` is what a subject left there, and not what the surroundings suggest."""
     own = [_at(plane, places) for plane in left.seen]
-    level = int(max(LEFT_ALIKE, 2 * noise))
+    level = _alike(noise)
     alike = _largest_off([c[None] for c in chosen], own)[0] <= level
     suggested = _largest_off([g[None] for g in guess], own)[0] <= level
     return np.asarray(left.where.reshape(-1)[places] & alike & ~suggested)

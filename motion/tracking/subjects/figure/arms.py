@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import cv2
 import numpy as np
@@ -19,6 +20,7 @@ from motion.tracking.subjects.figure.drawn import SIDES, Drawn, Place
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
 from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.looking import Looking
+from motion.tracking.subjects.figure.over_trunk import OverTrunk
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.playing import Playing
 from motion.tracking.subjects.figure.poses import Build, Floats, Legs
@@ -38,6 +40,8 @@ THINNER = 0.8
 """Arms are often drawn thinner than legs."""
 SHOWN, LEAST_SHOWN = 0.5, 0.12
 """There are arms where of what they take beside trunk and legs so much is drawn, and that is so much of them."""
+OVER = 3.0
+"""What a far arm costs that lies wholly where the near one is drawn over the trunk."""
 WITH_LEG = 1.5
 """Where sides are drawn alike, what an arm costs that is in front with the leg of its own side."""
 ATTEMPTS, REDONE = 3, 0.08
@@ -47,7 +51,7 @@ Sided = Callable[[int], tuple[Cover, Cover]]
 """By a drawing's index near and far ink."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Around:
     """What arms are looked for in: the clip's drawings with trunks and legs set, and how near and far ink is told.
 
@@ -63,6 +67,13 @@ class Around:
     sided: Sided | None
     helped: Help
 
+    @cached_property
+    def over(self) -> OverTrunk | None:
+        """Where the near arm is drawn over the trunk; None where sides are alike."""
+        if self.sided is None:
+            return None
+        return OverTrunk(self.looking, self.found, self.seen, self.trunk, self.legs.wide)
+
 
 def set_arms(around: Around) -> None:
     """Set neck, elbows and hands of every drawing; without arms only its neck."""
@@ -70,7 +81,7 @@ def set_arms(around: Around) -> None:
     for _ in range(ATTEMPTS):
         smalls = {i: _small(around, i, build) for i in around.seen}
         search = poses.Search(build, poses.ARMS)
-        arms = {i: search.legs_of(small) for i, small in smalls.items()}
+        arms = {i: _arms_of(around, i, small, search, build) for i, small in smalls.items()}
         pairs = {i: run.pairs_of(own, build.leg, _extra(around, i, own, build), WEIGHT) for i, own in arms.items()}
         chosen = run.chosen_in(pairs, around.playing)
         if not _are_there(smalls, chosen, build):
@@ -125,8 +136,16 @@ def _cost(around: Around, build: Build, some: Sequence[int]) -> float:
     return float(np.mean(costs))
 
 
-def _small(around: Around, index: int, build: Build) -> poses.Small:
-    """A drawing's ink around the neck, what is head, trunk or leg taken off."""
+def _arms_of(around: Around, index: int, small: poses.Small, search: poses.Search, build: Build) -> Legs:
+    """Single arms that a drawing allows. Behind a trunk over which the near arm is drawn the far one goes unseen."""
+    arms = search.legs_of(small)
+    if around.over is None or around.over.of(index) is None:
+        return arms
+    return arms.with_others(search.legs_of(_small(around, index, build, over=False)))
+
+
+def _small(around: Around, index: int, build: Build, *, over: bool = True) -> poses.Small:
+    """A drawing's ink around the neck, what is head, trunk or leg taken off; with what is drawn ``over`` the trunk."""
     drawn = around.found[index]
     small = poses.Small(
         around.looking.sheet(index), _trunk_of(drawn), build, [drawn.head] if drawn.head is not None else []
@@ -136,6 +155,11 @@ def _small(around: Around, index: int, build: Build) -> poses.Small:
     ]
     legs = small.drawn(lines, LEGS_GROWN * around.legs.wide) > 0
     trunk = small.drawn([[build.hip_of(_trunk_of(drawn)), drawn.places["hip"]]], TRUNK_GROWN * around.trunk.wide) > 0
+    arm = around.over.of(index) if over and around.over is not None else None
+    if arm is not None:
+        shown = small.ink_of(arm.astype(np.float32))
+        small.show_over(shown)
+        trunk &= ~shown
     small.covered = legs | trunk | small.hidden
     small.ink &= ~small.covered
     small.dim(small.covered, DIMMED)
@@ -157,6 +181,9 @@ def _extra(around: Around, index: int, arms: Legs, build: Build) -> Floats:
         either = near | far
         extra[:, 0] += 5.0 * arms.share_off(near, either)
         extra[:, 1] += 3.0 * arms.share_off(far, either)
+        arm = None if around.over is None else around.over.of(index)
+        if arm is not None:
+            extra[:, 1] += OVER * arms.share_within(small.ink_of(arm.astype(np.float32)))
     else:
         # In a walk arms swing against the legs: that tells alike ones apart where they pass behind the trunk.
         feet = around.found[index].places
@@ -192,7 +219,8 @@ def _limbs(around: Around, index: int, pair: tuple[Pairs, int], build: Build) ->
     sheet, drawn = around.looking.sheet(index), around.found[index]
     covers = (sheet.solid, sheet.solid) if around.sided is None else around.sided(index)
     outside = _beside_trunk(sheet, drawn, build, around.trunk.wide)
-    near = np.where(outside, covers[0], np.float32(0))
+    over = None if around.over is None else around.over.of(index)
+    near = np.where(outside if over is None else outside | over, covers[0], np.float32(0))
     covers = (near, near if covers[1] is covers[0] else np.where(outside, covers[1], np.float32(0)))
     pairs, number = pair
     return Limbs.of(sheet, _trunk_of(drawn), build, pairs.of(number) * build.leg, covers)

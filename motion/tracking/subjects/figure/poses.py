@@ -151,6 +151,17 @@ class Legs:
     def __len__(self) -> int:
         return len(self.scores)
 
+    def with_others(self, others: Legs) -> Legs:
+        """These and those of the same drawing that were looked for in other ink, which is judged by these ones'."""
+        return Legs(
+            knees=np.concatenate([self.knees, others.knees]),
+            ankles=np.concatenate([self.ankles, others.ankles]),
+            toes=np.concatenate([self.toes, others.toes]),
+            scores=np.concatenate([self.scores, others.scores]),
+            covers=np.concatenate([self.covers, others.covers]),
+            small=self.small,
+        )
+
     @cached_property
     def pair_costs(self) -> Floats:
         """(k, k) what each pair costs, its first leg and its second."""
@@ -168,6 +179,10 @@ class Legs:
         """(k,) which share of those pixels of ``either`` kind that a leg takes is not its ``own`` (rows, columns)."""
         taken = self.covers & bits(either)
         return np.asarray(count(taken & ~bits(own)) / np.maximum(1, count(taken)))
+
+    def share_within(self, marked: NDArray[np.bool_]) -> Floats:
+        """(k,) which share of what a leg takes lies in what is ``marked`` (rows, columns)."""
+        return np.asarray(count(self.covers & bits(marked)) / np.maximum(1, count(self.covers)))
 
 
 def bits(marked: NDArray[np.bool_]) -> Bits:
@@ -213,6 +228,12 @@ class Small:
     def dim(self, marked: NDArray[np.bool_], share: float) -> None:
         """Let ink count for so much less where something else is drawn, too."""
         self._value[marked] *= np.float32(share)
+
+    def show_over(self, marked: NDArray[np.bool_]) -> None:
+        """Take what is ``marked`` for a limb's ink of its own, though the body lies behind it."""
+        self.ink |= marked & self.solid
+        self.hidden &= ~marked
+        self._value[marked] = _value(marked, self.half)[marked]
 
     def ink_of(self, cover: NDArray[np.float32]) -> NDArray[np.bool_]:
         """(rows, columns) which small pixels are ink of some cover of the same drawing."""

@@ -1,0 +1,105 @@
+"""An arm over a trunk of its own colour is told by its outline; hatching, and what hides behind, is none."""
+
+from __future__ import annotations
+
+import math
+import unittest
+from collections.abc import Sequence
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from motion.tracking.ellipse import Ellipse
+from motion.tracking.subjects.figure.drawn import Drawn
+from motion.tracking.subjects.figure.ink import Sheet
+from motion.tracking.subjects.figure.looking import Looking
+from motion.tracking.subjects.figure.over_trunk import OverTrunk
+from motion.tracking.subjects.figure.trunk import Trunk
+
+Place = tuple[float, float]
+Picture = NDArray[np.uint8]
+NECK, HIP, WIDE, ARM, EDGE = (100.0, 50.0), (100.0, 150.0), 44, 16, 4
+LINE, FILL = (30, 30, 30), (90, 160, 90)
+
+
+class Shown(Looking):
+    """Drawings whose ink is at hand."""
+
+    def __init__(self, sheets: Sequence[Sheet]) -> None:
+        super().__init__([], frozenset())
+        self._own = sheets
+
+    def sheet(self, index: int) -> Sheet:
+        return self._own[index]
+
+
+def limb(picture: Picture, points: Sequence[Place], wide: int, edge: int) -> None:
+    """A capsule, outlined and filled."""
+    line = [np.rint(points).astype(np.int32).reshape(-1, 1, 2)]
+    cv2.polylines(picture, line, False, LINE, wide)
+    if edge:
+        cv2.polylines(picture, line, False, FILL, wide - 2 * edge)
+
+
+def arm_at(swung: float) -> list[Place]:
+    """From the neck to the hand of an arm that swings so many degrees forward."""
+    turn, bent = math.radians(swung), math.radians(swung + 25)
+    elbow = NECK[0] + 48 * math.sin(turn), NECK[1] + 4 + 48 * math.cos(turn)
+    return [(NECK[0], NECK[1] + 4), elbow, (elbow[0] + 46 * math.sin(bent), elbow[1] + 46 * math.cos(bent))]
+
+
+def sheet(swung: float | None, *, behind: bool = False, edge: int = EDGE, hatched: bool = False) -> Sheet:
+    """A trunk with an arm over it, or behind; none at all."""
+    picture = np.full((220, 220, 3), 255, np.uint8)
+    if swung is not None and behind:
+        limb(picture, arm_at(swung), ARM, edge)
+    limb(picture, [NECK, HIP], WIDE, edge)
+    if hatched:
+        for y in range(40, 160, 9):
+            cv2.line(picture, (80, y), (120, y + 14), LINE, 1)
+    if swung is not None and not behind:
+        limb(picture, arm_at(swung), ARM, edge)
+    cover = (picture.min(axis=2) < 200).astype(np.float32)
+    colour = np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])
+    return Sheet(0, 0, cover, cover, colour)
+
+
+def told(sheets: Sequence[Sheet]) -> OverTrunk:
+    body = Ellipse(x=100, y=100, major=100, minor=WIDE, angle=90)
+    drawn = [Drawn(body=body, places={"hip": HIP}) for _ in sheets]
+    own = Trunk(neck=(0.0, -50.0), hip=(0.0, 50.0), other_hip=None, wide=float(WIDE), tilt=90.0)
+    return OverTrunk(Shown(sheets), drawn, range(len(sheets)), own, 20.0)
+
+
+class Over(unittest.TestCase):
+    SWINGS = (-40.0, -32.0, 34.0, 42.0, -8.0, 0.0)
+
+    def test_an_arm_is_told_where_it_lies_over_the_trunk(self) -> None:
+        over = told([sheet(s) for s in self.SWINGS])
+        for index, swung in enumerate(self.SWINGS):
+            found = over.of(index)
+            drawn = np.zeros((220, 220, 3), np.uint8)
+            limb(drawn, arm_at(swung), ARM, 0)
+            cv2.polylines(drawn, [np.rint(arm_at(swung)).astype(np.int32).reshape(-1, 1, 2)], False, (9, 9, 9), ARM)
+            whole = drawn.max(axis=2) > 0
+            with self.subTest(swung=swung):
+                assert found is not None
+                self.assertGreater(float(np.mean(found[whole])), 0.85)
+                self.assertLess(float(np.mean(found[~whole])), 0.02)
+
+    def test_what_is_filled_without_lines_and_what_lies_behind_shows_none(self) -> None:
+        flat = [sheet(s, edge=0) for s in self.SWINGS]
+        self.assertTrue(all(told(flat).of(n) is None for n in range(len(flat))))
+        behind = [sheet(s, behind=True) for s in self.SWINGS]
+        trunk = np.zeros((220, 220), np.uint8)
+        cv2.line(trunk, (100, 60), (100, 140), 1, WIDE // 2)
+        for n in range(len(behind)):
+            found = told(behind).of(n)
+            self.assertTrue(found is None or not found[trunk > 0].any())
+
+    def test_a_hatched_trunk_is_no_arm(self) -> None:
+        hatched = [sheet(s, hatched=True, behind=True) for s in self.SWINGS]
+        for n in range(len(hatched)):
+            found = told(hatched).of(n)
+            self.assertTrue(found is None or np.count_nonzero(found[60:140, 90:110]) < 200)
