@@ -268,8 +268,8 @@ def _pick_of_columns(
     order = np.lexsort((rows, columns))
     where = where[order]
     turned = _Rows((width, height), columns[order] * height + rows[order])
-    among, *both = turned.unlike_ends([plane.T for plane in found], -1)
-    _pick_of_ends((where[among], *both), seen, noise, least, told)
+    among, one, other = turned.unlike_ends([plane.T for plane in found], -1)
+    _pick_of_ends((where[among], one, other), seen, noise, least, told)
 
 
 def _is_left(

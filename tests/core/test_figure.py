@@ -19,6 +19,7 @@ from motion.tracking.ellipse import Ellipse
 from motion.tracking.light import Light, difference, where_over
 from motion.tracking.subjects.figure import feet, guess, head, tones, trunk
 from motion.tracking.subjects.figure.crotch import hip_from_head
+from motion.tracking.subjects.figure.drawn import TOLD
 from motion.tracking.subjects.figure.ink import AROUND, Inked, Sheet, sheet_of
 from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, thigh_of
@@ -245,6 +246,21 @@ class Hips(unittest.TestCase):
             with self.subTest(off):
                 told = hip[1] + (off - left_out) * BUILD.leg
                 self.assertLess(math.dist(limbs.hip, (hip[0], told)), 0.03 * BUILD.leg)
+
+    def test_one_leg_tells_it_that_comes_from_clearly_another_side(self) -> None:
+        """Its thigh's line and length meet on the trunk's line; one that hangs along the trunk proves nothing."""
+        for angle, seen, told in ((27.0, 0.8, True), (4.0, 0.8, False), (27.0, 0.3, False)):
+            hip = (100.0, 80.0)
+            limbs = self.limbs((hip[0], hip[1] + 0.2 * BUILD.leg), angle, thigh=BUILD.thigh)
+            limbs.legs[0].thigh = limbs.legs[0].joint = None
+            assert limbs.legs[1].thigh is not None
+            limbs.legs[1].thigh = replace(limbs.legs[1].thigh, seen=seen)
+            limbs.body = replace(limbs.body, y=hip[1] - 34)
+            limbs.place_hip_under_trunk(replace(BUILD, hip=(0.0, 34.0)))
+            with self.subTest(angle=angle, seen=seen):
+                off = math.dist(limbs.hip, (hip[0], hip[1] + 0.2 * BUILD.leg))
+                self.assertEqual(off < 0.03 * BUILD.leg, told)
+                self.assertEqual(limbs.hip_sure >= TOLD, told)
 
     def limbs(self, hip: tuple[float, float], angle: float, thigh: float = 46.5) -> Limbs:
         """Two thighs that cross in a hip, as far to either side of straight down, and knees at their ends."""

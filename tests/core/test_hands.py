@@ -5,11 +5,13 @@ from __future__ import annotations
 import math
 import unittest
 from collections.abc import Sequence
+from dataclasses import replace
 
 import cv2
 import numpy as np
 
 from motion.tracking.ellipse import Ellipse
+from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import hands, ink
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.limbs import Leg, Limbs
@@ -132,9 +134,33 @@ class Arms(unittest.TestCase):
             shown = Sheet(0, 0, wide, solid if trunk else wide, sheet.colour)
             limbs = posed(shown, arms, build, 2.0)
             limbs.legs[0].cover = wide
-            hand = hands._hand(self.fitted(limbs, build), limbs.origin, build, 7.0, limbs.solid)
+            hand = hands._hand(self.fitted(limbs, build), limbs.origin, build, 7.0, limbs.solids[0])
             with self.subTest(trunk=trunk):
                 self.assertEqual(hand is None, trunk)
+
+    def test_an_arm_drawn_over_the_trunk_is_set_on_its_lines_there(self) -> None:
+        """Its hand ends on the trunk, which is ink itself, and is told, if not so exactly as one that ends on paper."""
+        arms = [arm(60, 54, 6, 24), arm(60, 54, -35, 30)]
+        build, body = build_of(60, 54, 7.0), Ellipse(x=NECK[0], y=NECK[1] + 70, major=170, minor=90, angle=90)
+        sheet = drawn(arms, 7.0)
+        near, far = drawn(arms[:1], 7.0).cover, drawn(arms[1:], 7.0).cover
+        trunk = ~bodies.without_body(sheet, body, 0.0)
+        shown = Sheet(0, 0, sheet.cover, np.maximum(sheet.cover, trunk.astype(np.float32)), sheet.colour)
+        places = posed(sheet, arms, build, 2.0).legs
+        pose = np.array([[np.subtract(at, NECK) for at in (leg.knee, leg.ankle, leg.toe)] for leg in places])
+        for over in (None, near > 0.5):
+            limbs = Limbs.of(shown, body, replace(build, hip=(0.0, -70.0)), pose, (near, far), over)
+            leg = self.fitted(limbs, build)
+            with self.subTest(over=over is not None):
+                if over is None:
+                    self.assertIsNone(leg.joint)
+                    continue
+                hand = hands._hand(leg, limbs.origin, build, 7.0, limbs.solids[0])
+                assert leg.joint is not None and hand is not None
+                self.assertLess(math.dist(leg.joint, arms[0][0]), 1.5)
+                self.assertLess(math.dist(hand, arms[0][1]), 1.5)
+                self.assertTrue(hands._on_trunk(limbs, hand, build))
+                self.assertFalse(hands._on_trunk(limbs, (NECK[0] + 60, NECK[1] + 70), build))
 
     def fitted(self, limbs: Limbs, build: Build) -> Leg:
         limbs.fit({"thigh": build.wide, "shin": build.wide})

@@ -35,10 +35,10 @@ class Shown(Looking):
 
 
 def limb(picture: Picture, points: Sequence[Place], wide: int, edge: int) -> None:
-    """A capsule, outlined and filled."""
+    """A capsule, outlined and filled; all line where that is as thick as half of it."""
     line = [np.rint(points).astype(np.int32).reshape(-1, 1, 2)]
     cv2.polylines(picture, line, False, LINE, wide)
-    if edge:
+    if 0 < 2 * edge < wide:
         cv2.polylines(picture, line, False, FILL, wide - 2 * edge)
 
 
@@ -49,8 +49,10 @@ def arm_at(swung: float) -> list[Place]:
     return [(NECK[0], NECK[1] + 4), elbow, (elbow[0] + 46 * math.sin(bent), elbow[1] + 46 * math.cos(bent))]
 
 
-def sheet(swung: float | None, *, behind: bool = False, edge: int = EDGE, hatched: bool = False) -> Sheet:
-    """A trunk with an arm over it, or behind; none at all."""
+def sheet(
+    swung: float | None, *, behind: bool = False, edge: int = EDGE, hatched: bool = False, all_line: int = 0
+) -> Sheet:
+    """A trunk with an arm over it, or behind; none at all. ``all_line`` px wide it has nothing within its lines."""
     picture = np.full((220, 220, 3), 255, np.uint8)
     if swung is not None and behind:
         limb(picture, arm_at(swung), ARM, edge)
@@ -59,7 +61,7 @@ def sheet(swung: float | None, *, behind: bool = False, edge: int = EDGE, hatche
         for y in range(40, 160, 9):
             cv2.line(picture, (80, y), (120, y + 14), LINE, 1)
     if swung is not None and not behind:
-        limb(picture, arm_at(swung), ARM, edge)
+        limb(picture, arm_at(swung), all_line or ARM, all_line or edge)
     cover = (picture.min(axis=2) < 200).astype(np.float32)
     colour = np.dstack([picture, np.full(picture.shape[:2], 255, np.uint8)])
     return Sheet(0, 0, cover, cover, colour)
@@ -87,6 +89,23 @@ class Over(unittest.TestCase):
                 assert found is not None
                 self.assertGreater(float(np.mean(found[whole])), 0.85)
                 self.assertLess(float(np.mean(found[~whole])), 0.02)
+
+    def test_an_arm_so_thin_that_it_is_all_line_is_told_too(self) -> None:
+        over = told([sheet(s, all_line=11) for s in self.SWINGS])
+        for index, swung in enumerate(self.SWINGS):
+            found, drawn = over.of(index), np.zeros((220, 220, 3), np.uint8)
+            cv2.polylines(drawn, [np.rint(arm_at(swung)).astype(np.int32).reshape(-1, 1, 2)], False, (9, 9, 9), 11)
+            trunk = np.zeros((220, 220), np.uint8)
+            cv2.line(trunk, (100, 60), (100, 140), 1, WIDE - 4 * EDGE)
+            on_trunk = trunk > 0
+            with self.subTest(swung=swung):
+                assert found is not None
+                self.assertGreater(float(np.mean(found[(drawn.max(axis=2) > 0) & on_trunk])), 0.8)
+                self.assertLess(float(np.mean(found[(drawn.max(axis=2) == 0) & on_trunk])), 0.03)
+
+    def test_lines_as_thin_as_the_outline_are_no_arm(self) -> None:
+        thin = [sheet(s, all_line=EDGE) for s in self.SWINGS]
+        self.assertTrue(all(told(thin).of(n) is None for n in range(len(thin))))
 
     def test_what_is_filled_without_lines_and_what_lies_behind_shows_none(self) -> None:
         flat = [sheet(s, edge=0) for s in self.SWINGS]

@@ -16,11 +16,12 @@ import numpy as np
 
 from bench.apart import walks
 from bench.apart.walk_measure import brief_of, spoilt, track_of
-from motion.exercises.walk import grain
-from motion.exercises.walk.checks import judged
+from motion.exercises.walk import grain, limp
+from motion.exercises.walk.checks import judged, timing
 from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.scene import Scene, look
 from motion.exercises.walk.smooth import Off
+from motion.exercises.walk.steps import Contact, Pace
 from motion.exercises.walk.truth import FIGURE
 from motion.exercises.walk.undrawn import standing_line
 from motion.findings import Finding
@@ -313,6 +314,22 @@ class Behind(TestCase):
         self.assertEqual(int(found[0][5, :41].min()), 240)
         self.assertEqual(int(found[0][5, 42:].min()), 240)
 
+    def test_scenery_that_feet_reach_across_is_told_from_above_them(self) -> None:
+        """Rows end in paper on both sides of it; of limbs that are nearly as pale as the paper, too."""
+        for limb in (90, 252):
+            pictures = []
+            for n in range(9):
+                picture = np.full((40, 80), 238, np.uint8)
+                picture[6:30, 30:50] = 196
+                picture[18:30, 10 + 6 * n : 22 + 6 * n] = limb
+                pictures.append(picture)
+            changed = np.zeros((40, 80), bool)
+            changed[18:30, 8:72] = True
+            found, _ = still.behind([pictures], changed, 0.0, changed)
+            with self.subTest(limb=limb):
+                self.assertEqual(set(np.unique(found[0][6:30, 30:50])), {196})
+                self.assertEqual(set(np.unique(found[0][18:30, 8:29])), {238})
+
     def test_a_part_is_guessed_as_a_whole_or_not_at_all(self) -> None:
         """In stripes it would look like a ground."""
         pictures = []
@@ -353,6 +370,45 @@ class Behind(TestCase):
             found, _ = still.behind([pictures], changed, 0.0, np.zeros_like(changed), None, changed)
             with self.subTest(sloping=sloping):
                 self.assertEqual(int(found[0][5, 31]) == 240, not sloping)
+
+
+class Finely(TestCase):
+    """A contact is a whole drawing: steps of few of them are longer or shorter by that than they were drawn."""
+
+    def paces(self, *contacts: tuple[float, float | None]) -> list[Pace]:
+        row = [Contact(side=SIDES[n % 2], index=n, time=time, nears=nears) for n, (time, nears) in enumerate(contacts)]
+        return [
+            Pace(number=n, side=b.side, start=a, end=b, length=None) for n, (a, b) in enumerate(itertools.pairwise(row))
+        ]
+
+    def test_it_limps_only_if_feet_also_come_near_at_such_times(self) -> None:
+        for contacts, limps in (
+            (((4, 3.4), (17, 15.4), (28, 27.4), (41, 39.4)), False),
+            (((4, 3.4), (17, 16.4), (28, 27.4), (41, 40.4)), True),
+            # The clip begins with a foot that stands: what the other's steps leave is its own.
+            (((0, None), (7, 6.1), (12, 11.9)), False),
+            (((0, None), (7, 6.1), (12, 11.1)), True),
+        ):
+            paces = self.paces(*contacts)
+            near, far = (np.mean([p.frames for p in paces if p.side == side]) for side in SIDES)
+            with self.subTest(contacts):
+                self.assertEqual(limp._also_finely(paces, float(near - far)), limps)
+
+    def test_a_contact_a_cycle_later_came_near_a_cycle_later(self) -> None:
+        one = Contact(side="near", index=2, time=4.0, nears=3.4)
+        self.assertEqual((one.after(48).time, one.after(48).nears), (52.0, 51.4))
+        self.assertIsNone(replace(one, nears=None).after(48).nears)
+
+    def test_legs_pass_at_the_same_moment_though_the_contact_is_told_early(self) -> None:
+        own = walk()
+        scene = scene_of(own, by_eye(own))
+        whole = [p for p in scene.paces if p.finely is not None]
+        self.assertTrue(whole)
+        for pace in whole:
+            early = replace(pace, start=replace(pace.start, time=pace.start.time - 2))
+            told, shifted = timing.passes(scene, pace), timing.passes(scene, early)
+            assert told is not None and shifted is not None
+            self.assertLess(abs(told - shifted), 0.05)
 
 
 class Snaps(TestCase):

@@ -223,7 +223,7 @@ def _limbs(around: Around, index: int, pair: tuple[Pairs, int], build: Build) ->
     near = np.where(outside if over is None else outside | over, covers[0], np.float32(0))
     covers = (near, near if covers[1] is covers[0] else np.where(outside, covers[1], np.float32(0)))
     pairs, number = pair
-    return Limbs.of(sheet, _trunk_of(drawn), build, pairs.of(number) * build.leg, covers)
+    return Limbs.of(sheet, _trunk_of(drawn), build, pairs.of(number) * build.leg, covers, over)
 
 
 def _beside_trunk(sheet: Sheet, drawn: Drawn, build: Build, wide: float) -> Mask:

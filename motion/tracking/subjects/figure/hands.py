@@ -13,6 +13,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure.drawn import SIDES, Drawn, Place
 from motion.tracking.subjects.figure.ink import Cover
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety
@@ -51,8 +52,8 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
     for one in limbs:
         one.place_hip(build)
-        for leg in one.legs:
-            leg.foot_joint = _hand(leg, one.origin, build, wide["shin"], one.solid)
+        for leg, solid in zip(one.legs, one.solids, strict=True):
+            leg.foot_joint = _hand(leg, one.origin, build, wide["shin"], solid)
     _leave_other_ends(limbs, build)
     thigh, shin = _lengths(limbs, build)
     return replace(build, thigh=thigh, shin=shin)
@@ -184,8 +185,14 @@ def finish(limbs: Limbs, build: Build, into: Drawn) -> None:
         into.sure[f"hand_{side}"] = surety(seen[1] if hand_known else 0.0, crossed=leg.foot_joint is not None)
         if _shows_whole(leg):
             into.firm.add(f"elbow_{side}")
-            if leg.foot_joint is not None:
+            if leg.foot_joint is not None and not _on_trunk(limbs, hand, build):
                 into.firm.add(f"hand_{side}")
+
+
+def _on_trunk(limbs: Limbs, at: Place, build: Build) -> bool:
+    """Whether a hand lies on the trunk, or so near that its end meets the trunk's edge: lines tell it less exactly."""
+    dx, dy = (np.array([own - middle]) for own, middle in zip(at, (limbs.body.x, limbs.body.y), strict=True))
+    return bool(bodies.within(limbs.body, dx, dy, build.wide)[0])
 
 
 def _shows_whole(leg: Leg) -> bool:

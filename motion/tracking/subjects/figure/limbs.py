@@ -14,9 +14,9 @@ from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import feet, settle
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
 from motion.tracking.subjects.figure.feet import Foot
-from motion.tracking.subjects.figure.ink import Cover, Sheet
+from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
 from motion.tracking.subjects.figure.joints import Line, turning_point
-from motion.tracking.subjects.figure.meeting import CROSS, meeting
+from motion.tracking.subjects.figure.meeting import meeting
 from motion.tracking.subjects.figure.poses import Build, Floats
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
@@ -53,6 +53,8 @@ FEWEST = 3
 """Lengths are told from so many limbs that show."""
 NO_JOINT = 0.025
 """Limbs that mostly pass a place by more than so much of the leg do not turn about it."""
+CLEARLY_ACROSS = 0.3
+"""A thigh comes from clearly another side than the trunk that turns from it by so much (sine)."""
 THIGHS_CROSS, HIP_ASTRAY = 0.4, 0.3
 """Thighs cross clearly with such a sine, in the hip where that is so near to where it should be, in legs."""
 HIP_LOOSE = 0.15
@@ -104,15 +106,27 @@ class Limbs:
         self.origin = (sheet.left, sheet.top)
         self.body, self.legs, self.hip = body, legs, build.hip_of(body)
         self.hip_sure = HIP_SURE
-        self.solid = sheet.solid
+        self.solids = [sheet.solid for _ in legs]
+        """By leg the ink in which it may go on unseen."""
 
     @classmethod
-    def of(cls, sheet: Sheet, body: Ellipse, build: Build, places: Floats, covers: tuple[Cover, Cover]) -> Limbs:
-        """From a pose: ``places`` (2, 3, 2) knees, ankles and toes from the hip, forward and down, px."""
+    def of(
+        cls,
+        sheet: Sheet,
+        body: Ellipse,
+        build: Build,
+        places: Floats,
+        covers: tuple[Cover, Cover],
+        over: Mask | None = None,
+    ) -> Limbs:
+        """From a pose: ``places`` (2, 3, 2) knees, ankles and toes from the hip, forward and down, px.
+
+        ``over`` is where the near one is drawn over the body.
+        """
         outside = bodies.without_body(sheet, body, 0.02 * build.leg)
         origin, hip = (sheet.left, sheet.top), build.hip_of(body)
         legs = []
-        alone = np.where(outside, covers[0], np.float32(0))
+        alone = np.where(outside if over is None else outside | over, covers[0], np.float32(0))
         for leg, cover in zip(places, covers, strict=True):
             if cover is not covers[0]:
                 alone = np.where(outside, cover, np.float32(0))
@@ -120,7 +134,11 @@ class Limbs:
             reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
             thigh, shin = settle.across(alone, origin, [(hip, knee, THIGH_TO), (knee, ankle, SHIN_TO)], reach)
             legs.append(Leg(knee, ankle, toe, cover, thigh, shin))
-        return cls(sheet, body, build, legs)
+        found = cls(sheet, body, build, legs)
+        if over is not None:
+            # Where it ends on the body its lines tell, too.
+            found.solids[0] = np.where(bodies.without_body(sheet, body, 0.0), sheet.solid, covers[0])
+        return found
 
     def across(self, part: str) -> list[Across]:
         return [leg.thigh_across if part == "thigh" else leg.shin_across for leg in self.legs]
@@ -152,25 +170,28 @@ class Limbs:
         turn = math.radians(self.body.angle)
         axis = (math.cos(turn), -math.sin(turn))
         at = meeting(guess, axis, thighs, knees, build)
-        # One drawn with a longer trunk, or a shorter one, has its hip where its legs lead.
-        lead = self._legs_lead_to(at, knees, build) + self._trunk_leads_to(at, guess, axis, build)
-        farthest = FARTHEST_BY_LEGS if lead >= AGREE else FARTHEST_OFF
+        # One drawn with a longer trunk, or a shorter one, has its hip where both its legs lead.
+        farthest = FARTHEST_BY_LEGS if self._legs_lead_to(at, knees, build) >= AGREE else FARTHEST_OFF
         self.hip = at if _near(at, guess, farthest * build.leg) else guess
         agree = int(_near(self.hip, guess, LENGTH_OFF * build.leg)) + self._legs_lead_to(self.hip, knees, build)
-        if _near(at, guess, farthest * build.leg):
-            agree = max(agree, lead)
         self.hip_sure = HIP_SURE if agree >= AGREE else HIP_UNSURE
+        if agree < AGREE:
+            self._place_hip_by_one_leg(guess, axis, build)
 
-    def _trunk_leads_to(self, hip: Place, guess: Place, axis: Place, build: Build) -> bool:
-        """Whether a trunk's middle line leads to a hip that a thigh leads to from clearly another side."""
-        beside = abs((hip[0] - guess[0]) * axis[1] - (hip[1] - guess[1]) * axis[0])
-        thighs = [leg.thigh for leg in self.legs if leg.thigh and leg.joint and leg.thigh.seen >= WHOLE_THIGH]
-        across = [
-            thigh
-            for thigh in thighs
-            if abs(thigh.dx * axis[1] - thigh.dy * axis[0]) > CROSS and abs(thigh.beside(hip)) <= _beside_hip(build)
-        ]
-        return bool(across) and beside <= _beside_hip(build)
+    def _place_hip_by_one_leg(self, guess: Place, axis: Place, build: Build) -> None:
+        """A hip that both legs do not tell is a thigh's length up one that comes from clearly another side than the
+        trunk, if that lies on the trunk's middle line.
+        """
+        for leg in self.legs:
+            thigh = leg.thigh
+            if thigh is None or leg.joint is None or thigh.seen < WHOLE_THIGH:
+                continue
+            x, y = thigh.nearest(leg.joint)
+            at = x - build.thigh * thigh.dx, y - build.thigh * thigh.dy
+            beside = (at[0] - guess[0]) * axis[1] - (at[1] - guess[1]) * axis[0]
+            across = abs(thigh.dx * axis[1] - thigh.dy * axis[0]) >= CLEARLY_ACROSS
+            if across and abs(beside) <= _beside_hip(build) and _near(at, guess, FARTHEST_BY_LEGS * build.leg):
+                self.hip, self.hip_sure = at, HIP_SURE
 
     def _legs_lead_to(self, hip: Place, knees: Sequence[Place], build: Build) -> int:
         """How many of the thighs' lines and of their lengths lead to a hip."""

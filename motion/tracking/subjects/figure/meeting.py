@@ -46,18 +46,9 @@ def meeting(
     if len(thighs) == 2:
         crossing, turn = _least(lines[2:], np.ones(2)), abs(float(np.linalg.det(lines[2:, :2])))
         starts += [crossing] if turn > CROSS else []
-    starts += [place for knee in knees for place in _thigh_away(knee, guess, axis, build)]
     found = [_settled(start, lines, np.array(knees).reshape(-1, 2), build) for start in starts]
     at, _ = min(found, key=lambda one: one[1])
     return float(at[0]), float(at[1])
-
-
-def _thigh_away(knee: Place, guess: Place, axis: Place, build: Build) -> list[Floats]:
-    """The places on the trunk's middle line as far from a knee as thighs are long; none where it is farther away."""
-    along = (knee[0] - guess[0]) * axis[0] + (knee[1] - guess[1]) * axis[1]
-    foot = np.array(guess) + along * np.array(axis)
-    half = build.thigh**2 - float(np.sum((foot - knee) ** 2))
-    return [foot + turn * np.sqrt(half) * np.array(axis) for turn in (-1, 1)] if half > 0 else []
 
 
 def _settled(at: Floats, lines: Floats, knees: Floats, build: Build) -> tuple[Floats, float]:

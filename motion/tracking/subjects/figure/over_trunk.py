@@ -114,7 +114,7 @@ class OverTrunk:
         inside = (one.solid & ~one.lines).view(np.uint8)
         count, labels, about, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
         numbers = np.asarray(labels, np.int32)
-        depth = cv2.distanceTransform(inside, cv2.DIST_L2, 3)
+        depth = np.asarray(cv2.distanceTransform(inside, cv2.DIST_L2, 3), np.float32)
         widths = 2 * _deepest(depth, numbers, count)
         widths[0] = 0.0
         sizes = about[:, cv2.CC_STAT_AREA]
