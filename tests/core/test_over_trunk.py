@@ -11,10 +11,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse
+from motion.tracking.subjects.figure.arms import Around
 from motion.tracking.subjects.figure.drawn import Drawn
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.over_trunk import OverTrunk
+from motion.tracking.subjects.figure.placed import Help
+from motion.tracking.subjects.figure.playing import Playing
+from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.trunk import Trunk
 
 Place = tuple[float, float]
@@ -106,6 +110,30 @@ class Over(unittest.TestCase):
     def test_lines_as_thin_as_the_outline_are_no_arm(self) -> None:
         thin = [sheet(s, all_line=EDGE) for s in self.SWINGS]
         self.assertTrue(all(told(thin).of(n) is None for n in range(len(thin))))
+
+    def test_of_alike_arms_it_is_the_one_that_goes_against_its_leg(self) -> None:
+        sheets = [sheet(s) for s in self.SWINGS]
+        body = Ellipse(x=100, y=100, major=100, minor=WIDE, angle=90)
+        trunk = Trunk(neck=(0.0, -50.0), hip=(0.0, 50.0), other_hip=None, wide=float(WIDE), tilt=90.0)
+        legs = Build(hip=(0.0, 50.0), thigh=50.0, shin=50.0, foot=20.0, wide=20.0, facing=1.0, tilt=90.0)
+        for against, sided, side in ((True, False, 0), (False, False, 1), (False, True, 0)):
+            found = []
+            for swung in self.SWINGS:
+                ahead = math.copysign(30, swung) * (-1 if against else 1)
+                ankles = {"ankle_near": (100 + ahead, 250.0), "ankle_far": (100 - ahead, 250.0)}
+                found.append(Drawn(body=body, places={"hip": HIP, **ankles}))
+            around = Around(
+                looking=Shown(sheets),
+                found=found,
+                seen=range(len(sheets)),
+                playing=Playing([(n, n) for n in range(len(sheets))]),
+                legs=legs,
+                trunk=trunk,
+                sided=(lambda n: (sheets[n].cover, sheets[n].cover)) if sided else None,
+                helped=Help({}, {}),
+            )
+            with self.subTest(against=against, sided=sided):
+                self.assertEqual(around.over_side, side)
 
     def test_what_is_filled_without_lines_and_what_lies_behind_shows_none(self) -> None:
         flat = [sheet(s, edge=0) for s in self.SWINGS]

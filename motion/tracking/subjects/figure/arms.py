@@ -41,7 +41,7 @@ THINNER = 0.8
 SHOWN, LEAST_SHOWN = 0.5, 0.12
 """There are arms where of what they take beside trunk and legs so much is drawn, and that is so much of them."""
 OVER = 3.0
-"""What a far arm costs that lies wholly where the near one is drawn over the trunk."""
+"""What an arm costs that lies wholly where the other one is drawn over the trunk."""
 WITH_LEG = 1.5
 """Where sides are drawn alike, what an arm costs that is in front with the leg of its own side."""
 ATTEMPTS, REDONE = 3, 0.08
@@ -68,11 +68,24 @@ class Around:
     helped: Help
 
     @cached_property
-    def over(self) -> OverTrunk | None:
-        """Where the near arm is drawn over the trunk; None where sides are alike."""
-        if self.sided is None:
-            return None
+    def over(self) -> OverTrunk:
+        """Where an arm is drawn over the trunk."""
         return OverTrunk(self.looking, self.found, self.seen, self.trunk, self.legs.wide)
+
+    @cached_property
+    def over_side(self) -> int:
+        """Which arm that is: the near one; of alike ones the one that goes against the leg of its side."""
+        if self.sided is not None:
+            return 0
+        with_near = 0.0
+        for index in self.seen:
+            arm, places = self.over.of(index), self.found[index].places
+            if arm is not None:
+                rows, columns = np.nonzero(arm)
+                lower = columns[rows >= np.percentile(rows, 75)].mean() + self.looking.sheet(index).left
+                neck, _ = _build(self, 1.0).hip_of(_trunk_of(self.found[index]))
+                with_near += (lower - neck) * (places["ankle_near"][0] - places["ankle_far"][0])
+        return int(with_near > 0)
 
 
 def set_arms(around: Around) -> None:
@@ -139,7 +152,7 @@ def _cost(around: Around, build: Build, some: Sequence[int]) -> float:
 def _arms_of(around: Around, index: int, small: poses.Small, search: poses.Search, build: Build) -> Legs:
     """Single arms that a drawing allows. Behind a trunk over which the near arm is drawn the far one goes unseen."""
     arms = search.legs_of(small)
-    if around.over is None or around.over.of(index) is None:
+    if around.over.of(index) is None:
         return arms
     return arms.with_others(search.legs_of(_small(around, index, build, over=False)))
 
@@ -155,7 +168,7 @@ def _small(around: Around, index: int, build: Build, *, over: bool = True) -> po
     ]
     legs = small.drawn(lines, LEGS_GROWN * around.legs.wide) > 0
     trunk = small.drawn([[build.hip_of(_trunk_of(drawn)), drawn.places["hip"]]], TRUNK_GROWN * around.trunk.wide) > 0
-    arm = around.over.of(index) if over and around.over is not None else None
+    arm = around.over.of(index) if over else None
     if arm is not None:
         shown = small.ink_of(arm.astype(np.float32))
         small.show_over(shown)
@@ -181,9 +194,6 @@ def _extra(around: Around, index: int, arms: Legs, build: Build) -> Floats:
         either = near | far
         extra[:, 0] += 5.0 * arms.share_off(near, either)
         extra[:, 1] += 3.0 * arms.share_off(far, either)
-        arm = None if around.over is None else around.over.of(index)
-        if arm is not None:
-            extra[:, 1] += OVER * arms.share_within(small.ink_of(arm.astype(np.float32)))
     else:
         # In a walk arms swing against the legs: that tells alike ones apart where they pass behind the trunk.
         feet = around.found[index].places
@@ -191,6 +201,9 @@ def _extra(around: Around, index: int, arms: Legs, build: Build) -> Floats:
         forward = arms.ankles[:, 0] / build.leg
         extra[:, 0] += WITH_LEG * np.maximum(0.0, ahead * forward)
         extra[:, 1] += WITH_LEG * np.maximum(0.0, -ahead * forward)
+    over = around.over.of(index)
+    if over is not None:
+        extra[:, 1 - around.over_side] += OVER * arms.share_within(small.ink_of(over.astype(np.float32)))
     neck = build.hip_of(_trunk_of(around.found[index]))
     for k, side in enumerate(SIDES):
         for joint, places in (("elbow", arms.knees), ("hand", arms.ankles)):
@@ -219,11 +232,11 @@ def _limbs(around: Around, index: int, pair: tuple[Pairs, int], build: Build) ->
     sheet, drawn = around.looking.sheet(index), around.found[index]
     covers = (sheet.solid, sheet.solid) if around.sided is None else around.sided(index)
     outside = _beside_trunk(sheet, drawn, build, around.trunk.wide)
-    over = None if around.over is None else around.over.of(index)
+    over = around.over.of(index)
     near = np.where(outside if over is None else outside | over, covers[0], np.float32(0))
     covers = (near, near if covers[1] is covers[0] else np.where(outside, covers[1], np.float32(0)))
     pairs, number = pair
-    return Limbs.of(sheet, _trunk_of(drawn), build, pairs.of(number) * build.leg, covers, over)
+    return Limbs.of(sheet, _trunk_of(drawn), build, pairs.of(number) * build.leg, covers, over, around.over_side)
 
 
 def _beside_trunk(sheet: Sheet, drawn: Drawn, build: Build, wide: float) -> Mask:

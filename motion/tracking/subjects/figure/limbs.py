@@ -118,18 +118,19 @@ class Limbs:
         places: Floats,
         covers: tuple[Cover, Cover],
         over: Mask | None = None,
+        over_side: int = 0,
     ) -> Limbs:
         """From a pose: ``places`` (2, 3, 2) knees, ankles and toes from the hip, forward and down, px.
 
-        ``over`` is where the near one is drawn over the body.
+        ``over`` is where the one of ``over_side`` is drawn over the body.
         """
         outside = bodies.without_body(sheet, body, 0.02 * build.leg)
         origin, hip = (sheet.left, sheet.top), build.hip_of(body)
         legs = []
-        alone = np.where(outside if over is None else outside | over, covers[0], np.float32(0))
-        for leg, cover in zip(places, covers, strict=True):
-            if cover is not covers[0]:
-                alone = np.where(outside, cover, np.float32(0))
+        for number, (leg, cover) in enumerate(zip(places, covers, strict=True)):
+            if number == 0 or cover is not covers[0] or over is not None:
+                shows = outside | over if over is not None and number == over_side else outside
+                alone = np.where(shows, cover, np.float32(0))
             knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in leg)
             reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
             thigh, shin = settle.across(alone, origin, [(hip, knee, THIGH_TO), (knee, ankle, SHIN_TO)], reach)
@@ -137,7 +138,8 @@ class Limbs:
         found = cls(sheet, body, build, legs)
         if over is not None:
             # Where it ends on the body its lines tell, too.
-            found.solids[0] = np.where(bodies.without_body(sheet, body, 0.0), sheet.solid, covers[0])
+            outside = bodies.without_body(sheet, body, 0.0)
+            found.solids[over_side] = np.where(outside, sheet.solid, covers[over_side])
         return found
 
     def across(self, part: str) -> list[Across]:
