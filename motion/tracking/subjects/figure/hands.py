@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from motion.tracking.subjects.figure import body as bodies
-from motion.tracking.subjects.figure.drawn import SIDES, Drawn, Place
+from motion.tracking.subjects.figure.drawn import HIDDEN, SIDES, Drawn, Place
 from motion.tracking.subjects.figure.ink import Cover
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety
 from motion.tracking.subjects.figure.poses import Build
@@ -37,6 +37,8 @@ LEAST_WIDE, ALIKE_WIDE, FEWEST_WIDTHS = 1.0, 0.08, 12
 """Widths that differ by no more than such a share are alike; of those under so many px, and of few, nothing is told."""
 ALIKE = (0.6, 1.6)
 """Upper arms are between so many times as long as forearms."""
+AS_LONG = 0.05
+"""An arm that is told by its lines over the trunk is believed if both its parts are as long as mostly to this."""
 WHOLE, BENT = 0.5, 20.0
 """An arm shows whole of which so much shows by itself, and whose elbow is bent by so many degrees."""
 
@@ -173,7 +175,7 @@ def finish(limbs: Limbs, build: Build, into: Drawn) -> None:
     """Hand on neck, head, elbows and hands with how sure each is."""
     set_above(into, limbs.hip)
     into.firm.add("neck")
-    for side, leg in zip(SIDES, limbs.legs, strict=True):
+    for number, (side, leg) in enumerate(zip(SIDES, limbs.legs, strict=True)):
         elbow, hand = joints_of(leg, limbs.hip, build)
         seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
         elbow_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
@@ -183,10 +185,19 @@ def finish(limbs: Limbs, build: Build, into: Drawn) -> None:
             (max(seen) if leg.joint is None else min(seen)) if elbow_known else 0.0, crossed=leg.joint is not None
         )
         into.sure[f"hand_{side}"] = surety(seen[1] if hand_known else 0.0, crossed=leg.foot_joint is not None)
-        if _shows_whole(leg):
+        if number == limbs.over and not _as_long(limbs.hip, elbow, hand, build):
+            for name in (f"elbow_{side}", f"hand_{side}"):
+                into.sure[name] = min(into.sure[name], HIDDEN)
+        elif _shows_whole(leg):
             into.firm.add(f"elbow_{side}")
             if leg.foot_joint is not None and not _on_trunk(limbs, hand, build):
                 into.firm.add(f"hand_{side}")
+
+
+def _as_long(neck: Place, elbow: Place, hand: Place, build: Build) -> bool:
+    """Whether upper arm and forearm are as long as they mostly are."""
+    parts = math.dist(neck, elbow) / build.thigh, math.dist(elbow, hand) / build.shin
+    return all(abs(part - 1) <= AS_LONG for part in parts)
 
 
 def _on_trunk(limbs: Limbs, at: Place, build: Build) -> bool:

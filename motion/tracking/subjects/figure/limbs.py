@@ -108,6 +108,8 @@ class Limbs:
         self.hip_sure = HIP_SURE
         self.solids = [sheet.solid for _ in legs]
         """By leg the ink in which it may go on unseen."""
+        self.over: int | None = None
+        """Which of them is drawn over the body, and told by its lines there."""
 
     @classmethod
     def of(
@@ -138,7 +140,7 @@ class Limbs:
         found = cls(sheet, body, build, legs)
         if over is not None:
             # Where it ends on the body its lines tell, too.
-            outside = bodies.without_body(sheet, body, 0.0)
+            outside, found.over = bodies.without_body(sheet, body, 0.0), over_side
             found.solids[over_side] = np.where(outside, sheet.solid, covers[over_side])
         return found
 
