@@ -106,12 +106,13 @@ class Background:
 class Covered:
     """(height / 2, width / 2) where what moves is known to be in front all the time, and where it then was ``left``, in
     what was told to stand still; None where that is not known. Where it is in front ``nearly`` all the time, rows tell
-    what is behind whose both ends are alike.
+    what is behind whose both ends are alike. ``columns`` may tell it, too, of what reaches across scenery on a ground.
     """
 
     where: Mask
     left: Mask | None = None
     nearly: Mask | None = None
+    columns: bool = False
 
 
 InFront = Callable[[Background], Covered | None]
@@ -162,7 +163,8 @@ def estimate(samples: Sequence[Light], *, straightened: bool = False, in_front: 
         everywhere = moving if whole is None else moving | whole
         own = None if left is None else still.Left(left, before)
         nearly = None if covered is None or covered.nearly is None else _doubled(covered.nearly, moving.shape)
-        found, _ = still.behind(told_of, everywhere, noise, whole, own, nearly)
+        columns = covered is not None and covered.columns
+        found, _ = still.behind(told_of, everywhere, noise, whole, own, nearly, columns=columns)
         light = np.asarray(cv2.merge([*found, *opaque]), dtype=np.uint8)
         doubt = _edges(light) if straightened else None
         return Background(light, noise, doubt, changes=changes[::2, ::2]), found
@@ -185,7 +187,8 @@ def estimate_planes(samples: Sequence[Planes], in_front: InFront | None = None) 
         everywhere = moving if whole is None else moving | whole
         own = None if covered is None or covered.left is None else still.Left(covered.left, before)
         nearly = None if covered is None else covered.nearly
-        halves, taken = still.behind(channels, everywhere, noise, whole, own, nearly)
+        columns = covered is not None and covered.columns
+        halves, taken = still.behind(channels, everywhere, noise, whole, own, nearly, columns=columns)
         _, blue, red = halves
         grey = still.put_together([s.luma for s in samples], taken, noise)
         found = Planes(luma=grey, blue=blue, red=red, full=samples[0].full)

@@ -66,6 +66,8 @@ def behind(
     covered: NDArray[np.bool_] | None = None,
     left: Left | None = None,
     nearly: NDArray[np.bool_] | None = None,
+    *,
+    columns: bool = False,
 ) -> tuple[list[Plane], NDArray[np.int8]]:
     """What is behind all that changes, channel by channel, and (height, width) which sample shows it.
 
@@ -75,7 +77,8 @@ def behind(
     what they suggest where a subject is known to be in front all the time (``covered``, GUESSED). Where such a
     subject stands, and the surroundings are unlike each other, as above and below a sloping ground, it may be what
     either of them shows. What such a subject ``left`` of itself is not believed where it left it. Where it is in front
-    ``nearly`` all the time, surroundings are believed that are like each other.
+    ``nearly`` all the time, surroundings are believed that are like each other. Where rows do not tell it, surroundings
+    in the same ``columns`` may.
     """
     found = [on_the_whole(samples, noise) for samples in channels]
     taken = np.full(changed.shape, STILL, np.int8)
@@ -88,10 +91,10 @@ def behind(
         told = _pick(seen, guess, noise, least)
         if covered is not None:
             unlike = rows.unlike_ends(found, GUESS_REACH + noise)
-            _pick_of_ends(unlike, seen, noise, least, told)
+            _pick_of_ends(unlike, seen, noise, least, told, closely=columns)
         if left is not None:
             told.doubted |= _is_left(left, places, told.values(seen), guess, noise)
-        if covered is not None:
+        if columns:
             _pick_of_columns(found, places, seen, noise, least, told)
             if left is not None:
                 told.doubted |= _is_left(left, places, told.values(seen), guess, noise)
@@ -235,11 +238,17 @@ def _alike(noise: float) -> int:
 
 
 def _pick_of_ends(
-    ends: tuple[Places, list[Plane], list[Plane]], seen: Sequence[Plane], noise: float, least: float, told: _Picked
+    ends: tuple[Places, list[Plane], list[Plane]],
+    seen: Sequence[Plane],
+    noise: float,
+    least: float,
+    told: _Picked,
+    *,
+    closely: bool,
 ) -> None:
     """Put into what was ``told`` what looks like one of the two ends of its row, if it is seen more often.
 
-    Or if that was doubted, or unlike what was suggested there, and this is like its end.
+    Or if that was doubted; or, ``closely``, unlike what was suggested there, and this is like its end.
     """
     where, *both = ends
     if not len(where):
@@ -248,7 +257,7 @@ def _pick_of_ends(
     for values in both:
         found = _pick(own, values, noise, least)
         like = (told.off[where] > _alike(noise)) & (found.off <= _alike(noise))
-        better = told.doubted[where] | (found.support > told.support[where]) | like
+        better = told.doubted[where] | (found.support > told.support[where]) | (closely & like)
         told.take(where, found, ~found.doubted & better)
 
 
@@ -269,7 +278,7 @@ def _pick_of_columns(
     where = where[order]
     turned = _Rows((width, height), columns[order] * height + rows[order])
     among, one, other = turned.unlike_ends([plane.T for plane in found], -1)
-    _pick_of_ends((where[among], one, other), seen, noise, least, told)
+    _pick_of_ends((where[among], one, other), seen, noise, least, told, closely=True)
 
 
 def _is_left(

@@ -325,7 +325,7 @@ class Behind(TestCase):
                 pictures.append(picture)
             changed = np.zeros((40, 80), bool)
             changed[18:30, 8:72] = True
-            found, _ = still.behind([pictures], changed, 0.0, changed)
+            found, _ = still.behind([pictures], changed, 0.0, changed, columns=True)
             with self.subTest(limb=limb):
                 self.assertEqual(set(np.unique(found[0][6:30, 30:50])), {196})
                 self.assertEqual(set(np.unique(found[0][18:30, 8:29])), {238})

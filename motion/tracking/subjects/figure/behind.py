@@ -70,7 +70,7 @@ def covered(background: Background) -> Covered | None:
     # On bare paper nothing is behind feet but that, though one or the other of them always stands there; a ground that
     # slopes crosses rows that have paper at both ends.
     bare = changes if (ground[:, 0] == ground[:, -1]).all() else changes & ~ground
-    return Covered(np.asarray(own | beside), own, np.asarray(bare) if plain else None)
+    return Covered(np.asarray(own | beside), own, np.asarray(bare) if plain else None, columns=True)
 
 
 def _chief(shown: Mask, changes: Mask) -> Mask:
