@@ -13,6 +13,7 @@ import numpy as np
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import hands, ink
+from motion.tracking.subjects.figure.drawn import TOLD, Drawn
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.limbs import Leg, Limbs
 from motion.tracking.subjects.figure.poses import Build
@@ -161,6 +162,18 @@ class Arms(unittest.TestCase):
                 self.assertLess(math.dist(hand, arms[0][1]), 1.5)
                 self.assertTrue(hands._on_trunk(limbs, hand, build))
                 self.assertFalse(hands._on_trunk(limbs, (NECK[0] + 60, NECK[1] + 70), build))
+
+    def test_an_arm_told_over_the_trunk_is_believed_if_it_is_as_long_as_mostly(self) -> None:
+        arms = [arm(60, 54, 20, 30), arm(60, 54, -35, 30)]
+        for fore, over, told in ((54.0, 0, True), (48.0, 0, False), (48.0, None, True)):
+            limbs = posed(drawn(arms, 7.0), arms, build_of(60, 54, 7.0), 1.0)
+            self.fitted(limbs, build_of(60, 54, 7.0))
+            limbs.over = over
+            limbs.legs[0].foot_joint = place(arms[0][0], 50, fore)
+            into = Drawn(body=None)
+            hands.finish(limbs, build_of(60, 54, 7.0), into)
+            with self.subTest(fore=fore, over=over):
+                self.assertEqual(into.sure["hand_near"] >= TOLD, told)
 
     def fitted(self, limbs: Limbs, build: Build) -> Leg:
         limbs.fit({"thigh": build.wide, "shin": build.wide})
