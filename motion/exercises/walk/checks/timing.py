@@ -170,14 +170,14 @@ def passes(scene: Scene, pace: Pace) -> float | None:
 def _lasts(scene: Scene, pace: Pace) -> list[tuple[float, float]]:
     """When a step may begin, and for how many frames it may then last.
 
-    A contact is a whole drawing, so that a step of few of them seems longer or shorter than it is; when feet come near
-    to where they land tells that finely. Where the clip ends, or starts anew, as a foot lands, that may be later, and
-    the step takes as long as the others.
+    Told from pictures, a contact may be a drawing early or late, so that a step of few of them seems longer or shorter
+    than it is; when feet come near to where they land tells that finely. Where the clip ends, or starts anew, as a foot
+    lands, that may be later, and the step takes as long as the others.
     """
     found = [(pace.start.time, pace.frames)]
     late = [c.time - c.nears for p in scene.paces for c in (p.start, p.end) if c.nears is not None]
     fine = [p.finely for p in scene.paces if p.finely is not None and p.finely > 0]
-    if pace.start.nears is None or not fine:
+    if not scene.by_eye or pace.start.nears is None or not fine:
         return found
     since = pace.start.nears + float(np.median(late))
     if pace.finely is not None and pace.finely > 0:
