@@ -201,9 +201,8 @@ def _extra(around: Around, index: int, arms: Legs, build: Build) -> Floats:
         forward = arms.ankles[:, 0] / build.leg
         extra[:, 0] += WITH_LEG * np.maximum(0.0, ahead * forward)
         extra[:, 1] += WITH_LEG * np.maximum(0.0, -ahead * forward)
-    over = around.over.of(index)
-    if over is not None:
-        extra[:, 1 - around.over_side] += OVER * arms.share_within(small.ink_of(over.astype(np.float32)))
+    if small.over is not None:
+        extra[:, 1 - around.over_side] += OVER * arms.share_within(small.over)
     neck = build.hip_of(_trunk_of(around.found[index]))
     for k, side in enumerate(SIDES):
         for joint, places in (("elbow", arms.knees), ("hand", arms.ankles)):

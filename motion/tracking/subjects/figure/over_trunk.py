@@ -71,7 +71,7 @@ class OverTrunk:
     ) -> None:
         self._looking, self._found = looking, found
         self._wide, self._leg_wide = trunk.wide, leg_wide
-        self._known: dict[int, Mask | None] = {}
+        self._known: dict[int, tuple[tuple[int, ...], NDArray[np.uint8]] | None] = {}
         some = [seen[round(k)] for k in np.linspace(0, len(seen) - 1, min(SAMPLED, len(seen)))]
         self._colours = self._outlined(some)
         lined = [] if self._colours is None else [self._lined(i, self._colours) for i in some]
@@ -83,8 +83,14 @@ class OverTrunk:
         if self._colours is None:
             return None
         if index not in self._known:
-            self._known[index] = self._told(self._lined(index, self._colours))
-        return self._known[index]
+            told = self._told(self._lined(index, self._colours))
+            # Of two hundred large drawings they are kept eight pixels a byte.
+            self._known[index] = None if told is None else (told.shape, np.packbits(told))
+        kept = self._known[index]
+        if kept is None:
+            return None
+        shape, packed = kept
+        return np.unpackbits(packed, count=shape[0] * shape[1]).reshape(shape).view(np.bool_)
 
     def _usual_width(self, lined: Sequence[_Lined]) -> float | None:
         """How wide what an arm's lines enclose is, px; None where they enclose nothing."""

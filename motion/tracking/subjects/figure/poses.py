@@ -213,6 +213,8 @@ class Small:
         self.solid = solid = self.ink_of(sheet.solid)
         self.covered = np.zeros((ROWS, COLUMNS), bool)
         """Where something else is drawn over which a limb may lie."""
+        self.over: NDArray[np.bool_] | None = None
+        """Where a limb is drawn over the body."""
         self.hidden = self._disc(body)
         self.ink = solid & ~self._disc(body, BODY_GROWN * build.leg)
         for other in besides:
@@ -231,6 +233,7 @@ class Small:
 
     def show_over(self, marked: NDArray[np.bool_]) -> None:
         """Take what is ``marked`` for a limb's ink of its own, though the body lies behind it."""
+        self.over = marked
         self.ink |= marked & self.solid
         self.hidden &= ~marked
         self._value[marked] = _value(marked, self.half)[marked]
