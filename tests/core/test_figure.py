@@ -20,6 +20,7 @@ from motion.tracking.light import Light, difference, where_over
 from motion.tracking.subjects.figure import feet, guess, head, tones, trunk
 from motion.tracking.subjects.figure.crotch import hip_from_head
 from motion.tracking.subjects.figure.drawn import TOLD
+from motion.tracking.subjects.figure.hips import place_hip_under_trunk
 from motion.tracking.subjects.figure.ink import AROUND, Inked, Sheet, sheet_of
 from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, thigh_of
@@ -242,7 +243,7 @@ class Hips(unittest.TestCase):
             limbs = self.limbs((hip[0], hip[1] + off * BUILD.leg), 27.0, thigh=BUILD.thigh)
             # The trunk's lower end is told where it mostly is.
             limbs.body = replace(limbs.body, y=hip[1] - 34)
-            limbs.place_hip_under_trunk(replace(BUILD, hip=(0.0, 34.0)))
+            place_hip_under_trunk(limbs, replace(BUILD, hip=(0.0, 34.0)))
             with self.subTest(off):
                 told = hip[1] + (off - left_out) * BUILD.leg
                 self.assertLess(math.dist(limbs.hip, (hip[0], told)), 0.03 * BUILD.leg)
@@ -256,7 +257,7 @@ class Hips(unittest.TestCase):
             assert limbs.legs[1].thigh is not None
             limbs.legs[1].thigh = replace(limbs.legs[1].thigh, seen=seen)
             limbs.body = replace(limbs.body, y=hip[1] - 34)
-            limbs.place_hip_under_trunk(replace(BUILD, hip=(0.0, 34.0)))
+            place_hip_under_trunk(limbs, replace(BUILD, hip=(0.0, 34.0)))
             with self.subTest(angle=angle, seen=seen):
                 off = math.dist(limbs.hip, (hip[0], hip[1] + 0.2 * BUILD.leg))
                 self.assertEqual(off < 0.03 * BUILD.leg, told)

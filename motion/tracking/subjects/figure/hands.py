@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure.drawn import HIDDEN, SIDES, Drawn, Place
+from motion.tracking.subjects.figure.hips import place_hip
 from motion.tracking.subjects.figure.ink import Cover
 from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety
 from motion.tracking.subjects.figure.poses import Build
@@ -53,7 +54,7 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
         one.place_knees(build)
     build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
     for one in limbs:
-        one.place_hip(build)
+        place_hip(one, build)
         for leg, solid in zip(one.legs, one.solids, strict=True):
             leg.foot_joint = _hand(leg, one.origin, build, wide["shin"], solid)
     _leave_other_ends(limbs, build)

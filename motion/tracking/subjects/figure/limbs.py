@@ -16,7 +16,6 @@ from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
 from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
 from motion.tracking.subjects.figure.joints import Line, turning_point
-from motion.tracking.subjects.figure.meeting import meeting
 from motion.tracking.subjects.figure.poses import Build, Floats
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
@@ -34,15 +33,8 @@ CLEARLY_BENT, THICKER, MOST_BENT, WHOLE_THIGH, WHOLE_SHIN = 20.0, 4.0, 0.85, 0.4
 (no more than the next), of a leg whose thigh (the body hides some) and whose shin show by themselves to such shares."""
 MEET = 0.6
 """Knees lie over each other that are no farther apart than so many widths of a leg."""
-ASTRAY, FIRM = 0.03, 0.012
-"""Thighs that pass the hip by so much of the leg do not tell where it is, which the body tells to so much of it."""
-HIP_SURE, HIP_UNSURE, AGREE = 0.95, 0.4, 3
-BESIDE_HIP, LENGTH_OFF = 0.016, 0.03
-"""How sure a hip is to which so many of its trunk, both thighs' lines and both their lengths lead, to such shares of
-the leg, and one to which fewer do."""
-FARTHEST_OFF, FARTHEST_BY_LEGS = 0.12, 0.3
-"""A hip lies no farther from the lower end of its trunk; where so many lead to it as make one sure, no farther than
-this."""
+HIP_SURE = 0.95
+"""How sure a hip is until it is told otherwise, and one to which enough leads."""
 ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.05
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
 NOT_ITS_FOOT = 0.045
@@ -53,8 +45,6 @@ FEWEST = 3
 """Lengths are told from so many limbs that show."""
 NO_JOINT = 0.025
 """Limbs that mostly pass a place by more than so much of the leg do not turn about it."""
-CLEARLY_ACROSS = 0.3
-"""A thigh comes from clearly another side than the trunk that turns from it by so much (sine)."""
 THIGHS_CROSS, HIP_ASTRAY = 0.4, 0.3
 """Thighs cross clearly with such a sine, in the hip where that is so near to where it should be, in legs."""
 HIP_LOOSE = 0.15
@@ -67,11 +57,6 @@ ALONG_FOOT, WITHIN_FOOT = np.linspace(-0.3, 1.1, 15), np.linspace(0.0, 1.0, 5)
 from its ankle to its toe."""
 SQUARE = 0.3
 """Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
-
-
-def _beside_hip(build: Build) -> float:
-    """How far a line may pass a hip that it leads to, px."""
-    return max(2.0, BESIDE_HIP * build.leg)
 
 
 def usual_width(found: Sequence[Across], build: Build) -> float:
@@ -159,50 +144,6 @@ class Limbs:
                 off = [_off(getattr(leg, part), leg, part) for leg in self.legs]
                 setattr(self.legs[int(off[0] <= off[1])], part, None)
 
-    def place_hip(self, build: Build) -> None:
-        """Under the body, drawn a little to where the thighs lie; thighs that lead elsewhere tell nothing."""
-        guess = build.hip_of(self.body)
-        thighs = [leg.thigh for leg in self.legs if leg.thigh and abs(leg.thigh.beside(guess)) < ASTRAY * build.leg]
-        at = _drawn_to(guess, thighs, FIRM * build.leg)
-        self.hip = at if _near(at, guess, ASTRAY * build.leg) else guess
-
-    def place_hip_under_trunk(self, build: Build) -> None:
-        """On the trunk's middle line, where the thighs' cross it, as far from the knees as thighs are long."""
-        guess = build.hip_of(self.body)
-        thighs = [(leg.thigh.x, leg.thigh.y, leg.thigh.dx, leg.thigh.dy) for leg in self.legs if leg.thigh]
-        knees = [leg.joint for leg in self.legs if leg.joint is not None]
-        turn = math.radians(self.body.angle)
-        axis = (math.cos(turn), -math.sin(turn))
-        at = meeting(guess, axis, thighs, knees, build)
-        # One drawn with a longer trunk, or a shorter one, has its hip where both its legs lead.
-        farthest = FARTHEST_BY_LEGS if self._legs_lead_to(at, knees, build) >= AGREE else FARTHEST_OFF
-        self.hip = at if _near(at, guess, farthest * build.leg) else guess
-        agree = int(_near(self.hip, guess, LENGTH_OFF * build.leg)) + self._legs_lead_to(self.hip, knees, build)
-        self.hip_sure = HIP_SURE if agree >= AGREE else HIP_UNSURE
-        if agree < AGREE:
-            self._place_hip_by_one_leg(guess, axis, build)
-
-    def _place_hip_by_one_leg(self, guess: Place, axis: Place, build: Build) -> None:
-        """A hip that both legs do not tell is a thigh's length up one that comes from clearly another side than the
-        trunk, if that lies on the trunk's middle line.
-        """
-        for leg in self.legs:
-            thigh = leg.thigh
-            if thigh is None or leg.joint is None or thigh.seen < WHOLE_THIGH:
-                continue
-            x, y = thigh.nearest(leg.joint)
-            at = x - build.thigh * thigh.dx, y - build.thigh * thigh.dy
-            beside = (at[0] - guess[0]) * axis[1] - (at[1] - guess[1]) * axis[0]
-            across = abs(thigh.dx * axis[1] - thigh.dy * axis[0]) >= CLEARLY_ACROSS
-            if across and abs(beside) <= _beside_hip(build) and _near(at, guess, FARTHEST_BY_LEGS * build.leg):
-                self.hip, self.hip_sure = at, HIP_SURE
-
-    def _legs_lead_to(self, hip: Place, knees: Sequence[Place], build: Build) -> int:
-        """How many of the thighs' lines and of their lengths lead to a hip."""
-        lines = [abs(leg.thigh.beside(hip)) <= _beside_hip(build) for leg in self.legs if leg.thigh]
-        lengths = [abs(math.dist(hip, knee) - build.thigh) <= LENGTH_OFF * build.leg for knee in knees]
-        return sum(lines) + sum(lengths)
-
     def place_feet(self, build: Build) -> None:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
         one, other = self.legs
@@ -237,7 +178,7 @@ class Limbs:
         for leg in self.legs:
             if leg.thigh and leg.shin and _bend(leg.thigh, leg.shin) > STRAIGHT:
                 leg.joint = leg.thigh.crossing(leg.shin)
-                if leg.joint is not None and not _near(leg.joint, leg.knee, 0.3 * build.leg):
+                if leg.joint is not None and not near(leg.joint, leg.knee, 0.3 * build.leg):
                     leg.joint = None
 
     def place_ankles(self, build: Build, ankle: Place) -> None:
@@ -253,7 +194,7 @@ class Limbs:
                 at = leg.shin.nearest(at)
                 if leg.joint is not None and abs(math.dist(leg.joint, at) - build.shin) > OTHERS_SHIN * build.leg:
                     leg.foot_alone = False
-                if leg.foot_alone and _near(at, leg.ankle, 0.35 * build.leg):
+                if leg.foot_alone and near(at, leg.ankle, 0.35 * build.leg):
                     leg.foot_joint = at
 
     def finish(self, build: Build, into: Drawn) -> None:
@@ -282,7 +223,7 @@ class Limbs:
     def _knees_meet(self, build: Build) -> bool:
         """Whether the knees of legs that are drawn alike lie over each other: then it may be one that is told twice."""
         one, other = self.legs
-        return one.cover is other.cover and _near(one.joint or one.knee, other.joint or other.knee, MEET * build.wide)
+        return one.cover is other.cover and near(one.joint or one.knee, other.joint or other.knee, MEET * build.wide)
 
 
 def away(one: Place, other: Place) -> Place:
@@ -308,7 +249,8 @@ def _firm(side: str, leg: Leg, seen: Sequence[float], build: Build) -> set[str]:
     return found
 
 
-def _near(one: Place, other: Place, px: float) -> bool:
+def near(one: Place, other: Place, px: float) -> bool:
+    """Whether two places are no farther apart than so many px."""
     return math.hypot(one[0] - other[0], one[1] - other[1]) <= px
 
 
@@ -369,7 +311,7 @@ def _crossings(limbs: Sequence[Limbs], build: Build) -> list[tuple[Limbs, Place]
         if len(thighs) < len(one.legs) or abs(_turn(*thighs)) < THIGHS_CROSS:
             continue
         at = thighs[0].crossing(thighs[1])
-        if at is not None and _near(at, build.hip_of(one.body), HIP_ASTRAY * build.leg):
+        if at is not None and near(at, build.hip_of(one.body), HIP_ASTRAY * build.leg):
             found.append((one, at))
     return found
 
@@ -385,18 +327,6 @@ def thigh_of(limbs: Sequence[Limbs], build: Build) -> float:
         return float(np.median(apart))
     found = [math.dist(build.hip_of(one.body), leg.joint) for one in limbs for leg in one.legs if leg.joint is not None]
     return float(np.median(found)) if len(found) >= FEWEST else build.thigh
-
-
-def _drawn_to(guess: Place, thighs: Sequence[Stretch], firm_px: float) -> Place:
-    """A hip as near to its guess, which holds to so many px, as the middle lines of the thighs allow, least squares."""
-    firm = (1.0 / max(1.0, firm_px)) ** 2
-    matrix, right = firm * np.eye(2), firm * np.array(guess)
-    for line in thighs:
-        normal = np.array([-line.dy, line.dx])
-        matrix += np.outer(normal, normal)
-        right += normal * (normal @ np.array([line.x, line.y]))
-    x, y = np.linalg.solve(matrix, right)
-    return float(x), float(y)
 
 
 def hip_of(limbs: Sequence[Limbs], build: Build, loose: float = HIP_LOOSE) -> Place:

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 
+from motion.tracking.subjects.figure.hips import place_hip, place_hip_under_trunk
 from motion.tracking.subjects.figure.limbs import Limbs, ankle_of, hip_of, lengths_of, sole_of, thigh_of, usual_width
 from motion.tracking.subjects.figure.poses import Build
 
@@ -50,9 +51,9 @@ def _about(limbs: Sequence[Limbs], build: Build) -> Build:
     build = build if build.tilt is None else replace(build, thigh=thigh_of(limbs, build))
     for one in limbs:
         if build.tilt is None:
-            one.place_hip(build)
+            place_hip(one, build)
         else:
-            one.place_hip_under_trunk(build)
+            place_hip_under_trunk(one, build)
         one.place_feet(build)
     build = replace(build, foot=sole_of(limbs, build))
     # How the ankle lies in the foot is told from those that lie clear of the other leg.
