@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+import re
 import time
 from pathlib import Path
 
 from django.urls import reverse
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from nettlecap.classroom.models import Person
 from nettlecap.marking.models import Decision, MarkSheet, Note
@@ -157,6 +158,65 @@ class Desk(Journey):
         expect(page.locator(".finding.agreed")).to_have_count(1)
         sheet = MarkSheet.objects.get(take=take)
         self.assertEqual(sheet.by_hand, {"arcs": 7.0, "timing": 6.0})
+
+    def slow(self, page: Page, path: str, seconds: float = 1.5) -> None:
+        """Keep the server's answers to a path back for a while."""
+
+        def later(route: Route) -> None:
+            answer = route.fetch()
+            page.wait_for_timeout(1000 * seconds)
+            route.fulfill(response=answer)
+
+        page.route(re.compile(path), later)
+
+    def test_marks_returned_right_after_the_remark_was_typed_show_as_returned(self) -> None:
+        page, take = self.open_desk()
+        self.slow(page, "/return")
+        page.keyboard.press("r")
+        page.keyboard.type("Close to it.")
+        page.keyboard.press("Control+Enter")
+        expect(page.locator(".closing")).to_contain_text("Returned")
+        self.assertEqual(MarkSheet.objects.get(take=take).remark, "Close to it.")
+
+    def test_a_remark_saved_late_does_not_hold_the_return_back(self) -> None:
+        page, take = self.open_desk()
+        self.slow(page, "/remark")
+        page.keyboard.press("r")
+        page.keyboard.type("Close")
+        with page.expect_request(re.compile("/remark")):
+            pass
+        page.keyboard.type(" to it.")
+        page.keyboard.press("Control+Enter")
+        expect(page.locator(".closing")).to_contain_text("Returned")
+        self.assertEqual(MarkSheet.objects.get(take=take).remark, "Close to it.")
+
+    def test_what_is_typed_while_a_decision_is_saved_stays_and_is_saved(self) -> None:
+        page, take = self.open_desk()
+        self.slow(page, "/decide")
+        page.keyboard.press("f")
+        page.keyboard.press("y")
+        page.keyboard.press("r")
+        page.keyboard.type("Half a ")
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        page.keyboard.type("thought")
+        expect(page.locator("#remark")).to_have_value("Half a thought")
+        self.wait_for_remark(take, "Half a thought")
+
+    def test_a_note_begun_while_a_decision_is_saved_is_finished_after_it(self) -> None:
+        page, _ = self.open_desk()
+        self.slow(page, "/decide")
+        page.keyboard.press("f")
+        page.keyboard.press("y")
+        page.keyboard.press("w")
+        code = page.locator("[data-note-code]").input_value()
+        self.assertTrue(code)
+        page.keyboard.type("Look at ")
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        page.keyboard.type("the top.")
+        self.assertEqual(page.locator("[data-note-code]").input_value(), code)
+        page.get_by_role("button", name="Keep the note").click()
+        expect(page.locator(".own-note")).to_contain_text("Look at the top.")
+        expect(page.locator("#note-box")).not_to_have_attribute("open", "")
 
     def wait_for_remark(self, take: int, words: str) -> None:
         end = time.monotonic() + 10

@@ -17,6 +17,7 @@ import { Sheet } from "./sheet.js";
 import { Spent } from "./spent.js";
 import { Ticks } from "./ticks.js";
 import { takeTurns } from "./turns.js";
+import { keepTyped } from "./typed.js";
 
 // What these buttons do, they send to the server themselves.
 const SENT = ["return", "next", "take-back"];
@@ -25,6 +26,7 @@ const SENT = ["return", "next", "take-back"];
 let player = null;
 boot();
 takeTurns();
+keepTyped();
 document.addEventListener("htmx:afterSettle", boot);
 
 // What a decision swaps in must not jump: each scrolled part is put back to where it was.

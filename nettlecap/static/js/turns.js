@@ -2,20 +2,23 @@
 // way waits for it, and the column is only drawn anew once none waits: so nothing that was pressed or typed is lost.
 
 const COLUMN = "#mark-column";
-const waiting = [];
+let waiting = [];
 let onItsWay = null;
 
 export function takeTurns() {
   document.addEventListener("htmx:confirm", (event) => {
     if (!onItsWay || !event.target.closest(COLUMN)) return;
     event.preventDefault();
-    waiting.push(event.detail);
+    if (!goesAlong(event.target)) waiting.push(event.detail);
   });
   document.addEventListener("htmx:beforeRequest", (event) => {
     if (event.target.closest(COLUMN)) onItsWay = event.detail.requestConfig.elt;
   });
   document.addEventListener("htmx:beforeSwap", (event) => {
-    if (event.detail.requestConfig.elt === onItsWay && waiting.length) event.detail.shouldSwap = false;
+    if (event.detail.requestConfig.elt !== onItsWay) return;
+    if (!waiting.every(isTyped)) event.detail.shouldSwap = false;
+    // What was typed stays over the drawing anew, and is sent from there.
+    else if (event.detail.shouldSwap) waiting = [];
   });
   document.addEventListener("htmx:afterRequest", (event) => {
     if (event.detail.requestConfig.elt !== onItsWay) return;
@@ -24,4 +27,13 @@ export function takeTurns() {
     // A change that asks “are you sure” still has to ask.
     next?.issueRequest(!next.question);
   });
+}
+
+/** Whether a form that is on its way, or waits, sends this field in any case. */
+function goesAlong(field) {
+  return [onItsWay, ...waiting.map((change) => change.elt)].some((sent) => sent !== field && sent === field.form);
+}
+
+function isTyped(change) {
+  return change.elt.matches("textarea");
 }
