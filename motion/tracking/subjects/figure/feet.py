@@ -14,6 +14,8 @@ from motion.tracking.subjects.figure.poses import Build
 
 Place = tuple[float, float]
 Mask = NDArray[np.bool_]
+FEWEST = 8
+"""No sole is told from fewer points of an outline."""
 FINE = 4
 """Outlines are followed in pictures made so many times as large."""
 ABOVE, REACH = 0.05, 0.50
@@ -24,10 +26,16 @@ NEAR = 0.09
 """Ink so near the ankle, as a share of the leg, is the foot's."""
 SHIN = 0.8
 """Above the ankle what lies so many of its widths beside a shin's middle line is the shin's."""
-ONE_EDGE = math.radians(9.0)
-"""Edges of the outline's hull that turn by less are one: a round end bends the sole's own no further."""
-LEAVES_PX = 0.5
+ONE_EDGE, BENT_EDGE = math.radians(9.0), (math.radians(13.0), math.radians(18.0))
+"""Edges of the outline's hull that turn by less are one: a round end bends the sole's own no further. Where that is not
+as long as a sole, and these are, they are it: a shaky line, or a ground over its lower edge, has broken it."""
+AS_LONG = 0.07
+"""As long as a sole is what differs from it by no more than such a share."""
+LEAVES_PX = 0.75
 """A sole has bent up where its outline lies so far off it."""
+ENDS_BEND, OFF_SOLE_PX = 0.12, 1.5
+"""A sole's line is laid through its outline but for such a share at either end, where that may bend up, and through
+nothing that lies so far off it."""
 DOWNWARD = 0.25
 """The sole looks away from the shin: the cosine between both is at least this."""
 TOGETHER = 5
@@ -104,9 +112,9 @@ def foot_of(
     # Pixel centres are whole numbers in both: the middle of the first of FINE fine ones lies before that of the pixel.
     points = np.concatenate(outlines)[:, 0].astype(np.float64)
     points = (points + 0.5) / FINE - 0.5 + np.array([left, top])
-    if len(points) < 8:
+    if len(points) < FEWEST:
         return None
-    sole = _sole(points, way)
+    sole = _sole(points, way, build.foot)
     if sole is None:
         return None
     one, other = sole
@@ -161,8 +169,11 @@ def _hanging_together(
     return np.asarray((marked > 0) & (parts == np.bincount(parts.reshape(-1)[inked[near]]).argmax()))
 
 
-def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place, Place] | None:
-    """The ends of the longest straight part of the outline's hull that looks away from the shin."""
+def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -> tuple[Place, Place] | None:
+    """The ends of the longest straight part of the outline's hull that looks away from the shin.
+
+    Straight is what turns least, and as much as gives a sole of the ``usual`` length, px.
+    """
     hull = cv2.convexHull(points.astype(np.float32), clockwise=True)[:, 0].astype(np.float64)
     if len(hull) < 3:
         return None
@@ -176,20 +187,28 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64]) -> tuple[Place,
     faces = np.flatnonzero((outward @ way >= DOWNWARD) & (lengths >= 1.0))
     if not len(faces):
         return None
-    first, last = _longest(angles, lengths, faces)
-    return _ends(points, hull[first], hull[last], middle)
+    told = None
+    for bend in (ONE_EDGE, *BENT_EDGE):
+        first, last = _longest(angles, lengths, faces, bend)
+        sole = _ends(points, hull[first], hull[last], middle)
+        if abs(math.dist(*sole) / usual - 1) <= AS_LONG:
+            return sole
+        told = told or sole
+    return told
 
 
-def _longest(angles: NDArray[np.float64], lengths: NDArray[np.float64], faces: NDArray[np.intp]) -> tuple[int, int]:
+def _longest(
+    angles: NDArray[np.float64], lengths: NDArray[np.float64], faces: NDArray[np.intp], bend: float
+) -> tuple[int, int]:
     """The corners between which the longest straight part of a hull lies that has one of some ``faces`` in it.
 
-    Straight are edges next to each other, all in nearly the same direction as that face.
+    Straight are edges next to each other, all within so small a ``bend`` (radians) of that face's direction.
     """
     count = len(angles)
     # (faces, edges) each hull as it goes on from a face.
     around = (faces[:, None] + np.arange(count)) % count
     turned = np.abs((angles[around] - angles[faces][:, None] + math.pi) % (2 * math.pi) - math.pi)
-    alike = turned < ONE_EDGE
+    alike = turned < bend
     onwards = np.logical_and.accumulate(alike, axis=1)
     backwards = np.logical_and.accumulate(alike[:, ::-1], axis=1)[:, ::-1] & ~onwards
     best = int(np.sum(lengths[around] * (onwards | backwards), axis=1).argmax())
@@ -208,12 +227,36 @@ def _ends(
     """
     length = max(1e-6, float(np.hypot(*(other - one))))
     way = (other - one) / length
-    up = np.array([way[1], -way[0]])
-    up *= 1.0 if (within - one) @ up >= 0 else -1.0
-    dx, dy = points[:, 0] - one[0], points[:, 1] - one[1]
-    along, high = way[0] * dx + way[1] * dy, up[0] * dx + up[1] * dy
+    along, high = _seen_from(points, one, way, within)
+    inner = (along > ENDS_BEND * length) & (along < (1 - ENDS_BEND) * length) & (high < OFF_SOLE_PX)
+    if np.count_nonzero(inner) >= FEWEST:
+        slope, start = _line_through(along[inner], high[inner])
+        up = _upwards(one, way, within)
+        one, way = one + start * up, (way + slope * up) / math.hypot(1.0, slope)
+        along, high = _seen_from(points, one, way, within)
     reaches = [np.concatenate([along[high < h], [0.0]]) for h in (LEAVES_PX, 4 * LEAVES_PX)]
     first = 2 * float(reaches[0].min()) - float(reaches[1].min())
     last = 2 * float(reaches[0].max()) - float(reaches[1].max())
     (ax, ay), (bx, by) = one + first * way, one + last * way
     return (float(ax), float(ay)), (float(bx), float(by))
+
+
+def _line_through(along: NDArray[np.float64], high: NDArray[np.float64]) -> tuple[float, float]:
+    """The slope of the line by least squares, and how high it is at its start."""
+    middle, height = along.mean(), high.mean()
+    slope = float((along - middle) @ (high - height) / max(1e-9, (along - middle) @ (along - middle)))
+    return slope, float(height - slope * middle)
+
+
+def _seen_from(
+    points: NDArray[np.float64], start: NDArray[np.float64], way: NDArray[np.float64], within: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """How far some points (n, 2) lie along a way from its start, and above it on the side of ``within``."""
+    up = _upwards(start, way, within)
+    dx, dy = points[:, 0] - start[0], points[:, 1] - start[1]
+    return way[0] * dx + way[1] * dy, up[0] * dx + up[1] * dy
+
+
+def _upwards(start: NDArray[np.float64], way: NDArray[np.float64], within: NDArray[np.float64]) -> NDArray[np.float64]:
+    up = np.array([way[1], -way[0]])
+    return up if (within - start) @ up >= 0 else -up
