@@ -33,6 +33,8 @@ AS_LONG = 0.07
 """As long as a sole is what differs from it by no more than such a share."""
 LEAVES_PX = 0.75
 """A sole has bent up where its outline lies so far off it."""
+DRAWN = 0.75
+"""An outline runs along so much of a sole that is broken."""
 ENDS_BEND, OFF_SOLE_PX = 0.12, 1.5
 """A sole's line is laid through its outline but for such a share at either end, where that may bend up, and through
 nothing that lies so far off it."""
@@ -191,10 +193,19 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -
     for bend in (ONE_EDGE, *BENT_EDGE):
         first, last = _longest(angles, lengths, faces, bend)
         sole = _ends(points, hull[first], hull[last], middle)
-        if abs(math.dist(*sole) / usual - 1) <= AS_LONG:
+        as_long = abs(math.dist(*sole) / usual - 1) <= AS_LONG
+        if as_long and (bend == ONE_EDGE or _is_drawn(points, sole, middle)):
             return sole
         told = told or sole
     return told
+
+
+def _is_drawn(points: NDArray[np.float64], sole: tuple[Place, Place], within: NDArray[np.float64]) -> bool:
+    """Whether an outline runs along most of a sole: the hull also spans what lies between a foot and something else."""
+    start, length = np.array(sole[0]), math.dist(*sole)
+    along, high = _seen_from(points, start, (np.array(sole[1]) - start) / max(1e-6, length), within)
+    near = along[(high < OFF_SOLE_PX) & (along > 0) & (along < length)]
+    return len(np.unique(near.astype(np.intp))) >= DRAWN * length
 
 
 def _longest(

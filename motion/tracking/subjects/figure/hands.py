@@ -13,7 +13,9 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
+from motion.ranks import median
 from motion.tracking.subjects.figure import body as bodies
+from motion.tracking.subjects.figure import settle
 from motion.tracking.subjects.figure.drawn import HIDDEN, SIDES, Drawn, Place
 from motion.tracking.subjects.figure.hips import place_hip
 from motion.tracking.subjects.figure.ink import Cover
@@ -36,6 +38,10 @@ FEWEST = 3
 """So many hands tell how long arms are."""
 LEAST_WIDE, ALIKE_WIDE, FEWEST_WIDTHS = 1.0, 0.08, 12
 """Widths that differ by no more than such a share are alike; of those under so many px, and of few, nothing is told."""
+EDGE_PX = 6.0
+"""Upper arms are laid by an edge that shows for so many px."""
+AT_ELBOW = 3
+"""A forearm's width is looked at in so many places next to its elbow."""
 ALIKE = (0.6, 1.6)
 """Upper arms are between so many times as long as forearms."""
 AS_LONG = 0.05
@@ -51,6 +57,8 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     wide["thigh"] = max(wide.values())
     for one in limbs:
         one.fit(wide)
+    by_edge = _lay_by_edges(limbs, _width_at_elbows(limbs, wide["shin"]))
+    for one in limbs:
         one.place_knees(build)
     build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
     for one in limbs:
@@ -59,7 +67,34 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
             leg.foot_joint = _hand(leg, one.origin, build, wide["shin"], solid)
     _leave_other_ends(limbs, build)
     thigh, shin = _lengths(limbs, build)
+    for leg in by_edge:
+        # How long arms are it tells; where its own elbow is the forearm and the hand do better.
+        leg.thigh = leg.joint = None
     return replace(build, thigh=thigh, shin=shin)
+
+
+def _width_at_elbows(limbs: Sequence[Limbs], wide: float) -> float:
+    """How wide arms mostly are where their forearms begin, px: tapered ones are wider there than forearms are."""
+    first = [
+        float(median(leg.shin_across.widths[:AT_ELBOW]))
+        for one in limbs
+        for leg in one.legs
+        if leg.shin is not None and len(leg.shin_across.widths) >= AT_ELBOW
+    ]
+    # Those that the trunk still hides in part are narrower.
+    whole = [width for width in first if width >= wide]
+    return median(whole) if len(whole) >= FEWEST else wide
+
+
+def _lay_by_edges(limbs: Sequence[Limbs], wide: float) -> list[Leg]:
+    """Lay upper arms that are half within the trunk by the edge that shows; gives those that are."""
+    laid = []
+    for leg in (leg for one in limbs for leg in one.legs):
+        if leg.thigh is None and leg.thigh_edge is not None:
+            leg.thigh = settle.stretch(leg.thigh_edge.across(wide), wide, EDGE_PX)
+            if leg.thigh is not None:
+                laid.append(leg)
+    return laid
 
 
 def _commonest_width(found: Sequence[Across], build: Build) -> float:

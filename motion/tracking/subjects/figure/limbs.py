@@ -17,10 +17,12 @@ from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
 from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.poses import Build, Floats
-from motion.tracking.subjects.figure.settle import Across, Stretch
+from motion.tracking.subjects.figure.settle import Across, Edge, Stretch
 
 THIGH_TO, SHIN_TO = 0.94, 0.86
 """Up to which share of its length a limb is looked at."""
+EDGE_TO, EDGE_STATIONS = 0.97, 40
+"""The same for one whose edge alone shows, in so many places: little of it does."""
 STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
 SOLE = (0.84, 1.18)
@@ -82,6 +84,7 @@ class Leg:
     foot_beside: bool = False
     joint: Place | None = None
     foot_joint: Place | None = None
+    thigh_edge: Edge | None = None
 
 
 class Limbs:
@@ -120,8 +123,10 @@ class Limbs:
                 alone = np.where(shows, cover, np.float32(0))
             knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in leg)
             reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
-            thigh, shin = settle.across(alone, origin, [(hip, knee, THIGH_TO), (knee, ankle, SHIN_TO)], reach)
-            legs.append(Leg(knee, ankle, toe, cover, thigh, shin))
+            seen = settle.look_across(alone, origin, [(hip, knee, THIGH_TO), (knee, ankle, SHIN_TO)], reach)
+            by_edge = settle.look_across(alone, origin, [(hip, knee, EDGE_TO)], reach, EDGE_STATIONS)
+            (edge,) = by_edge.edges(sheet.solid, origin)
+            legs.append(Leg(knee, ankle, toe, cover, *seen.across(), thigh_edge=edge))
         found = cls(sheet, body, build, legs)
         if over is not None:
             # Where it ends on the body its lines tell, too.

@@ -20,16 +20,19 @@ from motion.tracking.subjects.figure.ink import Cover
 
 Place = tuple[float, float]
 Floats = NDArray[np.float64]
+Posed = tuple[Place, Place, float]
+"""A limb as it is looked for: from a start to an end, and up to which share of its length."""
 STATIONS = 14
-PARTS = np.arange(STATIONS) / (STATIONS - 1)
 FROM, SHORTEST = 0.10, 4.0
 """Along a limb, from which share of its length it is looked at; nothing shorter, px, is one."""
 STEP = 0.5
 WIDTHS = (0.75, 1.25)
 """A limb is seen where its ink is so many times as wide as usual."""
+FREE_PX, LEAST_PART = 1.5, 0.1
+"""An edge is a limb's own so many px beyond which there is no ink, where so much of its width shows."""
 STRAY = 2.5
 """Middles that lie farther off the line than so many times the usual are left out."""
-FEWEST = 4
+FEWEST, SHORT_PX = 4, 10.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,11 +79,71 @@ class Across:
     way: Place
 
 
-def across(cover: Cover, origin: Place, limbs: Sequence[tuple[Place, Place, float]], reach: float) -> list[Across]:
+@dataclass(frozen=True, slots=True, eq=False)
+class Edge:
+    """The one edge of a limb that shows where the other lies over or under something else: places (n, 2) px, the ways
+    (n, 2) ``inwards`` from there, how much of the limb shows, px; which ``way`` it goes.
+    """
+
+    places: Floats
+    inwards: Floats
+    shown: Floats
+    way: Place
+
+    def across(self, wide: float) -> Across:
+        """What lies across a limb so ``wide``, of which enough shows."""
+        enough = self.shown >= LEAST_PART * wide
+        middles = (self.places + 0.5 * wide * self.inwards)[enough]
+        return Across(middles, np.full(len(middles), wide), self.way)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Looked:
+    """Limbs looked at square across: (limbs * count, 2) ``stations``, the way ``square`` to the limb at each, and
+    how far along that the ink nearest to it begins and ends, px; NaN where there is none. ``ways`` and ``lengths`` are
+    the limbs'.
+    """
+
+    stations: Floats
+    square: Floats
+    low: Floats
+    high: Floats
+    ways: list[Place]
+    lengths: list[float]
+    count: int
+
+    def across(self) -> list[Across]:
+        """By limb the ink across it."""
+        middles = self.stations + (0.5 * (self.low + self.high))[:, None] * self.square
+        widths = self.high - self.low
+        each = self._each(np.isfinite(widths))
+        return [Across(middles[own], widths[own], way) for own, way in each]
+
+    def edges(self, solid: Cover, origin: Place) -> list[Edge]:
+        """By limb the one edge that is its own where beyond the other there is other ``solid`` ink."""
+        free = [
+            _ink_at(solid, origin, self.stations + (edge + out * FREE_PX)[:, None] * self.square) < 0.5
+            for edge, out in ((self.low, -1), (self.high, 1))
+        ]
+        edge, inwards = np.where(free[0], self.low, self.high), np.where(free[0], 1.0, -1.0)[:, None] * self.square
+        places = self.stations + edge[:, None] * self.square
+        each = self._each(np.isfinite(edge) & (free[0] != free[1]))
+        return [Edge(places[own], inwards[own], (self.high - self.low)[own], way) for own, way in each]
+
+    def _each(self, told: NDArray[np.bool_]) -> list[tuple[NDArray[np.intp], Place]]:
+        """By limb the stations that tell something, and its way."""
+        found = []
+        for k, (way, length) in enumerate(zip(self.ways, self.lengths, strict=True)):
+            own = k * self.count + np.flatnonzero(told[k * self.count : (k + 1) * self.count])
+            found.append((own if length >= SHORTEST else own[:0], way))
+        return found
+
+
+def look_across(cover: Cover, origin: Place, limbs: Sequence[Posed], reach: float, count: int = STATIONS) -> Looked:
     """The ink across limbs, each from a start to an end (px in the frame), up to ``reach`` px to either side.
 
-    They are looked at up to some share of their length. ``cover`` is a drawing's, whose first pixel lies at ``origin``.
-    Stations with no ink near a limb are left out.
+    They are looked at in ``count`` places up to some share of their length. ``cover`` is a drawing's, whose first pixel
+    lies at ``origin``.
     """
     aside = np.arange(-reach, reach + STEP / 2, STEP)
     lengths = [max(1e-9, math.dist(start, end)) for start, end, _ in limbs]
@@ -88,9 +151,9 @@ def across(cover: Cover, origin: Place, limbs: Sequence[tuple[Place, Place, floa
     starts, ahead = np.array([start for start, _, _ in limbs]), np.array(ways)
     tos = np.array([to for _, _, to in limbs])
     # (limbs, stations, 2) where they are looked at, and which way is square to each limb.
-    along = (FROM + PARTS * (tos[:, None] - FROM)) * np.array(lengths)[:, None]
+    along = (FROM + np.linspace(0.0, 1.0, count) * (tos[:, None] - FROM)) * np.array(lengths)[:, None]
     stations = (starts[:, None] + along[..., None] * ahead[:, None]).reshape(-1, 2)
-    square = np.repeat(np.stack([-ahead[:, 1], ahead[:, 0]], axis=1), STATIONS, axis=0)
+    square = np.repeat(np.stack([-ahead[:, 1], ahead[:, 0]], axis=1), count, axis=0)
     if cover.size:
         x = ((stations[:, :1] - origin[0]) + square[:, :1] * aside).astype(np.float32)
         y = ((stations[:, 1:] - origin[1]) + square[:, 1:] * aside).astype(np.float32)
@@ -98,13 +161,14 @@ def across(cover: Cover, origin: Place, limbs: Sequence[tuple[Place, Place, floa
         low, high = runs(np.asarray(profile, dtype=np.float64), aside)
     else:
         low = high = np.full(len(stations), np.nan)
-    middles, widths, told = stations + (0.5 * (low + high))[:, None] * square, high - low, np.isfinite(low)
-    found = []
-    for k, (way, length) in enumerate(zip(ways, lengths, strict=True)):
-        own = np.s_[k * STATIONS : (k + 1) * STATIONS]
-        shows = told[own] & (length >= SHORTEST)
-        found.append(Across(middles[own][shows], widths[own][shows], way))
-    return found
+    return Looked(stations, square, low, high, ways, lengths, count)
+
+
+def _ink_at(cover: Cover, origin: Place, places: Floats) -> Floats:
+    """(n,) how much ink there is at some places (n, 2) of the frame; none where a place is not known."""
+    at = (np.nan_to_num(places, nan=-1e6) - np.array(origin)).astype(np.float32)
+    inked = cv2.remap(cover, at[:, :1], at[:, 1:], cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
+    return np.asarray(inked[:, 0], dtype=np.float64)
 
 
 def runs(profile: Floats, aside: Floats) -> tuple[Floats, Floats]:
@@ -130,8 +194,8 @@ def _edge(profile: Floats, aside: Floats, outside: NDArray[np.intp], inside: NDA
     return np.asarray(aside[outside] + share * (aside[inside] - aside[outside]))
 
 
-def stretch(seen: Across, wide: float) -> Stretch | None:
-    """The line of a limb that is usually so ``wide``; None where too little of it shows by itself."""
+def stretch(seen: Across, wide: float, shortest: float = SHORT_PX) -> Stretch | None:
+    """The line of a limb that is usually so ``wide``; None where fewer than the ``shortest`` px of it show alone."""
     alone = (seen.widths > WIDTHS[0] * wide) & (seen.widths < WIDTHS[1] * wide)
     points, widths = seen.middles[alone], seen.widths[alone]
     for _ in range(3):
@@ -151,7 +215,7 @@ def stretch(seen: Across, wide: float) -> Stretch | None:
     if dx * seen.way[0] + dy * seen.way[1] < 0:
         dx, dy = -dx, -dy
     spread = float(np.ptp(points @ np.array([dx, dy])))
-    if spread < 2.0 * wide and spread < 10.0:
+    if spread < min(2.0 * wide, shortest):
         return None
     share = len(points) / STATIONS
     return Stretch(x, y, dx, dy, share, usual, median(widths))

@@ -225,7 +225,7 @@ def _lines(
             continue
         cover = np.where(bodies.without_body(sheet, head, 1.0), sheet.solid, np.float32(0))
         ends = (head.x + neck[0], head.y + neck[1]), (head.x + hip[0], head.y + hip[1])
-        told[number] = settle.across(cover, (sheet.left, sheet.top), [(*ends, UNTIL)], reach)[0]
+        told[number] = settle.look_across(cover, (sheet.left, sheet.top), [(*ends, UNTIL)], reach).across()[0]
     widths = np.concatenate([a.widths for a in told.values()] or [np.zeros(0)])
     usual = float(np.percentile(widths, 35)) if len(widths) else wide
     lines = {n: line for n, across in told.items() if (line := settle.stretch(across, usual)) is not None}
