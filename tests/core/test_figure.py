@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 import unittest
 from collections.abc import Sequence
@@ -19,7 +20,7 @@ from motion.tracking.ellipse import Ellipse
 from motion.tracking.light import Light, difference, where_over
 from motion.tracking.subjects.figure import feet, guess, head, tones, trunk
 from motion.tracking.subjects.figure.crotch import hip_from_head
-from motion.tracking.subjects.figure.drawn import TOLD
+from motion.tracking.subjects.figure.drawn import TOLD, Place
 from motion.tracking.subjects.figure.hips import place_hip_under_trunk
 from motion.tracking.subjects.figure.ink import AROUND, Inked, Sheet, sheet_of
 from motion.tracking.subjects.figure.joints import Line, turning_point
@@ -323,6 +324,34 @@ class Soles(unittest.TestCase):
                     self.assertLess(math.dist(found.toe, toe), 1.3)
                     back = found.placed(*found.seen_from(ankle, knee), knee)
                     self.assertLess(math.dist(back, ankle), 1e-6)
+
+    def foot(self, line: list[Place], *, ground: float = 400.0, beside: list[Place] | None = None) -> feet.Foot | None:
+        """A round foot along a line below a shin, cut off at a ground; another one's beside it."""
+        cover = np.zeros((400 * 4, 140 * 4), np.uint8)
+        for points in (line, [(66.0, 34.0), (60.0, 100.0)], beside or []):
+            fixed = [tuple(round((v + 0.5) * 4 - 0.5) for v in p) for p in points]
+            for one, other in itertools.pairwise(fixed):
+                cv2.line(cover, one, other, 255, 40)
+        cover[round((ground + 0.5) * 4) :] = 0
+        small = cv2.resize(cover, (140, 400), interpolation=cv2.INTER_AREA).astype(np.float32) / np.float32(255)
+        return feet.foot_of(small, (0.0, 0.0), (66.0, 34.0), (60.0, 100.0), FAR_AWAY, replace(BUILD, foot=42.0))
+
+    def test_a_ground_over_its_lower_edge_breaks_no_sole(self) -> None:
+        """The heel goes a px into it."""
+        heel, toe = (51.0, 107.0), (92.5, 100.0)
+        for under in (0.7, 1.4):
+            found = self.foot([heel, toe], ground=heel[1] + 5 - under)
+            with self.subTest(under=under):
+                assert found is not None
+                self.assertAlmostEqual(found.length, 42.0, delta=3.5)
+                self.assertLess(math.dist(found.toe, (93.3, 105.0)), 2.5)
+
+    def test_what_spans_two_feet_is_no_sole(self) -> None:
+        """The other foot stands lower, just before this one's toe, and a line from one to the other is as long."""
+        own = [(50.6, 92.4), (91.5, 83.0)]
+        alone, both = self.foot(own), self.foot(own, beside=[(101.9, 97.5), (137.4, 97.5)])
+        assert alone is not None and both is not None
+        self.assertLess(math.dist(alone.heel, both.heel) + math.dist(alone.toe, both.toe), 1.0)
 
 
 class Colours(unittest.TestCase):

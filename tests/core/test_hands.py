@@ -9,6 +9,7 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import body as bodies
@@ -75,6 +76,12 @@ def swinging(count: int, upper: float, fore: float, bent: float) -> list[list[tu
     """So many drawings of two arms that swing against each other."""
     ways = [38 * math.cos(math.pi * k / (count - 1)) for k in range(count)]
     return [[arm(upper, fore, way, bent), arm(upper, fore, -way, bent)] for way in ways]
+
+
+def packed(differs: NDArray[np.uint8]) -> tuple[NDArray[np.uint8], NDArray[np.uint8], NDArray[np.uint32]]:
+    """Ink as it is kept: which pixels are marked, their levels and colours."""
+    marked = differs > 0
+    return np.packbits(marked), differs[marked], np.zeros(int(np.count_nonzero(marked)), np.uint32)
 
 
 class Arms(unittest.TestCase):
@@ -175,6 +182,24 @@ class Arms(unittest.TestCase):
             with self.subTest(fore=fore, over=over):
                 self.assertEqual(into.sure["hand_near"] >= TOLD, told)
 
+    def test_upper_arms_half_within_the_trunk_are_laid_by_the_edge_that_shows(self) -> None:
+        """The trunk is of their own tone: only the last of them shows beside it, and that in part."""
+        build, body = build_of(57, 57, 9.0), Ellipse(x=NECK[0], y=NECK[1] + 60, major=160, minor=56, angle=90)
+        build = replace(build, hip=(0.0, -60.0))
+        drawings, limbs = swinging(11, 62, 52, 28), list[Limbs]()
+        for arms in drawings:
+            sheet = drawn(arms, 9.0)
+            outside = bodies.without_body(sheet, body, 0.0)
+            solid = np.maximum(sheet.cover, np.asarray(~outside, dtype=np.float32))
+            shown = Sheet(0, 0, sheet.cover, solid, sheet.colour)
+            beside = np.where(outside, sheet.cover, np.float32(0))
+            pose = posed(sheet, arms, build_of(57, 57, 9.0), 2.0).legs
+            places = np.array([[np.subtract(at, NECK) for at in (leg.knee, leg.ankle, leg.toe)] for leg in pose])
+            limbs.append(Limbs.of(shown, body, build, places, (beside, beside)))
+        told = hands.set_on(limbs, build)
+        self.assertAlmostEqual(told.thigh, 62.0, delta=2.0)
+        self.assertAlmostEqual(told.shin, 52.0, delta=1.2)
+
     def fitted(self, limbs: Limbs, build: Build) -> Leg:
         limbs.fit({"thigh": build.wide, "shin": build.wide})
         limbs.place_knees(build)
@@ -202,6 +227,24 @@ class Outlines(unittest.TestCase):
             with self.subTest(inside=inside):
                 self.assertGreater(float(np.mean(filled[whole > 0])), 0.97)
                 self.assertLess(int(np.count_nonzero(filled & (whole == 0))), 12)
+
+    def test_a_limb_that_tapers_is_filled_to_its_narrow_end(self) -> None:
+        """Closing gaps leaves no slits where its lines come near to each other, nor pits where they fade inwards."""
+        for aslant in (40, 90):
+            start, end = np.array([40.0, 20.0]), np.array([40.0 + aslant, 150.0])
+            way = (end - start) / np.hypot(*(end - start))
+            side = np.array([way[1], -way[0]])
+            corners = np.rint(4 * np.array([start - 11 * side, start + 11 * side, end + 3 * side, end - 3 * side]))
+            fine = np.zeros((800, 640), np.uint8)
+            whole = cv2.fillPoly(fine.copy(), [corners.astype(np.int32)], 255)
+            lines = cv2.polylines(fine.copy(), [corners.astype(np.int32)], True, 255, 10)
+            cover, inside = (cv2.resize(one, (160, 200), interpolation=cv2.INTER_AREA) for one in (lines, whole))
+            kept = ink.Inked(0, 0, cover.shape, *packed(cover // 2), threshold=32)
+            sheet = ink.filled(ink.sheet_of(kept), kept, 30.0, narrow=False)
+            with self.subTest(aslant=aslant):
+                self.assertTrue(
+                    (sheet.solid[ink.AROUND : -ink.AROUND, ink.AROUND : -ink.AROUND][inside == 255] > 0.5).all()
+                )
 
     def test_what_is_wider_than_a_limb_stays_paper(self) -> None:
         marked = np.zeros((200, 200), np.uint8)

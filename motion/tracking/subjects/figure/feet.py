@@ -28,7 +28,7 @@ SHIN = 0.8
 """Above the ankle what lies so many of its widths beside a shin's middle line is the shin's."""
 ONE_EDGE, BENT_EDGE = math.radians(9.0), (math.radians(13.0), math.radians(18.0))
 """Edges of the outline's hull that turn by less are one: a round end bends the sole's own no further. Where that is not
-as long as a sole, and these are, they are it: a shaky line, or a ground over its lower edge, has broken it."""
+as long as a sole, and these come nearer to it, they are it: a shaky line, or a ground over its lower edge, broke it."""
 AS_LONG = 0.07
 """As long as a sole is what differs from it by no more than such a share."""
 LEAVES_PX = 0.75
@@ -189,19 +189,19 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -
     faces = np.flatnonzero((outward @ way >= DOWNWARD) & (lengths >= 1.0))
     if not len(faces):
         return None
-    told = None
-    for bend in (ONE_EDGE, *BENT_EDGE):
-        first, last = _longest(angles, lengths, faces, bend)
-        sole = _ends(points, hull[first], hull[last], middle)
-        as_long = abs(math.dist(*sole) / usual - 1) <= AS_LONG
-        if as_long and (bend == ONE_EDGE or _is_drawn(points, sole, middle)):
-            return sole
-        told = told or sole
-    return told
+    soles = [
+        _ends(points, *hull[list(_longest(angles, lengths, faces, bend))], middle) for bend in (ONE_EDGE, *BENT_EDGE)
+    ]
+    off = [abs(math.dist(*sole) / usual - 1) for sole in soles]
+    if off[0] <= AS_LONG:
+        return soles[0]
+    # A hull also spans what lies between a foot and something else.
+    may_be = [0, *(k for k in range(1, len(soles)) if _is_drawn(points, soles[k], middle))]
+    return soles[min(may_be, key=lambda k: off[k])]
 
 
 def _is_drawn(points: NDArray[np.float64], sole: tuple[Place, Place], within: NDArray[np.float64]) -> bool:
-    """Whether an outline runs along most of a sole: the hull also spans what lies between a foot and something else."""
+    """Whether an outline runs along most of a sole."""
     start, length = np.array(sole[0]), math.dist(*sole)
     along, high = _seen_from(points, start, (np.array(sole[1]) - start) / max(1e-6, length), within)
     near = along[(high < OFF_SOLE_PX) & (along > 0) & (along < length)]

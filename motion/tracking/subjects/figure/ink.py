@@ -166,7 +166,14 @@ def filled(sheet: Sheet, kept: Inked, thick_px: float, *, narrow: bool, broad_px
     inside = enclosed(differs > CLOSES_AT * kept.threshold, thick_px, broad_px)
     if narrow:
         inside |= enclosed(lines, NARROW * thick_px) | _gaps(lines)
+    inside |= _inner_edges(inside, sheet.cover > FAINT)
     return replace(sheet, solid=np.maximum(sheet.cover, inside.astype(np.float32)))
+
+
+def _inner_edges(inside: Mask, marked: Mask) -> Mask:
+    """Where outlines fade towards what they enclose, which is no edge."""
+    within = cv2.erode((inside | marked).view(np.uint8), np.ones((3, 3), np.uint8))
+    return (cv2.dilate(inside.view(np.uint8), np.ones((3, 3), np.uint8)) & within) > 0
 
 
 def enclosed_shares(sheet: Sheet, kept: Inked, thick_px: float, below: float) -> tuple[float, float]:
@@ -262,9 +269,11 @@ def enclosed(marked: Mask, thick_px: float, broad_px: float = 0.0) -> Mask:
     kernel = np.ones((GAP_PX, GAP_PX), np.uint8)
     closed = cv2.morphologyEx(_soled(marked), cv2.MORPH_CLOSE, kernel)
     within = _thin_holes(np.asarray(closed, np.uint8), thick_px, max(broad_px, thick_px), upper)
-    narrow = _thin_holes(marked.astype(np.uint8), ASLANT * GAP_PX, ASLANT * GAP_PX, upper)
-    # Closing gaps made the lines wider by half of that, inwards too.
-    return (np.asarray(cv2.dilate(within, kernel)) > 0) | (narrow > 0)
+    # Closing gaps made the lines wider by half of that, inwards too. What that filled of a limb that becomes narrow is
+    # a slit between its lines and what is found.
+    found = np.asarray(cv2.dilate(within, kernel)) > 0
+    slits = _thin_holes((marked | found).astype(np.uint8), ASLANT * GAP_PX, ASLANT * GAP_PX, upper)
+    return found | (slits > 0)
 
 
 def _thin_holes(lines: NDArray[np.uint8], thick_px: float, broad_px: float, upper: float) -> NDArray[np.uint8]:
