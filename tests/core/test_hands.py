@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import body as bodies
-from motion.tracking.subjects.figure import hands, ink
+from motion.tracking.subjects.figure import hands, ink, settle
 from motion.tracking.subjects.figure.drawn import TOLD, Drawn
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.limbs import Leg, Limbs
@@ -181,6 +181,19 @@ class Arms(unittest.TestCase):
             hands.finish(limbs, build_of(60, 54, 7.0), into)
             with self.subTest(fore=fore, over=over):
                 self.assertEqual(into.sure["hand_near"] >= TOLD, told)
+
+    def test_where_an_arm_parts_from_the_trunk_does_not_lean_its_line(self) -> None:
+        """Strokes that begin together merge at first, and their ink grows wider by and by."""
+        for turned in (16.0, 20.0):
+            elbow, end = place(NECK, turned, 76.0), (NECK[0], NECK[1] + 150)
+            sheet = drawn([(elbow, elbow), (end, end)], 14.0)
+            (seen,) = settle.look_across(sheet.cover, (0.0, 0.0), [(NECK, elbow, 0.94)], 12.0).across()
+            loosely, closely = (settle.stretch(seen, 14.0, closely=how) for how in (False, True))
+            with self.subTest(turned=turned):
+                assert loosely is not None and closely is not None
+                self.assertGreater(abs(loosely.beside(NECK)), 1.0)
+                self.assertLess(abs(closely.beside(NECK)), 0.3)
+                self.assertEqual(loosely.seen, closely.seen)
 
     def test_upper_arms_half_within_the_trunk_are_laid_by_the_edge_that_shows(self) -> None:
         """The trunk is of their own tone: only the last of them shows beside it, and that in part."""

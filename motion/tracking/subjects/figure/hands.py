@@ -32,7 +32,7 @@ OTHER_END, OTHER_END_HIDDEN, ASIDE = 0.45, 0.1, 0.75
 widths beside it near its end."""
 THIN, THIN_ASIDE, FADED = 4.0, 0.75, 0.35
 """Of strokes thinner than so many px so much of one is ink, so far beside their middle as well."""
-NECK_LOOSE = 0.03
+NECK_LOOSE = 0.06
 """The neck lies so much of an arm from where the trunk begins."""
 FEWEST = 3
 """So many hands tell how long arms are."""
@@ -56,7 +56,7 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     # No upper arm is thinner than its forearm.
     wide["thigh"] = max(wide.values())
     for one in limbs:
-        one.fit(wide)
+        one.fit(wide, closely=True)
     by_edge = _lay_by_edges(limbs, _width_at_elbows(limbs, wide["shin"]))
     for one in limbs:
         one.place_knees(build)

@@ -76,7 +76,7 @@ class _Outlines:
 
     def __init__(self, looking: Looking, cores: Sequence[Core | None], radius: float) -> None:
         self._seen = [(n, c) for n, c in enumerate(cores) if c is not None]
-        outlines = [_outline(looking.sheet(n), c, radius) for n, c in self._seen]
+        outlines = [outline(looking.sheet(n), c, radius) for n, c in self._seen]
         self._points, self._there = (np.array([o[k] for o in outlines]) for k in (0, 1))
         self._fits = fit_robust(self._points, self._there)
         weights = self._fits.weights
@@ -274,7 +274,7 @@ def _first_peak(thick: NDArray[np.float32]) -> int:
     return peak
 
 
-def _outline(sheet: Sheet, at: Core, radius: float) -> tuple[Floats, NDArray[np.bool_]]:
+def outline(sheet: Sheet, at: Core, radius: float) -> tuple[Floats, NDArray[np.bool_]]:
     """(rays, 2) where the figure first ends on all sides of a place, px, and which of them may be the head's edge."""
     inner = cv2.erode(sheet.whole.astype(np.uint8), np.ones((3, 3), np.uint8))
     solid = np.maximum(sheet.cover, inner.astype(np.float32))

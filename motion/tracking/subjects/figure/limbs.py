@@ -137,10 +137,13 @@ class Limbs:
     def across(self, part: str) -> list[Across]:
         return [leg.thigh_across if part == "thigh" else leg.shin_across for leg in self.legs]
 
-    def fit(self, wide: Mapping[str, float]) -> None:
-        """Both legs' middle lines. Where two limbs lie over each other the same ink is nobody's."""
+    def fit(self, wide: Mapping[str, float], *, closely: bool = False) -> None:
+        """Both legs' middle lines. Where two limbs lie over each other the same ink is nobody's.
+
+        ``closely`` where upper ones merge with what they begin at.
+        """
         for leg in self.legs:
-            leg.thigh = settle.stretch(leg.thigh_across, wide["thigh"])
+            leg.thigh = settle.stretch(leg.thigh_across, wide["thigh"], closely=closely)
             leg.shin = settle.stretch(leg.shin_across, wide["shin"])
         for part in ("thigh", "shin"):
             one, other = (getattr(leg, part) for leg in self.legs)

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -28,6 +28,8 @@ FROM, SHORTEST = 0.10, 4.0
 STEP = 0.5
 WIDTHS = (0.75, 1.25)
 """A limb is seen where its ink is so many times as wide as usual."""
+CLOSELY = (0.85, 1.12)
+"""One that begins where other limbs do merges with them there: its ink grows wider by and by, and leans to them."""
 FREE_PX, LEAST_PART = 1.5, 0.1
 """An edge is a limb's own so many px beyond which there is no ink, where so much of its width shows."""
 STRAY = 2.5
@@ -194,9 +196,18 @@ def _edge(profile: Floats, aside: Floats, outside: NDArray[np.intp], inside: NDA
     return np.asarray(aside[outside] + share * (aside[inside] - aside[outside]))
 
 
-def stretch(seen: Across, wide: float, shortest: float = SHORT_PX) -> Stretch | None:
-    """The line of a limb that is usually so ``wide``; None where fewer than the ``shortest`` px of it show alone."""
-    alone = (seen.widths > WIDTHS[0] * wide) & (seen.widths < WIDTHS[1] * wide)
+def stretch(seen: Across, wide: float, shortest: float = SHORT_PX, *, closely: bool = False) -> Stretch | None:
+    """The line of a limb that is usually so ``wide``; None where fewer than the ``shortest`` px of it show alone.
+
+    ``closely`` where it is told by what is just as wide as usual, if enough is.
+    """
+    told = _stretch(seen, wide, shortest, WIDTHS)
+    own = _stretch(seen, wide, shortest, CLOSELY) if closely and told is not None else None
+    return told if told is None or own is None else replace(own, seen=told.seen)
+
+
+def _stretch(seen: Across, wide: float, shortest: float, widths_in: tuple[float, float]) -> Stretch | None:
+    alone = (seen.widths > widths_in[0] * wide) & (seen.widths < widths_in[1] * wide)
     points, widths = seen.middles[alone], seen.widths[alone]
     for _ in range(3):
         if len(points) < FEWEST:

@@ -14,6 +14,7 @@ from motion.tracking.subjects.figure import arms, poses, run, tones
 from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure.bodies import bodies_of
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn
+from motion.tracking.subjects.figure.face import faces
 from motion.tracking.subjects.figure.guess import fill_hollow, first_guess
 from motion.tracking.subjects.figure.head import heads as find_heads
 from motion.tracking.subjects.figure.ink import Cover, Inked, Mask
@@ -95,6 +96,8 @@ def figures(
         return Figures(drawings=found, build=None, told=False, lows=lows, spans=spans, reaches=reaches)
     work = _Work(looking, found, helped, playing, paper, trunk, told_apart=told_apart)
     build, told = work.settled(build)
+    if whole:
+        _set_heads_by_faces(looking, found, helped)
     return Figures(drawings=found, build=build, told=told is not None, lows=lows, spans=spans, reaches=reaches)
 
 
@@ -107,6 +110,13 @@ def _upright(looking: Looking, helped: Help) -> tuple[list[Drawn], Trunk | None]
         return [Drawn(body=None, head=head) for head in heads], None
     trunk, laid = told
     return [Drawn(body=body, head=head) for body, head in zip(laid, heads, strict=True)], trunk
+
+
+def _set_heads_by_faces(looking: Looking, found: Sequence[Drawn], helped: Help) -> None:
+    """Set heads, but for those that were placed, where faces tell them."""
+    for index, face in faces(looking, [drawn.head for drawn in found]).items():
+        if index not in helped.bodies and "head" in found[index].places:
+            found[index].head, found[index].places["head"] = face, (face.x, face.y)
 
 
 class _Work:
