@@ -19,7 +19,9 @@ from motion.findings import Finding, span
 NONE = 0.5
 """Steps that differ by fewer frames take as long as each other."""
 LOWEST, OFF_PHASE = 0.15, 0.3
-PASSING = (0.35, 0.65)
+PASSING, FINELY = 0.15, 0.25
+"""Legs pass so much of a step before or after its middle. A step that is told to parts of a drawing, and not by whole
+ones, is unsure to such a share of what others are."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -123,11 +125,12 @@ def passing(scene: Scene) -> Iterator[Finding]:
     Measured: how much of a step has gone by when the swinging ankle passes the standing one, 0 to 1. Tolerance: from
     0.35 to 0.65.
     """
-    low, high = (0.5 + (p - 0.5) * scene.leniency * scene.unsure for p in PASSING)
     found: list[tuple[Pace, float]] = []
+    allowed = PASSING * scene.leniency
     for pace in scene.paces:
         at = passes(scene, pace)
-        if at is not None and not low <= at <= high:
+        unsure = scene.unsure if pace.finely is None else 1 + FINELY * (scene.unsure - 1)
+        if at is not None and abs(at - 0.5) > allowed * unsure:
             found.append((pace, at))
     for way in (-1, 1):
         own = [(p, at) for p, at in found if (at - 0.5) * way > 0]
@@ -139,10 +142,10 @@ def passing(scene: Scene) -> Iterator[Finding]:
         yield scene.finding(
             "timing.passing",
             [steps[0], steps[-1]],
-            times=max(1.05, (abs(worst - 0.5) - (high - 0.5)) / (high - 0.5) * 3 + 1),
+            times=max(1.05, (abs(worst - 0.5) - allowed) / allowed * 3 + 1),
             measured=worst,
             expected=0.5,
-            tolerance=(high - 0.5),
+            tolerance=allowed,
             unit="phase",
             message=f"{span(steps[0].frame, steps[-1].last_frame)}: the legs pass too {word}, "
             f"{100 * worst:.0f} % through the step.",

@@ -57,6 +57,11 @@ leg beside that one."""
 ALONG_FOOT, WITHIN_FOOT = np.linspace(-0.3, 1.1, 15), np.linspace(0.0, 1.0, 5)
 """Where along a foot it is looked whether the other leg is near, and whether its ink is this foot's: shares of the way
 from its ankle to its toe."""
+LONGER_SHIN, LONGER_STATIONS, CLEARLY_LONGER = (0.8, 1.45), 40, 1.07
+"""Between such shares of its length it is looked whether a shin goes on, in so many places; clearly longer is one that
+does so to the last of these."""
+SLIMMER, ASTRAY = 0.5, 0.2
+"""It may become so slim, and lie so many of its widths off its line."""
 SQUARE = 0.3
 """Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
 
@@ -84,6 +89,7 @@ class Leg:
     foot_beside: bool = False
     joint: Place | None = None
     foot_joint: Place | None = None
+    longer: bool = False
     thigh_edge: Edge | None = None
 
 
@@ -204,6 +210,26 @@ class Limbs:
                     leg.foot_alone = False
                 if leg.foot_alone and near(at, leg.ankle, 0.35 * build.leg):
                     leg.foot_joint = at
+            leg.longer = False
+            if leg.foot_joint is None and self.legs[0].cover is not self.legs[1].cover:
+                leg.foot_joint = self._end_of_longer_shin(leg, build)
+                leg.longer = leg.foot_joint is not None
+
+    def _end_of_longer_shin(self, leg: Leg, build: Build) -> Place | None:
+        """Where a shin whose foot does not show is still to be seen as that, farther from its knee than ankles are.
+
+        So long it is at least; None where it does not go on there by itself, in its own tone.
+        """
+        if leg.shin is None or leg.joint is None:
+            return None
+        shin, (x, y) = leg.shin, leg.joint
+        ends = [(x + share * build.shin * shin.dx, y + share * build.shin * shin.dy) for share in LONGER_SHIN]
+        seen = settle.look_across(leg.cover, self.origin, [(*ends, 1.0)], shin.wide, LONGER_STATIONS)
+        widths, off = seen.high - seen.low, np.abs(seen.high + seen.low) / 2
+        own = (widths > SLIMMER * shin.wide) & (widths < settle.WIDTHS[1] * shin.wide) & (off < ASTRAY * shin.wide)
+        last = int(np.argmin(own)) - 1 if not own.all() else len(own) - 1
+        at = (float(seen.stations[last, 0]), float(seen.stations[last, 1])) if last >= 0 else leg.joint
+        return at if math.dist(leg.joint, at) > CLEARLY_LONGER * build.shin else None
 
     def finish(self, build: Build, into: Drawn) -> None:
         """Hand on every landmark with how sure it is."""
@@ -246,13 +272,17 @@ def surety(seen: float, *, crossed: bool) -> float:
 
 
 def _firm(side: str, leg: Leg, seen: Sequence[float], build: Build) -> set[str]:
-    """The joints of a leg that show whole: thigh and shin both show by themselves, and so does all of the foot."""
+    """The joints of a leg that show whole: thigh and shin both show by themselves, and so does all of the foot.
+
+    Or its shin goes on farther than ankles are.
+    """
     found = set()
     least = max(math.sin(math.radians(CLEARLY_BENT)), min(MOST_BENT, THICKER * build.wide / build.leg))
     crosses = leg.thigh is not None and leg.shin is not None and _crosses(leg.thigh, leg.shin) > least
     if leg.joint is not None and crosses and seen[0] >= WHOLE_THIGH and seen[1] >= WHOLE_SHIN:
         found.add(f"knee_{side}")
-        if leg.foot_joint is not None and leg.foot and abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE:
+        whole_foot = leg.foot is not None and abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
+        if leg.foot_joint is not None and (whole_foot or leg.longer):
             found.add(f"ankle_{side}")
     return found
 
