@@ -94,12 +94,32 @@ def lower_end(one: Step, other: Step, side: Side) -> float | None:
 def support_of(steps: Sequence[Step], side: Side, walked: Walked) -> tuple[bool, ...]:
     """In which drawings a foot stands, by how low it is and how little it goes."""
     following = [*steps[1:], replace(steps[0], clock=steps[-1].clock + steps[-1].frames) if walked.cycle else None]
-    soles, ways = [], []
+    travels, ways = list[float | None](), []
     for one, other in zip(steps, following, strict=True):
-        travel = None if other is None else _travel(one, other, side, walked.facing, walked.belt)
-        soles.append(Sole(height=sole_height(one.figure, side, walked.ground), travel=travel))
+        travels.append(None if other is None else _travel(one, other, side, walked.facing, walked.belt))
         ways.append(walked.speed * (one.frames if other is None else max(0.5, other.clock - one.clock)))
+    soles = [
+        Sole(height=sole_height(step.figure, side, walked.ground), travel=travel)
+        for step, travel in zip(steps, _through_hiding(steps, travels, side, walked), strict=True)
+    ]
     return tuple(standing(soles, ways, walked.leg, cycle=walked.cycle))
+
+
+def _through_hiding(
+    steps: Sequence[Step], travels: Sequence[float | None], side: Side, walked: Walked
+) -> list[float | None]:
+    """How far a foot goes to each next drawing, where it hides as well: what it has gone by then, in even parts."""
+    found = list(travels)
+    hides = itertools.groupby(range(len(steps) - 1), key=lambda i: travels[i] is None)
+    for run in (list(own) for hidden, own in hides if hidden):
+        first, last = run[0], run[-1] + 1
+        whole = _travel(steps[first], steps[last], side, walked.facing, walked.belt)
+        lasts = steps[last].clock - steps[first].clock
+        if whole is None or len(run) < 2 or lasts <= 0:
+            continue
+        for i in run:
+            found[i] = whole * (steps[i + 1].clock - steps[i].clock) / lasts
+    return found
 
 
 def landed(steps: Sequence[Step], side: Side, support: Sequence[bool], walked: Walked) -> tuple[bool, ...]:
