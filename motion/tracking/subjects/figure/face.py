@@ -36,7 +36,9 @@ OWN_EDGE = 25
 LARGER = 1.08
 """A head has something to it that is so many times as long as its face with that outline."""
 ALIKE, LEAST = 0.12, 5
-"""Faces are those that are of a size to this, in so many drawings at least."""
+"""Faces are of one form, how broad for how long, to this, in so many drawings at least; ..."""
+LIKE = (0.6, 1.6)
+"""... and so many times as large as they mostly are: one drawn larger is a fault, and no other thing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +56,15 @@ def faces(looking: Looking, heads: Sequence[Ellipse | None]) -> dict[int, Ellips
     if len(seen) < LEAST:
         return {}
     told = _told(looking, seen)
-    usual = median(np.array([face.minor for face in told.found.values()])) if told.found else 0.0
-    own = {n: f for n, f in told.found.items() if abs(f.minor / usual - 1) <= ALIKE and _lies_in(f, seen[n])}
+    if not told.found:
+        return {}
+    usual = median(np.array([face.minor for face in told.found.values()]))
+    form = median(np.array([face.minor / face.major for face in told.found.values()]))
+    own = {
+        n: f
+        for n, f in told.found.items()
+        if LIKE[0] <= f.minor / usual <= LIKE[1] and abs(f.minor / f.major / form - 1) <= ALIKE and _lies_in(f, seen[n])
+    }
     if not told.all_round or len(own) < max(LEAST, len(seen) / 2):
         return {}
     grown = {n: replace(f, major=f.major + 2 * told.edge, minor=f.minor + 2 * told.edge) for n, f in own.items()}
@@ -111,9 +120,16 @@ def _led(seen: Mapping[int, Ellipse], told: Mapping[int, Ellipse]) -> dict[int, 
     """Heads whose faces do not tell, as those of the others lie in what goes with them."""
     some = list(told)
     way = np.median([(told[n].x - seen[n].x, told[n].y - seen[n].y) for n in some], axis=0)
-    major, minor = (median(np.array([getattr(told[n], axis) for n in some])) for axis in ("major", "minor"))
+    times = median(np.array([told[n].major / seen[n].major for n in some]))
+    round_ = median(np.array([told[n].minor / told[n].major for n in some]))
     return {
-        n: replace(head, x=head.x + float(way[0]), y=head.y + float(way[1]), major=major, minor=minor)
+        n: replace(
+            head,
+            x=head.x + float(way[0]),
+            y=head.y + float(way[1]),
+            major=times * head.major,
+            minor=round_ * times * head.major,
+        )
         for n, head in seen.items()
         if n not in told
     }

@@ -25,8 +25,8 @@ from motion.tracking.subjects.figure.settle import Across, Stretch
 
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
-BEYOND_END = 3
-"""For so many half px beyond its end there must be none, or it goes on in other ink."""
+BEYOND_END = (2, 5)
+"""From so many half px beyond its end to so many there must be none, or it goes on in other ink."""
 OTHER_END, OTHER_END_HIDDEN, ASIDE = 0.45, 0.1, 0.75
 """What ends by so much otherwise is left out (the latter where an arm does not show whole), and what has ink so many
 widths beside it near its end."""
@@ -57,7 +57,7 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     wide["thigh"] = max(wide.values())
     for one in limbs:
         one.fit(wide, closely=True)
-    by_edge = _lay_by_edges(limbs, _width_at_elbows(limbs, wide["shin"]))
+    _lay_by_edges(limbs, _width_at_elbows(limbs, wide["shin"]))
     for one in limbs:
         one.place_knees(build)
     build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
@@ -67,7 +67,7 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
             leg.foot_joint = _hand(leg, one.origin, build, wide["shin"], solid)
     _leave_other_ends(limbs, build)
     thigh, shin = _lengths(limbs, build)
-    for leg in by_edge:
+    for leg in (leg for one in limbs for leg in one.legs if leg.by_edge):
         # How long arms are it tells; where its own elbow is the forearm and the hand do better.
         leg.thigh = leg.joint = None
     return replace(build, thigh=thigh, shin=shin)
@@ -86,15 +86,12 @@ def _width_at_elbows(limbs: Sequence[Limbs], wide: float) -> float:
     return median(whole) if len(whole) >= FEWEST else wide
 
 
-def _lay_by_edges(limbs: Sequence[Limbs], wide: float) -> list[Leg]:
-    """Lay upper arms that are half within the trunk by the edge that shows; gives those that are."""
-    laid = []
+def _lay_by_edges(limbs: Sequence[Limbs], wide: float) -> None:
+    """Lay upper arms that are half within the trunk by the edge that shows."""
     for leg in (leg for one in limbs for leg in one.legs):
         if leg.thigh is None and leg.thigh_edge is not None:
             leg.thigh = settle.stretch(leg.thigh_edge.across(wide), wide, EDGE_PX)
-            if leg.thigh is not None:
-                laid.append(leg)
-    return laid
+            leg.by_edge = leg.thigh is not None
 
 
 def _commonest_width(found: Sequence[Across], build: Build) -> float:
@@ -124,7 +121,7 @@ def _leave_other_ends(limbs: Sequence[Limbs], build: Build) -> None:
 
 def _elbow(leg: Leg, neck: Place, upper: float) -> Place:
     """Where both parts of an arm cross; else on its forearm's line as far from the neck as an upper arm is long."""
-    if leg.joint is not None or leg.shin is None:
+    if leg.shin is None or (leg.joint is not None and not leg.by_edge):
         return leg.joint or leg.knee
     x, y = leg.shin.nearest(neck)
     beside = math.dist((x, y), neck)
@@ -173,7 +170,7 @@ def _hand(leg: Leg, origin: Place, build: Build, wide: float, solid: Cover) -> P
     k = int(ends[0])
     if not _ends_free(leg, elbow, float(along[k]) - wide, wide, origin):
         return None
-    if any(_is_solid(solid, at) for at in points[k : k + BEYOND_END]):
+    if any(_is_solid(solid, at) for at in points[k + BEYOND_END[0] : k + BEYOND_END[1]]):
         return None
     far = along[k - 1] + 0.5 * (inked[k - 1] - edge) / max(1e-6, float(inked[k - 1] - inked[k])) - wide / 2
     return elbow[0] + far * leg.shin.dx, elbow[1] + far * leg.shin.dy
@@ -244,7 +241,7 @@ def _on_trunk(limbs: Limbs, at: Place, build: Build) -> bool:
 
 def _shows_whole(leg: Leg) -> bool:
     """Whether both parts of an arm show by themselves, and its elbow is clearly bent."""
-    if leg.joint is None or leg.thigh is None or leg.shin is None:
+    if leg.joint is None or leg.thigh is None or leg.shin is None or leg.by_edge:
         return False
     return min(leg.thigh.seen, leg.shin.seen) >= WHOLE and _turns(leg.thigh, leg.shin)
 

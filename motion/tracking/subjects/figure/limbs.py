@@ -91,6 +91,7 @@ class Leg:
     foot_joint: Place | None = None
     longer: bool = False
     thigh_edge: Edge | None = None
+    by_edge: bool = False
 
 
 class Limbs:
