@@ -24,7 +24,7 @@ from motion.tracking.subjects.figure.drawn import TOLD, Place
 from motion.tracking.subjects.figure.hips import place_hip_under_trunk
 from motion.tracking.subjects.figure.ink import AROUND, Inked, Sheet, sheet_of
 from motion.tracking.subjects.figure.joints import Line, turning_point
-from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, thigh_of
+from motion.tracking.subjects.figure.limbs import Leg, Limbs
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help, amiss
 from motion.tracking.subjects.figure.playing import Playing
@@ -32,6 +32,7 @@ from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.proportions import may_be
 from motion.tracking.subjects.figure.run import Pairs, best_run
 from motion.tracking.subjects.figure.settle import Across, Stretch
+from motion.tracking.subjects.figure.together import hip_of, thigh_of
 from motion.tracking.views import Lit
 
 FAR_AWAY = np.array([[-500.0, -500.0]])

@@ -19,9 +19,10 @@ from motion.tracking.subjects.figure import settle
 from motion.tracking.subjects.figure.drawn import HIDDEN, SIDES, Drawn, Place
 from motion.tracking.subjects.figure.hips import place_hip
 from motion.tracking.subjects.figure.ink import Cover
-from motion.tracking.subjects.figure.limbs import Leg, Limbs, hip_of, joints_of, measured, surety
+from motion.tracking.subjects.figure.limbs import Leg, Limbs, joints_of, surety
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
+from motion.tracking.subjects.figure.together import hip_of, measured
 
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""

@@ -15,7 +15,6 @@ from motion.tracking.subjects.figure import feet, settle
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
 from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
-from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.poses import Build, Floats
 from motion.tracking.subjects.figure.settle import Across, Edge, Stretch
 
@@ -37,20 +36,10 @@ MEET = 0.6
 """Knees lie over each other that are no farther apart than so many widths of a leg."""
 HIP_SURE = 0.95
 """How sure a hip is until it is told otherwise, and one to which enough leads."""
-ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.05
-"""How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
 NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
 OTHERS_SHIN = 0.13
 """Nor is one by which the shin would be so much of the leg longer or shorter than it usually is."""
-FEWEST = 3
-"""Lengths are told from so many limbs that show."""
-NO_JOINT = 0.025
-"""Limbs that mostly pass a place by more than so much of the leg do not turn about it."""
-THIGHS_CROSS, HIP_ASTRAY = 0.4, 0.3
-"""Thighs cross clearly with such a sine, in the hip where that is so near to where it should be, in legs."""
-HIP_LOOSE = 0.15
-"""The hip may lie so much of the leg from where it is looked for at first."""
 BESIDE, ENDS_CLEAR = 0.45, 0.02
 """How sure heel and toe are of a foot that is told from the other leg by its tone, where they do not lie so much of the
 leg beside that one."""
@@ -62,14 +51,6 @@ LONGER_SHIN, LONGER_STATIONS, CLEARLY_LONGER = (0.8, 1.45), 40, 1.07
 does so to the last of these."""
 SLIMMER, ASTRAY = 0.5, 0.2
 """It may become so slim, and lie so many of its widths off its line."""
-SQUARE = 0.3
-"""Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
-
-
-def usual_width(found: Sequence[Across], build: Build) -> float:
-    widths = np.concatenate([a.widths for a in found]) if found else np.zeros(0)
-    widths = widths[widths < 0.3 * build.leg]
-    return float(np.percentile(widths, 40)) if len(widths) else build.wide
 
 
 @dataclass(slots=True)
@@ -191,7 +172,7 @@ class Limbs:
     def place_knees(self, build: Build) -> None:
         """Knees where thigh and shin cross."""
         for leg in self.legs:
-            if leg.thigh and leg.shin and _bend(leg.thigh, leg.shin) > STRAIGHT:
+            if leg.thigh and leg.shin and bend(leg.thigh, leg.shin) > STRAIGHT:
                 leg.joint = leg.thigh.crossing(leg.shin)
                 if leg.joint is not None and not near(leg.joint, leg.knee, 0.3 * build.leg):
                     leg.joint = None
@@ -333,85 +314,14 @@ def _off(line: Stretch, leg: Leg, part: str) -> float:
 
 def _crosses(thigh: Stretch, shin: Stretch) -> float:
     """The sine of the bend of a knee: by how much of what the two lines are off the knee is."""
-    bend = math.radians(_bend(thigh, shin))
-    return math.sin(min(bend, math.pi / 2))
+    turned = math.radians(bend(thigh, shin))
+    return math.sin(min(turned, math.pi / 2))
 
 
-def _bend(thigh: Stretch, shin: Stretch) -> float:
+def bend(thigh: Stretch, shin: Stretch) -> float:
+    """By how many degrees a limb bends between both its parts."""
     turn = thigh.dx * shin.dy - thigh.dy * shin.dx
     return math.degrees(math.atan2(abs(turn), thigh.dx * shin.dx + thigh.dy * shin.dy))
-
-
-def _crossings(limbs: Sequence[Limbs], build: Build) -> list[tuple[Limbs, Place]]:
-    """Drawings whose thighs clearly cross each other, near where the hip should be, and where they do, px."""
-    found = []
-    for one in limbs:
-        thighs = [leg.thigh for leg in one.legs if leg.thigh is not None]
-        if len(thighs) < len(one.legs) or abs(_turn(*thighs)) < THIGHS_CROSS:
-            continue
-        at = thighs[0].crossing(thighs[1])
-        if at is not None and near(at, build.hip_of(one.body), HIP_ASTRAY * build.leg):
-            found.append((one, at))
-    return found
-
-
-def _turn(one: Stretch, other: Stretch) -> float:
-    return one.dx * other.dy - one.dy * other.dx
-
-
-def thigh_of(limbs: Sequence[Limbs], build: Build) -> float:
-    """How long thighs mostly are, to knees that are bent: from where they cross, else from where the hip should be."""
-    apart = [math.dist(at, leg.joint) for one, at in _crossings(limbs, build) for leg in one.legs if leg.joint]
-    if len(apart) >= FEWEST:
-        return float(np.median(apart))
-    found = [math.dist(build.hip_of(one.body), leg.joint) for one in limbs for leg in one.legs if leg.joint is not None]
-    return float(np.median(found)) if len(found) >= FEWEST else build.thigh
-
-
-def hip_of(limbs: Sequence[Limbs], build: Build, loose: float = HIP_LOOSE) -> Place:
-    """The hip from the body's centre, forward and down: where the thighs turn about.
-
-    It may lie so ``loose``, a share of the leg, from where it is looked for.
-    """
-    lines = []
-    for one in limbs:
-        for leg in one.legs:
-            if leg.thigh is None:
-                continue
-            lines.append(
-                Line(
-                    build.on_body(one.body, (leg.thigh.x, leg.thigh.y)),
-                    build.way_on_body(one.body, (leg.thigh.dx, leg.thigh.dy)),
-                    None if leg.joint is None else build.on_body(one.body, leg.joint),
-                )
-            )
-    told = turning_point(lines, build.hip, loose * build.leg, NO_JOINT * build.leg)
-    if told is not None:
-        return told
-    apart = [build.on_body(one.body, at) for one, at in _crossings(limbs, build)]
-    return (float(np.median([x for x, _ in apart])), float(np.median([y for _, y in apart]))) if apart else build.hip
-
-
-def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
-    """The ankle along the sole from its middle, and above it: where the shins turn about."""
-    lines, crossing = [], []
-    for one in limbs:
-        for leg in one.legs:
-            if leg.shin is None or leg.foot is None or not leg.foot_alone:
-                continue
-            if abs(leg.foot.length / build.foot - 1) > WHOLE_SOLE:
-                continue
-            start, ahead = (leg.shin.x, leg.shin.y), (leg.shin.x + leg.shin.dx, leg.shin.y + leg.shin.dy)
-            point, to = leg.foot.seen_from(start, leg.knee), leg.foot.seen_from(ahead, leg.knee)
-            way = to[0] - point[0], to[1] - point[1]
-            knee = None if leg.joint is None else leg.foot.seen_from(leg.joint, leg.knee)
-            lines.append(Line(point, way, knee))
-            if abs(way[1]) > SQUARE:
-                crossing.append(point[0] - way[0] * (point[1] - 0.5 * build.wide) / way[1])
-    high = ANKLE_USUAL * build.leg
-    guess = (float(np.median(crossing)) if crossing else -0.25 * build.foot, high)
-    found = turning_point(lines, guess, ANKLE_LOOSE * build.leg, NO_JOINT * build.leg) or guess
-    return found[0], min(ANKLE_MOST * build.leg, max(0.0, found[1]))
 
 
 def joints_of(leg: Leg, hip: Place, build: Build) -> tuple[Place, Place]:
@@ -456,31 +366,3 @@ def _foot_of(leg: Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, 
     ways = build.foot * away[0] / length, build.foot * away[1] / length
     heel = ankle[0] - 0.2 * ways[0], ankle[1] + 0.5 * build.wide
     return heel, (heel[0] + ways[0], heel[1] + ways[1]), 0.3
-
-
-def measured(limbs: Sequence[Limbs]) -> tuple[float | None, float | None]:
-    """Thigh and shin: the medians of what shows by itself; None where too few do."""
-    thighs, shins = [], []
-    for one in limbs:
-        for leg in one.legs:
-            if leg.joint is not None and leg.thigh and leg.shin and _bend(leg.thigh, leg.shin) > CLEARLY_BENT:
-                thighs.append(math.dist(one.hip, leg.joint))
-                if leg.foot_joint is not None:
-                    shins.append(math.dist(leg.joint, leg.foot_joint))
-    thigh, shin = (float(np.median(some)) if len(some) >= FEWEST else None for some in (thighs, shins))
-    return thigh, shin
-
-
-def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
-    """Thigh and shin as they show; what does not show keeps its proportion to what does."""
-    thigh, shin = measured(limbs)
-    return (
-        thigh or build.thigh * (shin / build.shin if shin else 1.0),
-        shin or build.shin * (thigh / build.thigh if thigh else 1.0),
-    )
-
-
-def sole_of(limbs: Sequence[Limbs], build: Build) -> float:
-    """How long the foot is, from heel to toe: the median of what shows."""
-    soles = [leg.foot.length for one in limbs for leg in one.legs if leg.foot is not None and leg.foot_alone]
-    return float(np.median(soles)) if len(soles) >= FEWEST else build.foot

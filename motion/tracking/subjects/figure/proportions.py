@@ -7,8 +7,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from motion.tracking.subjects.figure.hips import place_hip, place_hip_under_trunk
-from motion.tracking.subjects.figure.limbs import Limbs, ankle_of, hip_of, lengths_of, sole_of, thigh_of, usual_width
+from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.poses import Build
+from motion.tracking.subjects.figure.together import ankle_of, hip_of, lengths_of, sole_of, thigh_of, usual_width
 
 REDONE, REDONE_HIP = 0.08, 0.05
 """Where limbs turn out to be of another length, poses are looked for again."""
