@@ -297,6 +297,32 @@ class Hips(unittest.TestCase):
         self.assertFalse(may_be(replace(BUILD, thigh=40.0, shin=44.0), BUILD))
 
 
+class Shins(unittest.TestCase):
+    def test_one_that_goes_on_farther_than_ankles_are_is_longer_though_its_foot_hides(self) -> None:
+        """The other leg, in another tone, lies over the foot."""
+        knee, build = (100.0, 90.0), replace(BUILD, thigh=70.0, shin=70.0, wide=10.0)
+        for long, aslant in ((86.0, 0.3), (70.0, 0.3), (60.0, -0.2)):
+            way = np.array([math.sin(aslant), math.cos(aslant)])
+            end = np.array(knee) + long * way
+            cover = np.zeros((260, 220), np.float32)
+            for one, other in (((80.0, 22.0), knee), (knee, tuple(end))):
+                cv2.line(cover, *(tuple(np.rint(p).astype(int).tolist()) for p in (one, other)), 1, 10)
+            nothing = Across(np.zeros((0, 2)), np.zeros(0), (0.0, 1.0))
+            shin = Stretch(*knee, *(float(v) for v in way), 1.0, 0.3, 10.0)
+            legs = [
+                Leg(knee, tuple(end), tuple(end), own, nothing, nothing, shin=shin, joint=knee)
+                for own in (cover, np.zeros_like(cover))
+            ]
+            sheet = Sheet(0, 0, cover, cover, np.zeros((260, 220, 4), np.uint8))
+            limbs = Limbs(sheet, Ellipse(x=80, y=20, major=20, minor=20, angle=0), build, legs)
+            limbs.place_ankles(build, (-10.0, 6.0))
+            with self.subTest(long=long):
+                self.assertEqual(legs[0].longer, long > build.shin)
+                if legs[0].foot_joint is not None:
+                    self.assertAlmostEqual(math.dist(knee, legs[0].foot_joint), long, delta=6.0)
+                self.assertIsNone(legs[1].foot_joint)
+
+
 class Soles(unittest.TestCase):
     def test_heel_and_toe_are_where_the_sole_bends_up_round_or_not(self) -> None:
         ankle, knee = (60.0, 100.0), (66.0, 34.0)

@@ -9,7 +9,7 @@ import math
 import random
 from collections.abc import Callable, Mapping
 from dataclasses import replace
-from unittest import TestCase
+from unittest import TestCase, mock
 
 import cv2
 import numpy as np
@@ -170,6 +170,19 @@ class Scuffs(TestCase):
                 with self.subTest(dragged=dragged, lows=lows):
                     self.assertEqual(bool(told), dragged and lows)
 
+    def test_a_foot_that_hides_as_it_is_dragged_on_has_taken_a_step(self) -> None:
+        """It is never off the ground: that it has gone shows only where it comes out again."""
+        own = walk()
+        track = by_eye(own, self.dragged(own))
+        scene = scene_of(own, track)
+        seen = [self.swing_hidden(scene, n, f, also=("ankle",)) for n, f in enumerate(track.figures(FIGURE))]
+        told = scene_of(own, track.with_marks(FIGURE, tuple(replace(f, lows={}) for f in seen))).reading
+        before = [(c.side, c.index) for c in scene.reading.contacts]
+        self.assertGreaterEqual(len(before), 3)
+        for (side, index), contact in zip(before, told.contacts, strict=True):
+            self.assertEqual(contact.side, side)
+            self.assertLessEqual(abs(contact.index - index), 1)
+
     def dragged(self, own: walks.Walk) -> Callable[[int, dict[str, Place]], Mapping[str, Place]]:
         ground = own.manner.ground_at(0.0)
 
@@ -184,11 +197,11 @@ class Scuffs(TestCase):
 
         return down
 
-    def swing_hidden(self, scene: Scene, index: int, figure: Figure | None) -> Figure:
+    def swing_hidden(self, scene: Scene, index: int, figure: Figure | None, also: tuple[str, ...] = ()) -> Figure:
         assert figure is not None
         swings = [s for s in SIDES if any(a < index < b for a, b in scene.reading.swings(s))]
         lows = {s: max(figure.points[f"{end}_{s}"][1] for end in ("heel", "toe")) for s in swings}
-        return replace(figure, lows=lows, hidden=frozenset(f"{end}_{s}" for end in ("heel", "toe") for s in swings))
+        return replace(figure, lows=lows, hidden=frozenset(f"{n}_{s}" for n in ("heel", "toe", *also) for s in swings))
 
     def passing_hidden(self, scene: Scene, index: int, figure: Figure | None) -> Figure | None:
         assert figure is not None
@@ -409,6 +422,20 @@ class Finely(TestCase):
             told, shifted = timing.passes(scene, pace), timing.passes(scene, early)
             assert told is not None and shifted is not None
             self.assertLess(abs(told - shifted), 0.05)
+
+    def test_a_step_that_is_told_finely_is_held_to_less_than_one_told_by_whole_drawings(self) -> None:
+        own = walk(0)
+        scene = scene_of(own, by_eye(own))
+        fine = [p for p in scene.paces if p.finely is not None]
+        self.assertTrue(0 < len(fine) < len(scene.paces))
+        for at, judged_too in ((0.64, []), (0.68, fine), (0.7, scene.paces)):
+            with mock.patch.object(timing, "passes", return_value=at):
+                told = list(timing.passing(scene))
+            with self.subTest(at=at):
+                self.assertEqual(len(told), min(1, len(judged_too)))
+                if judged_too:
+                    steps = [s for p in judged_too for s in scene.within(p)]
+                    self.assertEqual((told[0].first_frame, told[0].last_frame), (steps[0].frame, steps[-1].last_frame))
 
 
 class Snaps(TestCase):
