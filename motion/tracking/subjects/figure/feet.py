@@ -189,9 +189,8 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -
     faces = np.flatnonzero((outward @ way >= DOWNWARD) & (lengths >= 1.0))
     if not len(faces):
         return None
-    soles = [
-        _ends(points, *hull[list(_longest(angles, lengths, faces, bend))], middle) for bend in (ONE_EDGE, *BENT_EDGE)
-    ]
+    spans = [_longest(angles, lengths, faces, bend) for bend in (ONE_EDGE, *BENT_EDGE)]
+    soles = [_ends(points, hull[first], hull[last], middle) for first, last in spans]
     off = [abs(math.dist(*sole) / usual - 1) for sole in soles]
     if off[0] <= AS_LONG:
         return soles[0]

@@ -77,14 +77,14 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
 def _width_at_elbows(limbs: Sequence[Limbs], wide: float) -> float:
     """How wide arms mostly are where their forearms begin, px: tapered ones are wider there than forearms are."""
     first = [
-        float(median(leg.shin_across.widths[:AT_ELBOW]))
+        median(leg.shin_across.widths[:AT_ELBOW])
         for one in limbs
         for leg in one.legs
         if leg.shin is not None and len(leg.shin_across.widths) >= AT_ELBOW
     ]
     # Those that the trunk still hides in part are narrower.
     whole = [width for width in first if width >= wide]
-    return median(whole) if len(whole) >= FEWEST else wide
+    return median(np.array(whole)) if len(whole) >= FEWEST else wide
 
 
 def _lay_by_edges(limbs: Sequence[Limbs], wide: float) -> None:

@@ -173,7 +173,8 @@ def filled(sheet: Sheet, kept: Inked, thick_px: float, *, narrow: bool, broad_px
 def _inner_edges(inside: Mask, marked: Mask) -> Mask:
     """Where outlines fade towards what they enclose, which is no edge."""
     within = cv2.erode((inside | marked).view(np.uint8), np.ones((3, 3), np.uint8))
-    return (cv2.dilate(inside.view(np.uint8), np.ones((3, 3), np.uint8)) & within) > 0
+    beside = cv2.dilate(inside.view(np.uint8), np.ones((3, 3), np.uint8))
+    return (np.asarray(beside) > 0) & (np.asarray(within) > 0)
 
 
 def enclosed_shares(sheet: Sheet, kept: Inked, thick_px: float, below: float) -> tuple[float, float]:

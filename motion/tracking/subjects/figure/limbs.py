@@ -112,9 +112,10 @@ class Limbs:
             knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in leg)
             reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
             seen = settle.look_across(alone, origin, [(hip, knee, THIGH_TO), (knee, ankle, SHIN_TO)], reach)
+            thigh, shin = seen.across()
             by_edge = settle.look_across(alone, origin, [(hip, knee, EDGE_TO)], reach, EDGE_STATIONS)
-            (edge,) = by_edge.edges(sheet.solid, origin)
-            legs.append(Leg(knee, ankle, toe, cover, *seen.across(), thigh_edge=edge))
+            edge = by_edge.edges(sheet.solid, origin)[0]
+            legs.append(Leg(knee, ankle, toe, cover, thigh, shin, thigh_edge=edge))
         found = cls(sheet, body, build, legs)
         if over is not None:
             # Where it ends on the body its lines tell, too.
@@ -205,8 +206,8 @@ class Limbs:
         if leg.shin is None or leg.joint is None:
             return None
         shin, (x, y) = leg.shin, leg.joint
-        ends = [(x + share * build.shin * shin.dx, y + share * build.shin * shin.dy) for share in LONGER_SHIN]
-        seen = settle.look_across(leg.cover, self.origin, [(*ends, 1.0)], shin.wide, LONGER_STATIONS)
+        start, end = ((x + share * build.shin * shin.dx, y + share * build.shin * shin.dy) for share in LONGER_SHIN)
+        seen = settle.look_across(leg.cover, self.origin, [(start, end, 1.0)], shin.wide, LONGER_STATIONS)
         widths, off = seen.high - seen.low, np.abs(seen.high + seen.low) / 2
         own = (widths > SLIMMER * shin.wide) & (widths < settle.WIDTHS[1] * shin.wide) & (off < ASTRAY * shin.wide)
         last = int(np.argmin(own)) - 1 if not own.all() else len(own) - 1
