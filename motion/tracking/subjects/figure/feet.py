@@ -33,8 +33,9 @@ AS_LONG = 0.07
 """As long as a sole is what differs from it by no more than such a share."""
 LEAVES_PX = 0.75
 """A sole has bent up where its outline lies so far off it."""
-DRAWN = 0.75
-"""An outline runs along so much of a sole that is broken."""
+DRAWN, MOSTLY_DRAWN, HOLLOW = 0.75, 0.5, 0.08
+"""An outline runs along so much of a sole that is broken; and along so much of any, if that may be hollow by so much of
+its length."""
 ENDS_BEND, OFF_SOLE_PX = 0.12, 1.5
 """A sole's line is laid through its outline but for such a share at either end, where that may bend up, and through
 nothing that lies so far off it."""
@@ -192,19 +193,21 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -
     spans = [_longest(angles, lengths, faces, bend) for bend in (ONE_EDGE, *BENT_EDGE)]
     soles = [_ends(points, hull[first], hull[last], middle) for first, last in spans]
     off = [abs(math.dist(*sole) / usual - 1) for sole in soles]
-    if off[0] <= AS_LONG:
-        return soles[0]
-    # A hull also spans what lies between a foot and something else.
-    may_be = [0, *(k for k in range(1, len(soles)) if _is_drawn(points, soles[k], middle))]
-    return soles[min(may_be, key=lambda k: off[k])]
+    # A hull also spans what lies between a foot and something else. Soles may be hollow, but no such span is one.
+    may_be = [] if _drawn(points, soles[0], middle, HOLLOW * math.dist(*soles[0])) < MOSTLY_DRAWN else [0]
+    if not may_be or off[0] > AS_LONG:
+        may_be += [k for k in range(1, len(soles)) if _drawn(points, soles[k], middle, 0.0) >= DRAWN]
+    return soles[min(may_be, key=lambda k: off[k])] if may_be else None
 
 
-def _is_drawn(points: NDArray[np.float64], sole: tuple[Place, Place], within: NDArray[np.float64]) -> bool:
-    """Whether an outline runs along most of a sole."""
-    start, length = np.array(sole[0]), math.dist(*sole)
-    along, high = _seen_from(points, start, (np.array(sole[1]) - start) / max(1e-6, length), within)
-    near = along[(high < OFF_SOLE_PX) & (along > 0) & (along < length)]
-    return len(np.unique(near.astype(np.intp))) >= DRAWN * length
+def _drawn(
+    points: NDArray[np.float64], sole: tuple[Place, Place], within: NDArray[np.float64], hollow_px: float
+) -> float:
+    """Along which share of a sole an outline runs, which may be hollow by so many px."""
+    start, length = np.array(sole[0]), max(1e-6, math.dist(*sole))
+    along, high = _seen_from(points, start, (np.array(sole[1]) - start) / length, within)
+    near = along[(high < max(OFF_SOLE_PX, hollow_px)) & (along > 0) & (along < length)]
+    return len(np.unique(near.astype(np.intp))) / length
 
 
 def _longest(
