@@ -41,8 +41,8 @@ LEAST_WIDE, ALIKE_WIDE, FEWEST_WIDTHS = 1.0, 0.08, 12
 """Widths that differ by no more than such a share are alike; of those under so many px, and of few, nothing is told."""
 EDGE_PX = 6.0
 """Upper arms are laid by an edge that shows for so many px."""
-AT_ELBOW = 3
-"""A forearm's width is looked at in so many places next to its elbow."""
+LEAST_TAPER, MOST_TAPER = 0.08, 0.6
+"""Parts of arms taper that become thinner by such a share of themselves, and by no more than the latter."""
 ALIKE = (0.6, 1.6)
 """Upper arms are between so many times as long as forearms."""
 AS_LONG = 0.05
@@ -53,19 +53,21 @@ WHOLE, BENT = 0.5, 20.0
 
 def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     """Set upper arms, elbows and hands; gives the proportions that they show."""
+    taper = _straighten(limbs)
     wide = {part: _commonest_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
     # No upper arm is thinner than its forearm.
     wide["thigh"] = max(wide.values())
     for one in limbs:
         one.fit(wide, closely=True)
-    _lay_by_edges(limbs, _width_at_elbows(limbs, wide["shin"]))
+    at_elbow, at_wrist = (wide["shin"] * (1 + share * taper) for share in (-0.5, 0.5))
+    _lay_by_edges(limbs, at_elbow)
     for one in limbs:
         one.place_knees(build)
     build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
     for one in limbs:
         place_hip(one, build)
         for leg, solid in zip(one.legs, one.solids, strict=True):
-            leg.foot_joint = _hand(leg, one.origin, build, wide["shin"], solid)
+            leg.foot_joint = _hand(leg, one.origin, build, at_wrist, solid)
     _leave_other_ends(limbs, build)
     thigh, shin = _lengths(limbs, build)
     for leg in (leg for one in limbs for leg in one.legs if leg.by_edge):
@@ -74,17 +76,22 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     return replace(build, thigh=thigh, shin=shin)
 
 
-def _width_at_elbows(limbs: Sequence[Limbs], wide: float) -> float:
-    """How wide arms mostly are where their forearms begin, px: tapered ones are wider there than forearms are."""
-    first = [
-        median(leg.shin_across.widths[:AT_ELBOW])
-        for one in limbs
-        for leg in one.legs
-        if leg.shin is not None and len(leg.shin_across.widths) >= AT_ELBOW
-    ]
-    # Those that the trunk still hides in part are narrower.
-    whole = [width for width in first if width >= wide]
-    return median(np.array(whole)) if len(whole) >= FEWEST else wide
+def _straighten(limbs: Sequence[Limbs]) -> float:
+    """Take arms that taper as if each part were as wide all along as in its middle; gives by how much forearms do.
+
+    Beside the trunk upper arms show more and more of themselves, and seem to grow wider.
+    """
+    told = {
+        part: [t for one in limbs for across in one.across(part) if (t := across.taper) is not None]
+        for part in ("thigh", "shin")
+    }
+    usual = {part: median(np.array(own)) if len(own) >= FEWEST else 0.0 for part, own in told.items()}
+    fore = max(-MOST_TAPER, usual["shin"]) if usual["shin"] <= -LEAST_TAPER else 0.0
+    upper = max(-MOST_TAPER, usual["thigh"]) if usual["thigh"] <= -LEAST_TAPER else fore
+    for leg in (leg for one in limbs for leg in one.legs):
+        leg.thigh_across = leg.thigh_across.straightened(upper)
+        leg.shin_across = leg.shin_across.straightened(fore)
+    return fore
 
 
 def _lay_by_edges(limbs: Sequence[Limbs], wide: float) -> None:

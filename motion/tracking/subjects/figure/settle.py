@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import cv2
 import numpy as np
@@ -35,6 +35,8 @@ FREE_PX, LEAST_PART = 1.5, 0.1
 STRAY = 2.5
 """Middles that lie farther off the line than so many times the usual are left out."""
 FEWEST, SHORT_PX = 4, 10.0
+TAPER_FROM = 8
+"""By so many stations it is told how a limb tapers."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,11 +76,31 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Across:
-    """What lies across a limb at several stations: middles (n, 2) px and widths px; which ``way`` the limb goes."""
+    """What lies across a limb at several stations: middles (n, 2) px and widths px; which ``way`` the limb goes.
+
+    ``shares`` (n,) is how far along the limb each station lies, 0 to 1.
+    """
 
     middles: Floats
     widths: Floats
     way: Place
+    shares: Floats = field(default_factory=lambda: np.zeros(0))
+
+    @property
+    def taper(self) -> float | None:
+        """By which share of itself the limb grows wider from start to end, below 0 thinner; None where little shows."""
+        count = len(self.shares)
+        if count < TAPER_FROM:
+            return None
+        one, other = np.triu_indices(count, 1)
+        slopes = (self.widths[other] - self.widths[one]) / (self.shares[other] - self.shares[one])
+        return median(slopes) / median(self.widths)
+
+    def straightened(self, taper: float) -> Across:
+        """The same as if a limb that tapers were all along as wide as in its middle."""
+        if not len(self.shares):
+            return self
+        return replace(self, widths=self.widths / (1 + taper * (self.shares - 0.5)))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -119,7 +141,8 @@ class Looked:
         middles = self.stations + (0.5 * (self.low + self.high))[:, None] * self.square
         widths = self.high - self.low
         each = self._each(np.isfinite(widths))
-        return [Across(middles[own], widths[own], way) for own, way in each]
+        shares = FROM + np.arange(self.count) / max(1, self.count - 1) * (1 - FROM)
+        return [Across(middles[own], widths[own], way, shares[own % self.count]) for own, way in each]
 
     def edges(self, solid: Cover, origin: Place) -> list[Edge]:
         """By limb the one edge that is its own where beyond the other there is other ``solid`` ink."""
