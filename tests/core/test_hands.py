@@ -55,6 +55,24 @@ def drawn(arms: Sequence[tuple[Place, Place]], wide: float, *, carried: bool = F
     return Sheet(0, 0, cover, cover, np.zeros((TALL, WIDE, 4), np.uint8))
 
 
+def tapered(arms: Sequence[tuple[Place, Place]], wide: tuple[float, float, float]) -> Sheet:
+    """Two arms so wide at the neck, at their elbows and at their hands."""
+    fine = np.zeros((TALL * FINE, WIDE * FINE), np.uint8)
+    for elbow, hand in arms:
+        for (one, other), (from_, to) in zip(
+            ((NECK, elbow), (elbow, hand)), ((wide[0], wide[1]), (wide[1], wide[2])), strict=True
+        ):
+            start, end = ((np.array(at) + 0.5) * FINE - 0.5 for at in (one, other))
+            way = (end - start) / np.hypot(*(end - start))
+            side = FINE / 2 * np.array([way[1], -way[0]])
+            corners = [start + from_ * side, end + to * side, end - to * side, start - from_ * side]
+            cv2.fillPoly(fine, [np.rint(corners).astype(np.int32)], 255)
+            for at, own in ((start, from_), (end, to)):
+                cv2.circle(fine, tuple(np.rint(at).astype(int).tolist()), round(own * FINE / 2), 255, -1)
+    cover = cv2.resize(fine, (WIDE, TALL), interpolation=cv2.INTER_AREA).astype(np.float32) / 255
+    return Sheet(0, 0, cover, cover, np.zeros((TALL, WIDE, 4), np.uint8))
+
+
 def posed(sheet: Sheet, arms: Sequence[tuple[Place, Place]], build: Build, off: float) -> Limbs:
     """As a pose has the arms that are drawn: as long as they are thought to be, turned by some degrees."""
     places = []
@@ -181,6 +199,33 @@ class Arms(unittest.TestCase):
             hands.finish(limbs, build_of(60, 54, 7.0), into)
             with self.subTest(fore=fore, over=over):
                 self.assertEqual(into.sure["hand_near"] >= TOLD, told)
+
+    def test_arms_that_taper_show_all_along(self) -> None:
+        """Half as wide at the wrist as at the shoulder; how wide each part mostly is fits only its middle."""
+        drawings = swinging(9, 66, 60, 30)
+        limbs = [posed(tapered(arms, (14.0, 10.0, 6.0)), arms, build_of(66, 60, 10.0), 3.0) for arms in drawings]
+        told = hands.set_on(limbs, build_of(66, 60, 10.0))
+        self.assertAlmostEqual(told.thigh, 66.0, delta=1.5)
+        self.assertAlmostEqual(told.shin, 60.0, delta=1.5)
+        clear = [leg for one in limbs for leg in (one.legs if abs(one.legs[0].knee[0] - NECK[0]) > 25 else [])]
+        self.assertGreater(len(clear), 6)
+        for leg in clear:
+            assert leg.thigh is not None and leg.shin is not None
+            self.assertGreater(min(leg.thigh.seen, leg.shin.seen), 0.7)
+        self.assertLess(float(np.median(self.off(drawings, limbs))), 0.7)
+
+    def test_what_does_not_taper_is_left_as_it_is(self) -> None:
+        """What is wider towards the elbow has the trunk over its beginning."""
+        shares = np.linspace(0.1, 1.0, 14)
+        for widths, taper in ((np.full(14, 9.0), 0.0), (4 + 6 * shares, None), (12 - 5 * shares, -0.53)):
+            seen = Across(np.zeros((14, 2)), widths, (0.0, 1.0), shares)
+            assert seen.taper is not None
+            if taper is not None:
+                self.assertAlmostEqual(seen.taper, taper, delta=0.03)
+            else:
+                self.assertGreater(seen.taper, 0.5)
+        self.assertIsNone(Across(np.zeros((5, 2)), np.full(5, 9.0), (0.0, 1.0), shares[:5]).taper)
+        np.testing.assert_allclose(seen.straightened(seen.taper).widths, 9.4, atol=0.2)
 
     def test_where_an_arm_parts_from_the_trunk_does_not_lean_its_line(self) -> None:
         """Strokes that begin together merge at first, and their ink grows wider by and by."""
