@@ -55,11 +55,11 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     """Set upper arms, elbows and hands; gives the proportions that they show."""
     taper = _straighten(limbs)
     wide = {part: _commonest_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
+    at_elbow, at_wrist = (wide["shin"] * (1 + share * taper) for share in (-0.5, 0.5))
     # No upper arm is thinner than its forearm.
-    wide["thigh"] = max(wide.values())
+    wide["thigh"] = max(wide["thigh"], at_elbow)
     for one in limbs:
         one.fit(wide, closely=True)
-    at_elbow, at_wrist = (wide["shin"] * (1 + share * taper) for share in (-0.5, 0.5))
     _lay_by_edges(limbs, at_elbow)
     for one in limbs:
         one.place_knees(build)
