@@ -190,14 +190,20 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -
     faces = np.flatnonzero((outward @ way >= DOWNWARD) & (lengths >= 1.0))
     if not len(faces):
         return None
-    spans = [_longest(angles, lengths, faces, bend) for bend in (ONE_EDGE, *BENT_EDGE)]
-    soles = [_ends(points, hull[first], hull[last], middle) for first, last in spans]
-    off = [abs(math.dist(*sole) / usual - 1) for sole in soles]
+
+    def laid(bend: float) -> tuple[Place, Place]:
+        first, last = _longest(angles, lengths, faces, bend)
+        return _ends(points, hull[first], hull[last], middle)
+
+    def off(sole: tuple[Place, Place]) -> float:
+        return abs(math.dist(*sole) / usual - 1)
+
+    sole = laid(ONE_EDGE)
     # A hull also spans what lies between a foot and something else. Soles may be hollow, but no such span is one.
-    may_be = [] if _drawn(points, soles[0], middle, HOLLOW * math.dist(*soles[0])) < MOSTLY_DRAWN else [0]
-    if not may_be or off[0] > AS_LONG:
-        may_be += [k for k in range(1, len(soles)) if _drawn(points, soles[k], middle, 0.0) >= DRAWN]
-    return soles[min(may_be, key=lambda k: off[k])] if may_be else None
+    may_be = [sole] if _drawn(points, sole, middle, HOLLOW * math.dist(*sole)) >= MOSTLY_DRAWN else []
+    if not may_be or off(sole) > AS_LONG:
+        may_be += [own for bend in BENT_EDGE if _drawn(points, own := laid(bend), middle, 0.0) >= DRAWN]
+    return min(may_be, key=off, default=None)
 
 
 def _drawn(
