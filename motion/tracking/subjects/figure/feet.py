@@ -180,19 +180,12 @@ def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -
     hull = cv2.convexHull(points.astype(np.float32), clockwise=True)[:, 0].astype(np.float64)
     if len(hull) < 3:
         return None
-    edges = np.concatenate([hull[1:], hull[:1]]) - hull
-    lengths = np.hypot(edges[:, 0], edges[:, 1])
-    angles = np.arctan2(edges[:, 1], edges[:, 0])
-    middle = hull.mean(axis=0)
-    outward = np.stack([edges[:, 1], -edges[:, 0]], axis=1)
-    sign = np.sign(np.sum(outward * (hull + edges / 2 - middle), axis=1))
-    outward = outward * sign[:, None] / np.maximum(lengths, 1e-9)[:, None]
-    faces = np.flatnonzero((outward @ way >= DOWNWARD) & (lengths >= 1.0))
+    middle, faces = hull.mean(axis=0), _away_from_shin(hull, way)
     if not len(faces):
         return None
 
     def laid(bend: float) -> tuple[Place, Place]:
-        first, last = _longest(angles, lengths, faces, bend)
+        first, last = _longest(hull, faces, bend)
         return _ends(points, hull[first], hull[last], middle)
 
     def off(sole: tuple[Place, Place]) -> float:
@@ -216,14 +209,28 @@ def _drawn(
     return len(np.unique(near.astype(np.intp))) / length
 
 
-def _longest(
-    angles: NDArray[np.float64], lengths: NDArray[np.float64], faces: NDArray[np.intp], bend: float
-) -> tuple[int, int]:
+def _away_from_shin(hull: NDArray[np.float64], way: NDArray[np.float64]) -> NDArray[np.intp]:
+    """Which edges of a hull look the way that the shin goes."""
+    edges = _edges(hull)
+    lengths = np.hypot(edges[:, 0], edges[:, 1])
+    outward = np.stack([edges[:, 1], -edges[:, 0]], axis=1)
+    sign = np.sign(np.sum(outward * (hull + edges / 2 - hull.mean(axis=0)), axis=1))
+    outward = outward * sign[:, None] / np.maximum(lengths, 1e-9)[:, None]
+    return np.flatnonzero((outward @ way >= DOWNWARD) & (lengths >= 1.0))
+
+
+def _edges(hull: NDArray[np.float64]) -> NDArray[np.float64]:
+    """(n, 2) from each corner of a hull to the next."""
+    return np.concatenate([hull[1:], hull[:1]]) - hull
+
+
+def _longest(hull: NDArray[np.float64], faces: NDArray[np.intp], bend: float) -> tuple[int, int]:
     """The corners between which the longest straight part of a hull lies that has one of some ``faces`` in it.
 
     Straight are edges next to each other, all within so small a ``bend`` (radians) of that face's direction.
     """
-    count = len(angles)
+    edges, count = _edges(hull), len(hull)
+    lengths, angles = np.hypot(edges[:, 0], edges[:, 1]), np.arctan2(edges[:, 1], edges[:, 0])
     # (faces, edges) each hull as it goes on from a face.
     around = (faces[:, None] + np.arange(count)) % count
     turned = np.abs((angles[around] - angles[faces][:, None] + math.pi) % (2 * math.pi) - math.pi)
