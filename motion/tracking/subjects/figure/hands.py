@@ -19,7 +19,7 @@ from motion.tracking.subjects.figure import settle
 from motion.tracking.subjects.figure.drawn import HIDDEN, SIDES, Drawn, Place
 from motion.tracking.subjects.figure.hips import place_hip
 from motion.tracking.subjects.figure.ink import Cover
-from motion.tracking.subjects.figure.limbs import Leg, Limbs, joints_of, surety
+from motion.tracking.subjects.figure.limbs import EDGE_STATIONS, Leg, Limbs, joints_of, surety
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
 from motion.tracking.subjects.figure.together import hip_of, measured
@@ -70,7 +70,7 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
             leg.foot_joint = _hand(leg, one.origin, build, at_wrist, solid)
     _leave_other_ends(limbs, build)
     thigh, shin = _lengths(limbs, build)
-    for leg in (leg for one in limbs for leg in one.legs if leg.by_edge):
+    for leg in (leg for one in limbs for leg in one.legs if leg.by_edge and leg.foot_joint is not None):
         # How long arms are it tells; where its own elbow is the forearm and the hand do better.
         leg.thigh = leg.joint = None
     return replace(build, thigh=thigh, shin=shin)
@@ -98,7 +98,7 @@ def _lay_by_edges(limbs: Sequence[Limbs], wide: float) -> None:
     """Lay upper arms that are half within the trunk by the edge that shows."""
     for leg in (leg for one in limbs for leg in one.legs):
         if leg.thigh is None and leg.thigh_edge is not None:
-            leg.thigh = settle.stretch(leg.thigh_edge.across(wide), wide, EDGE_PX)
+            leg.thigh = settle.stretch(leg.thigh_edge.across(wide), wide, EDGE_PX, of=EDGE_STATIONS)
             leg.by_edge = leg.thigh is not None
 
 
@@ -220,7 +220,7 @@ def finish(limbs: Limbs, build: Build, into: Drawn) -> None:
         elbow, hand = joints_of(leg, limbs.hip, build)
         seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
         elbow_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
-        hand_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh))
+        hand_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh) and not leg.by_edge)
         into.places |= {f"elbow_{side}": elbow, f"hand_{side}": hand}
         into.sure[f"elbow_{side}"] = surety(
             (max(seen) if leg.joint is None else min(seen)) if elbow_known else 0.0, crossed=leg.joint is not None

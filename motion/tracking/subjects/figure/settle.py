@@ -219,12 +219,16 @@ def _edge(profile: Floats, aside: Floats, outside: NDArray[np.intp], inside: NDA
     return np.asarray(aside[outside] + share * (aside[inside] - aside[outside]))
 
 
-def stretch(seen: Across, wide: float, shortest: float = SHORT_PX, *, closely: bool = False) -> Stretch | None:
+def stretch(
+    seen: Across, wide: float, shortest: float = SHORT_PX, *, closely: bool = False, of: int = STATIONS
+) -> Stretch | None:
     """The line of a limb that is usually so ``wide``; None where fewer than the ``shortest`` px of it show alone.
 
-    ``closely`` where it is told by what is just as wide as usual, if enough is.
+    ``closely`` where it is told by what is just as wide as usual, if enough is. It was looked at in so many stations,
+    ``of`` which a share tells.
     """
     told = _stretch(seen, wide, shortest, WIDTHS)
+    told = told and replace(told, seen=told.seen * STATIONS / of)
     own = _stretch(seen, wide, shortest, CLOSELY) if closely and told is not None else None
     return told if told is None or own is None else replace(own, seen=told.seen)
 
