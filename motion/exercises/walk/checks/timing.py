@@ -19,9 +19,9 @@ from motion.findings import Finding, span
 NONE = 0.5
 """Steps that differ by fewer frames take as long as each other."""
 LOWEST, OFF_PHASE = 0.15, 0.3
-PASSING, FINELY = 0.15, 0.25
-"""Legs pass so much of a step before or after its middle. A step that is told to parts of a drawing, and not by whole
-ones, is unsure to such a share of what others are."""
+PASSING, FINELY = (0.35, 0.65), 0.25
+"""Between such shares of a step legs pass. A step that is told to parts of a drawing, and not by whole ones, is unsure to
+such a share of what others are."""
 
 
 def check(scene: Scene) -> list[Finding]:
@@ -126,7 +126,7 @@ def passing(scene: Scene) -> Iterator[Finding]:
     0.35 to 0.65.
     """
     found: list[tuple[Pace, float]] = []
-    allowed = PASSING * scene.leniency
+    allowed = (PASSING[1] - PASSING[0]) / 2 * scene.leniency
     for pace in scene.paces:
         at = passes(scene, pace)
         unsure = scene.unsure if pace.finely is None else 1 + FINELY * (scene.unsure - 1)
