@@ -20,8 +20,8 @@ NONE = 0.5
 """Steps that differ by fewer frames take as long as each other."""
 LOWEST, OFF_PHASE = 0.15, 0.3
 PASSING, FINELY = (0.35, 0.65), 0.25
-"""Between such shares of a step legs pass. A step that is told to parts of a drawing, and not by whole ones, is unsure to
-such a share of what others are."""
+"""Between such shares of a step legs pass. A step that is told to parts of a drawing, and not by whole ones, is unsure
+to such a share of what others are."""
 
 
 def check(scene: Scene) -> list[Finding]:
