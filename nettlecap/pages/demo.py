@@ -105,7 +105,7 @@ def sample_clips(folder: Path) -> list[Path]:
     clean = replace(hanging, faults=(), look="clean")
     leaping = Pupil(login="", name="", look="pencil", faults=("spacing.jump",), seed=12, swing=HUNG)
     steady = replace(leaping, faults=(), look="clean")
-    sliding = Pupil(login="", name="", look="pencil", faults=("contact.slides",), seed=13, stride=WALKED)
+    sliding = Pupil(login="", name="", look="pencil", faults=("contact.slides",), seed=14, stride=WALKED)
     striding = replace(sliding, faults=(), look="clean")
     paths = []
     for name, pupil in (
