@@ -202,6 +202,18 @@ class Desk(Journey):
         expect(page.locator("#remark")).to_have_value("Half a thought")
         self.wait_for_remark(take, "Half a thought")
 
+    def test_what_was_typed_before_a_decision_was_saved_is_saved_after_it(self) -> None:
+        """Nothing more is typed or left that would save it."""
+        page, take = self.open_desk()
+        self.slow(page, "/decide")
+        page.keyboard.press("f")
+        page.keyboard.press("y")
+        page.keyboard.press("r")
+        page.keyboard.type("A whole thought")
+        expect(page.locator(".finding.agreed")).to_have_count(1)
+        expect(page.locator("#remark")).to_be_focused()
+        self.wait_for_remark(take, "A whole thought")
+
     def test_a_note_begun_while_a_decision_is_saved_is_finished_after_it(self) -> None:
         page, _ = self.open_desk()
         self.slow(page, "/decide")

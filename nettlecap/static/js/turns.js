@@ -9,14 +9,14 @@ export function takeTurns() {
   document.addEventListener("htmx:confirm", (event) => {
     if (!onItsWay || !event.target.closest(COLUMN)) return;
     event.preventDefault();
-    if (!goesAlong(event.target)) waiting.push(event.detail);
+    if (!isTyped(event.target) || !goesAlong(event.target)) waiting.push(event.detail);
   });
   document.addEventListener("htmx:beforeRequest", (event) => {
     if (event.target.closest(COLUMN)) onItsWay = event.detail.requestConfig.elt;
   });
   document.addEventListener("htmx:beforeSwap", (event) => {
     if (event.detail.requestConfig.elt !== onItsWay) return;
-    if (!waiting.every(isTyped)) event.detail.shouldSwap = false;
+    if (!waiting.every((change) => isTyped(change.elt))) event.detail.shouldSwap = false;
     // What was typed stays over the drawing anew, and is sent from there.
     else if (event.detail.shouldSwap) waiting = [];
   });
@@ -34,6 +34,6 @@ function goesAlong(field) {
   return [onItsWay, ...waiting.map((change) => change.elt)].some((sent) => sent !== field && sent === field.form);
 }
 
-function isTyped(change) {
-  return change.elt.matches("textarea");
+function isTyped(element) {
+  return element.matches("textarea");
 }

@@ -31,6 +31,8 @@ function partsOf(column, sent) {
 /** Put a field in the place of the one that was drawn; whether there is one, and what was typed is not in it. */
 function putBack({ part, caret }) {
   const drawn = document.getElementById(part.id);
+  // More than one part of the page may be swapped at once, each of which says so.
+  if (drawn === part) return true;
   if (!drawn || (part.matches("textarea") && drawn.value === part.value)) return false;
   drawn.replaceWith(part);
   caret?.field.focus();

@@ -18,7 +18,7 @@ from motion.ranks import median
 from motion.tracking.conics import fit_robust
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure.body import Core
-from motion.tracking.subjects.figure.head import FARTHEST, RAYS, STEP, outline
+from motion.tracking.subjects.figure.head import FARTHEST, RAYS, STEP, all_round, first_over, outline
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.looking import Looking
 
@@ -77,7 +77,7 @@ def _told(looking: Looking, seen: Mapping[int, Ellipse]) -> _Faces:
     rays = [_face(looking.sheet(n), head) for n, head in seen.items()]
     reach, there = (np.array([r[k] for r in rays]) for k in (0, 1))
     middles = np.array([(head.x, head.y) for head in seen.values()])
-    points = middles[:, None] + reach[..., None] * _ways()
+    points = middles[:, None] + reach[..., None] * all_round()
     fits = fit_robust(points, there)
     outlines = [outline(looking.sheet(n), Core(h.x, h.y, h.minor / 2, 0.0), h.minor / 2) for n, h in seen.items()]
     outer = np.hypot(*(np.array([o[0] for o in outlines]) - middles[:, None]).transpose(2, 0, 1))
@@ -85,11 +85,6 @@ def _told(looking: Looking, seen: Mapping[int, Ellipse]) -> _Faces:
     edge = float(np.percentile((outer - reach)[both], OWN_EDGE)) if both.any() else 0.0
     found = {n: e for n, e in zip(seen, fits.ellipses, strict=True) if e is not None}
     return _Faces(found, max(0.0, edge), bool(np.median(there.mean(axis=1)) >= ALL_ROUND))
-
-
-def _ways() -> Floats:
-    turns = np.linspace(0, 2 * math.pi, RAYS, endpoint=False)
-    return np.stack([np.cos(turns), np.sin(turns)], axis=1)
 
 
 def _face(sheet: Sheet, head: Ellipse) -> tuple[Floats, NDArray[np.bool_]]:
@@ -102,14 +97,11 @@ def _face(sheet: Sheet, head: Ellipse) -> tuple[Floats, NDArray[np.bool_]]:
         return np.zeros(RAYS), np.zeros(RAYS, dtype=bool)
     differs = np.abs(colour - np.median(middle.reshape(-1, 3), axis=0)).max(axis=2)
     far = np.arange(0.0, FARTHEST * radius, STEP)
-    places = np.array([x, y]) + far[None, :, None] * _ways()[:, None]
+    places = np.array([x, y]) + far[None, :, None] * all_round()[:, None]
     across, down = np.moveaxis(places, -1, 0).astype(np.float32)
     profile = cv2.remap(differs, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=255)
-    out = profile > OTHER
-    first, rows = np.maximum(1, out.argmax(axis=1)), np.arange(RAYS)
-    before, after = profile[rows, first - 1], profile[rows, first]
-    reach = far[first - 1] + STEP * (OTHER - before) / np.maximum(1e-6, after - before)
-    return reach, out.any(axis=1) & (reach >= NEAREST * radius)
+    reach, ends = first_over(profile, far, OTHER)
+    return reach, ends & (reach >= NEAREST * radius)
 
 
 def _lies_in(face: Ellipse, head: Ellipse) -> bool:

@@ -278,19 +278,28 @@ def outline(sheet: Sheet, at: Core, radius: float) -> tuple[Floats, NDArray[np.b
     """(rays, 2) where the figure first ends on all sides of a place, px, and which of them may be the head's edge."""
     inner = cv2.erode(sheet.whole.astype(np.uint8), np.ones((3, 3), np.uint8))
     solid = np.maximum(sheet.cover, inner.astype(np.float32))
-    turns = np.linspace(0, 2 * math.pi, RAYS, endpoint=False)
-    ways = np.stack([np.cos(turns), np.sin(turns)], axis=1)
-    far = np.arange(0.0, (FARTHEST + 0.1) * radius, STEP)
+    ways, far = all_round(), np.arange(0.0, (FARTHEST + 0.1) * radius, STEP)
     start = np.array([at.x - sheet.left, at.y - sheet.top])
     x, y = np.moveaxis(start + far[None, :, None] * ways[:, None], -1, 0).astype(np.float32)
     profile = cv2.remap(solid, x, y, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT)
-    out = profile < 0.5
-    first = np.maximum(1, out.argmax(axis=1))
-    rows = np.arange(RAYS)
-    before, after = profile[rows, first - 1], profile[rows, first]
-    reach = far[first - 1] + STEP * (before - 0.5) / np.maximum(1e-6, before - after)
-    there = out.any(axis=1) & (reach > NEAREST * radius) & (reach < FARTHEST * radius)
+    reach, ends = first_over(np.asarray(1 - profile, dtype=np.float64), far, 0.5)
+    there = ends & (reach > NEAREST * radius) & (reach < FARTHEST * radius)
     return np.array([at.x, at.y]) + reach[:, None] * ways, there
+
+
+def all_round() -> Floats:
+    """(rays, 2) unit ways all round."""
+    turns = np.linspace(0, 2 * math.pi, RAYS, endpoint=False)
+    return np.stack([np.cos(turns), np.sin(turns)], axis=1)
+
+
+def first_over(profile: NDArray[np.floating], far: Floats, level: float) -> tuple[Floats, NDArray[np.bool_]]:
+    """(rays,) how far out each ray's profile (rays, steps) first rises over a level, px, and whether it does."""
+    over = profile > level
+    first, rows = np.maximum(1, over.argmax(axis=1)), np.arange(len(profile))
+    before, after = profile[rows, first - 1], profile[rows, first]
+    reach = far[first - 1] + STEP * (level - before) / np.maximum(1e-6, after - before)
+    return np.asarray(reach, dtype=np.float64), np.asarray(over.any(axis=1))
 
 
 def _is_clear(fitted: Ellipse | None, weights: Floats) -> bool:
