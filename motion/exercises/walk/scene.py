@@ -33,7 +33,16 @@ OTHERS_HAND, CLOSE_BY = 0.15, 2
 """Of sides drawn alike a hand that seems to leap by so much of the leg is the other one, told for it by eye: nothing is
 said of hands in so many drawings around."""
 ROLLING = 1.5
-"""So many times as far a foot may go that stands on one end of its sole, or in the last drawing before it swings."""
+"""So many times as far a foot may go that stands on one end of its sole, in the last drawing before it swings, or
+where its ends do not show in between."""
+
+
+@dataclass(frozen=True, slots=True)
+class Slide:
+    """How far a standing foot goes over the ground since the drawing (index) in which it showed last, px forward."""
+
+    since: int
+    travel: float
 
 
 def _beside(one: tuple[str, int], other: tuple[str, int]) -> bool:
@@ -142,42 +151,50 @@ class Scene:
         return any((name, i) in self.sizes.upper_off for i in range(index - within, index + within + 1))
 
     @cached_property
-    def slid(self) -> dict[tuple[Side, int], float]:
-        """How far a standing foot slides over the ground from a drawing (index) to the next, px forward, by side.
+    def slid(self) -> dict[tuple[Side, int], Slide]:
+        """How far a standing foot slides over the ground, by side and the drawing (index) up to which it does.
 
         Only where that is too far, and no limb of another length or hips out of their place explain it.
         """
-        found: dict[tuple[Side, int], float] = {}
-        travels = self._support_travels
+        found: dict[tuple[Side, int], Slide] = {}
+        slides = self._support_travels
         allowed = self.px(SLIDES, SLIDES_PX)
-        least = self.widened(allowed, list(travels.values()))
-        for (side, index), travel in travels.items():
-            one, other = self.reading.steps[index : index + 2]
+        least = self.widened(allowed, [s.travel for s in slides.values()])
+        for (side, index), slide in slides.items():
+            one, other = self.reading.steps[slide.since], self.reading.steps[index]
             most = max(least, ROLLING * allowed) if self._rolls(side, one, other) else least
-            if abs(travel) <= most or other.index not in self.judged:
+            if abs(slide.travel) <= most or other.index not in self.judged:
                 continue
             if any((side, s.index) in self.sizes.limbs_off or ("hip", s.index) in self.off for s in (one, other)):
                 continue
-            found[side, index] = travel
+            found[side, index] = slide
         return found
 
     @cached_property
-    def _support_travels(self) -> dict[tuple[Side, int], float]:
-        """How far each foot goes over the ground from a drawing (index) to the next that stands in both, px forward."""
-        found: dict[tuple[Side, int], float] = {}
+    def _support_travels(self) -> dict[tuple[Side, int], Slide]:
+        """How far each foot goes over the ground while it stands, by side and drawing (index).
+
+        From the drawing before it, or the one in which the same end of its sole showed last: a foot may slide behind
+        the other one.
+        """
         reading = self.reading
-        for side, (one, other) in itertools.product(SIDES, itertools.pairwise(reading.steps)):
-            if reading.stands_at(one.index, side) and reading.stands_at(other.index, side):
-                travel = sole_travel(one, other, side, reading.facing, reading.belt)
-                if travel is not None:
-                    found[side, one.index] = travel
+        found: dict[tuple[Side, int], Slide] = {}
+        for side, stand in ((s.side, reading.steps[s.first : s.last + 1]) for s in reading.stands):
+            for count, other in enumerate(stand):
+                for one in reversed(stand[:count]):
+                    travel = sole_travel(one, other, side, reading.facing, reading.belt)
+                    if travel is not None:
+                        found[side, other.index] = Slide(since=one.index, travel=travel)
+                        break
         return found
 
     def _rolls(self, side: Side, one: Step, other: Step) -> bool:
-        """Whether a foot is about to leave, or was told from pictures while it stands on one end of its sole.
+        """Whether a foot is about to leave, hides in between, or was told from pictures on one end of its sole.
 
         As it leaves the ground a toe may begin to go before it is seen to be up.
         """
+        if other.index > one.index + 1:
+            return True
         leaves = other.index + 1 == len(self.reading.steps) or not self.reading.stands_at(other.index + 1, side)
         return leaves or (self.by_eye and not all(lies_flat(step, side) for step in (one, other)))
 

@@ -207,36 +207,30 @@ def slides(scene: Scene) -> list[Finding]:
     Measured: a support's travel over the ground from one drawing to the next, px; in place the ground goes with the
     belt. Tolerance: the larger of 0.03 of the leg and 2 px; 1.5 times that in the last drawing before it swings.
     """
-    found, reading = [], scene.reading
-    allowed = scene.px(SLIDES, SLIDES_PX)
-    for side in SIDES:
-        for index in range(len(reading.steps) - 1):
-            travel = scene.slid.get((side, index))
-            if travel is None:
-                continue
-            one, other = reading.steps[index], reading.steps[index + 1]
-            way = "forward" if travel > 0 else "back"
-            against = "" if reading.across else ", beside the ground that passes under it"
-            found.append(
-                scene.finding(
-                    "contact.slides",
-                    [other],
-                    times=abs(travel) / allowed,
-                    measured=abs(travel),
-                    expected=0.0,
-                    tolerance=allowed,
-                    unit="px",
-                    part=foot(side),
-                    message=f"{span(one.frame, other.last_frame)}: the {foot(side)} stands, but slides "
-                    f"{abs(travel):.0f} px {way} from drawing {one.drawing} to {other.drawing}{against}.",
-                    advice=f"Keep the {foot(side)} where it was put down: move it {abs(travel):.0f} px "
-                    f"{'back' if travel > 0 else 'forward'} in drawing {other.drawing}.",
-                    overlay=(
-                        *_slid(one, other, side, scene),
-                        *remade.stayed(scene, side, index),
-                    ),
-                )
+    steps, allowed = scene.reading.steps, scene.px(SLIDES, SLIDES_PX)
+    against = "" if scene.reading.across else ", beside the ground that passes under it"
+    found = []
+    for (side, index), slide in sorted(scene.slid.items()):
+        one, other, far = steps[slide.since], steps[index], abs(slide.travel)
+        way, back = ("forward", "back") if slide.travel > 0 else ("back", "forward")
+        unseen = "" if slide.since == index - 1 else ", between which it hides"
+        found.append(
+            scene.finding(
+                "contact.slides",
+                steps[slide.since + 1 : index + 1],
+                times=far / allowed,
+                measured=far,
+                expected=0.0,
+                tolerance=allowed,
+                unit="px",
+                part=foot(side),
+                message=f"{span(one.frame, other.last_frame)}: the {foot(side)} stands, but slides {far:.0f} px {way} "
+                f"from drawing {one.drawing} to {other.drawing}{unseen}{against}.",
+                advice=f"Keep the {foot(side)} where it was put down: move it {far:.0f} px {back} in drawing "
+                f"{other.drawing}.",
+                overlay=(*_slid(one, other, side, scene), *remade.stayed(scene, side, index)),
             )
+        )
     return scene.merged(found)
 
 

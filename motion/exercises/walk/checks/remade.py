@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 
@@ -62,21 +63,17 @@ def _too_high(scene: Scene, step: Step, dy: float) -> float:
 
 
 def stayed(scene: Scene, side: Side, index: int) -> Marks:
-    """A standing foot that slid from a drawing (index) to the next, where it was put down in those after.
+    """A standing foot that slid up to a drawing (index), where it was put down, in that and in those after.
 
     Up to where it slides once more, which is a mend of its own: of both together.
     """
-    steps, gone = scene.reading.steps, 0.0
-    for k in range(index, -1, -1):
-        if not scene.reading.stands_at(k, side):
-            break
-        gone += scene.slid.get((side, k), 0.0)
-    found = []
-    for k in range(index + 1, len(steps)):
-        if not scene.reading.stands_at(k, side) or (k > index + 1 and (side, k - 1) in scene.slid):
-            break
-        found.append(mend.foot(scene, steps[k], side, -gone * scene.reading.facing, 0.0))
-    return _all(found)
+    reading, slid = scene.reading, {k: s.travel for (of, k), s in scene.slid.items() if of == side}
+    stood = itertools.takewhile(lambda k: reading.stands_at(k, side), range(index, -1, -1))
+    gone = sum(slid.get(k, 0.0) for k in stood)
+    stands = itertools.takewhile(
+        lambda k: reading.stands_at(k, side) and (k == index or k not in slid), range(index, len(reading.steps))
+    )
+    return _all(mend.foot(scene, reading.steps[k], side, -gone * reading.facing, 0.0) for k in stands)
 
 
 def evenly(scene: Scene, pace: Pace) -> Marks:

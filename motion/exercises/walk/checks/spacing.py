@@ -381,4 +381,4 @@ def _goes_on_evenly(scene: Scene, share: float, allowed: float) -> bool:
 def _slid(scene: Scene, pace: Pace) -> bool:
     """Whether a foot of a step slides while it stands, so that it has no one place on the ground."""
     stands = [s for s in scene.reading.stands if s.first in (pace.start.index, pace.end.index)]
-    return any((s.side, i) in scene.slid for s in stands for i in range(s.first, s.last))
+    return any((s.side, i) in scene.slid for s in stands for i in range(s.first, s.last + 1))
