@@ -63,11 +63,14 @@ def limp_of(reading: Reading, paces: Sequence[Pace], leniency: float) -> Limp | 
     contacts = [reading.steps[c.index] for c in reading.contacts]
     longest = max((s.frames - s.held for s in contacts), default=1)
     allowed = max(FRAMES, SHARE * (near + far) / 2, float(longest)) * leniency
-    return Limp(near, far, allowed, _also_finely(paces, near - far))
+    return Limp(near, far, allowed, _also_finely(paces, near - far, allowed))
 
 
-def _also_finely(paces: Sequence[Pace], off: float) -> bool:
-    """Whether feet also come near to where they land at such different times: a contact may be told a drawing early."""
+def _also_finely(paces: Sequence[Pace], off: float, allowed: float) -> bool:
+    """Whether feet also come near to where they land at times that differ by more than allowed, and about as much.
+
+    A contact may be told a drawing early or late.
+    """
     finely = {side: [v for p in paces if p.side == side and (v := p.finely) is not None] for side in SIDES}
     known = {side: float(np.mean(finely[side])) for side in SIDES if finely[side]}
     if not known:
@@ -75,4 +78,4 @@ def _also_finely(paces: Sequence[Pace], off: float) -> bool:
     # Where the clip begins with a foot that stands already, the other foot's steps tell what is left for its own.
     both = sum(float(np.mean([p.frames for p in paces if p.side == side])) for side in SIDES)
     near, far = (known[side] if side in known else both - known[OTHER[side]] for side in SIDES)
-    return (near - far) * off > 0 and abs(near - far) > ALSO_FINELY * abs(off)
+    return (near - far) * off > 0 and abs(near - far) > max(allowed, ALSO_FINELY * abs(off))

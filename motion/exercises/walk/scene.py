@@ -32,9 +32,11 @@ are told less surely than the last of these."""
 OTHERS_HAND, CLOSE_BY = 0.15, 2
 """Of sides drawn alike a hand that seems to leap by so much of the leg is the other one, told for it by eye: nothing is
 said of hands in so many drawings around."""
-ROLLING = 1.5
-"""So many times as far a foot may go that stands on one end of its sole, in the last drawing before it swings, or
-where its ends do not show in between."""
+ROLLING, HIDING = 1.5, 1.25
+"""So many times as far a foot may go that stands on one end of its sole, or in the last drawing before it swings; and
+one that hides in between."""
+HIDES_FOR = 0.5
+"""What a foot does that hides for more than such a share of a step is not known."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,7 +164,7 @@ class Scene:
         least = self.widened(allowed, [s.travel for s in slides.values()])
         for (side, index), slide in slides.items():
             one, other = self.reading.steps[slide.since], self.reading.steps[index]
-            most = max(least, ROLLING * allowed) if self._rolls(side, one, other) else least
+            most = max(least, self._times_as_far(side, one, other) * allowed)
             if abs(slide.travel) <= most or other.index not in self.judged:
                 continue
             if any((side, s.index) in self.sizes.limbs_off or ("hip", s.index) in self.off for s in (one, other)):
@@ -179,24 +181,28 @@ class Scene:
         """
         reading = self.reading
         found: dict[tuple[Side, int], Slide] = {}
+        longest = HIDES_FOR * float(np.mean([p.frames for p in reading.paces] or [0.0]))
         for side, stand in ((s.side, reading.steps[s.first : s.last + 1]) for s in reading.stands):
             for count, other in enumerate(stand):
                 for one in reversed(stand[:count]):
+                    if one.index < other.index - 1 and other.clock - one.clock > longest:
+                        break
                     travel = sole_travel(one, other, side, reading.facing, reading.belt)
                     if travel is not None:
                         found[side, other.index] = Slide(since=one.index, travel=travel)
                         break
         return found
 
-    def _rolls(self, side: Side, one: Step, other: Step) -> bool:
-        """Whether a foot is about to leave, hides in between, or was told from pictures on one end of its sole.
+    def _times_as_far(self, side: Side, one: Step, other: Step) -> float:
+        """How many times as far a foot may go as it stands.
 
-        As it leaves the ground a toe may begin to go before it is seen to be up.
+        As it leaves the ground a toe may begin to go before it is seen to be up, and in pictures a foot is told less
+        surely that stands on one end of its sole, or hides in between.
         """
-        if other.index > one.index + 1:
-            return True
         leaves = other.index + 1 == len(self.reading.steps) or not self.reading.stands_at(other.index + 1, side)
-        return leaves or (self.by_eye and not all(lies_flat(step, side) for step in (one, other)))
+        if leaves or (self.by_eye and not all(lies_flat(step, side) for step in (one, other))):
+            return ROLLING
+        return HIDING if self.by_eye and other.index > one.index + 1 else 1.0
 
     @cached_property
     def support_heights(self) -> list[float]:
