@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -41,6 +41,11 @@ ENDS_BEND, OFF_SOLE_PX = 0.12, 1.5
 nothing that lies so far off it."""
 DOWNWARD = 0.25
 """The sole looks away from the shin: the cosine between both is at least this."""
+AS_WHOLE, UNDER = 0.12, 0.9
+"""Parts of a foot on both sides of what lies over it are one whose sole is as long as usual, to such a share, and of
+which so much shows or lies under that."""
+INKED, UP_PX = 0.5, 1.5
+"""A pixel is inked of which so much is; whether a sole lies on ink is looked so many px above it."""
 TOGETHER = 5
 """Ink that lies no farther apart, px, hangs together: a drawn ground may hide a part of a foot that goes through it."""
 
@@ -89,22 +94,42 @@ class Foot:
 
 
 def foot_of(
-    cover: Cover, origin: Place, knee: Place, ankle: Place, beside: NDArray[np.float64], build: Build
+    cover: Cover,
+    origin: Place,
+    knee: Place,
+    ankle: Place,
+    beside: NDArray[np.float64],
+    build: Build,
+    over: Cover | None = None,
 ) -> Foot | None:
     """The foot below an ankle (px in the frame), of a side's own ``cover``; None where no sole can be told.
 
     A foot of a thin stroke has a sole as well: the lower edge of that stroke. The other foot lies about at the
-    places ``beside`` it (n, 2).
+    places ``beside`` it (n, 2). With all ink given as what may lie ``over`` it, a foot is told that shows on both sides
+    of the other leg, if its sole is as long as usual and goes on behind that all along.
     """
+    length = max(1e-6, math.hypot(ankle[0] - knee[0], ankle[1] - knee[1]))
+    way = np.array([(ankle[0] - knee[0]) / length, (ankle[1] - knee[1]) / length])
     reach = min(REACH * build.leg, SOLES * build.foot + ABOUT * build.leg)
     part, left, top = _around(cover, origin, ankle, reach)
     if part.size == 0:
         return None
-    length = max(1e-6, math.hypot(ankle[0] - knee[0], ankle[1] - knee[1]))
-    way = np.array([(ankle[0] - knee[0]) / length, (ankle[1] - knee[1]) / length])
-    marked = _hanging_together(part, (left, top), ankle, way, reach, build)
+    own = _own(part, (left, top), ankle, way, reach, build)
+    if over is None:
+        return _foot_in(own, way, beside, build)
+    solid = _around(over, origin, ankle, reach)[0] > INKED
+    found = _foot_in(replace(own, joined=own.joined | (solid & own.near)), way, beside, build)
+    if found is None or abs(found.length / build.foot - 1) > AS_WHOLE:
+        return None
+    return found if _lies_on(solid, found, (left, top)) else None
+
+
+def _foot_in(own: _Own, way: NDArray[np.float64], beside: NDArray[np.float64], build: Build) -> Foot | None:
+    """The foot that hangs together around an ankle."""
+    marked = _hanging_together(own)
     if marked is None:
         return None
+    part, (left, top) = own.part, own.corner
     touches = _lies_at(marked, beside - np.array([left, top]))
     part, marked, left, top = _close_to(part, marked, left, top)
     soft = np.where(cv2.dilate(marked.astype(np.uint8), np.ones((3, 3), np.uint8)) > 0, part, np.float32(0))
@@ -126,6 +151,15 @@ def foot_of(
     edge = 0.5 / FINE
     low = float(points[:, 1].max()) + edge
     return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low, touches)
+
+
+def _lies_on(solid: Mask, foot: Foot, corner: tuple[int, int]) -> bool:
+    """Whether a sole has ink all along, its own or another leg's."""
+    ends = np.array([foot.heel, foot.toe]) - np.array(corner)
+    shares = np.linspace(0.0, 1.0, max(2, round(foot.length)))[:, None]
+    columns, rows = np.rint(ends[0] + shares * (ends[1] - ends[0]) - np.array([0.0, UP_PX])).astype(np.intp).T
+    inside = (columns >= 0) & (rows >= 0) & (columns < solid.shape[1]) & (rows < solid.shape[0])
+    return int(np.count_nonzero(solid[rows[inside], columns[inside]])) >= UNDER * len(shares)
 
 
 def _lies_at(marked: Mask, places: NDArray[np.float64]) -> bool:
@@ -152,24 +186,40 @@ def _close_to(part: Cover, marked: Mask, left: int, top: int) -> tuple[Cover, Ma
     return part[window], marked[window], left + x0, top + y0
 
 
-def _hanging_together(
+@dataclass(frozen=True, slots=True)
+class _Own:
+    """The ink around an ankle that may be its foot's.
+
+    ``part`` is a side's own ink around it, which begins at the ``corner``; ``near`` are the pixels that are in reach
+    and not the shin's, ``around`` of these the ones around the ankle; what is ``joined`` hangs together.
+    """
+
+    part: Cover
+    corner: tuple[int, int]
+    near: Mask
+    around: Mask
+    joined: Mask
+
+
+def _own(
     part: Cover, corner: tuple[int, int], ankle: Place, way: NDArray[np.float64], reach: float, build: Build
-) -> Mask | None:
-    """Which pixels are the foot's: those around the ankle, but for the shin, that hang together with what is there."""
-    inked = np.flatnonzero(part > 0.5)
-    rows, columns = np.divmod(inked, part.shape[1])
-    dx, dy = columns + (corner[0] - ankle[0]), rows + (corner[1] - ankle[1])
+) -> _Own:
+    dx, dy = np.arange(part.shape[1]) + (corner[0] - ankle[0]), np.arange(part.shape[0])[:, None] + corner[1] - ankle[1]
     far = dx * dx + dy * dy
     above, beside = dx * way[0] + dy * way[1] < -ABOVE * build.leg, np.abs(dx * way[1] - dy * way[0])
-    own = ~(above & (beside < SHIN * build.wide + 2)) & (far < reach * reach)
-    near = own & (far < (NEAR * build.leg) ** 2)
-    if not near.any():
+    near = ~(above & (beside < SHIN * build.wide + 2)) & (far < reach * reach)
+    inked = near & (part > INKED)
+    return _Own(part, corner, near, inked & (far < (NEAR * build.leg) ** 2), inked)
+
+
+def _hanging_together(own: _Own) -> Mask | None:
+    """Which pixels are the foot's: those around the ankle that hang together with what is there."""
+    if not own.around.any():
         return None
-    marked = np.zeros(part.shape, np.uint8)
-    marked.reshape(-1)[inked[own]] = 1
-    joined = cv2.dilate(marked, np.ones((TOGETHER, TOGETHER), np.uint8))
+    joined = cv2.dilate(own.joined.astype(np.uint8), np.ones((TOGETHER, TOGETHER), np.uint8))
     parts = cv2.connectedComponents(joined)[1]
-    return np.asarray((marked > 0) & (parts == np.bincount(parts.reshape(-1)[inked[near]]).argmax()))
+    most = np.bincount(parts[own.around]).argmax()
+    return np.asarray(own.near & (own.part > INKED) & (parts == most))
 
 
 def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -> tuple[Place, Place] | None:

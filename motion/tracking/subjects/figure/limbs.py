@@ -40,9 +40,11 @@ NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
 OTHERS_SHIN = 0.13
 """Nor is one by which the shin would be so much of the leg longer or shorter than it usually is."""
-BESIDE, ENDS_CLEAR = 0.45, 0.02
-"""How sure heel and toe are of a foot that is told from the other leg by its tone, where they do not lie so much of the
-leg beside that one."""
+BY_FOOT = 0.7
+"""How sure an ankle is where its foot alone tells it: the shin hides."""
+BESIDE, OTHERS, MEETS_PX = 0.45, 0.5, 3
+"""How sure heel and toe are of a foot that is told from the other leg by its tone, where so much ink that is not its
+own comes so near to one of them."""
 ALONG_FOOT, WITHIN_FOOT = np.linspace(-0.3, 1.1, 15), np.linspace(0.0, 1.0, 5)
 """Where along a foot it is looked whether the other leg is near, and whether its ink is this foot's: shares of the way
 from its ankle to its toe."""
@@ -143,32 +145,46 @@ class Limbs:
 
     def place_feet(self, build: Build) -> None:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
-        one, other = self.legs
-        for leg, beside in ((one, other), (other, one)):
-            leg.foot_alone, leg.foot_beside = _clear_of(leg, beside, build), False
+        for leg, other in zip(self.legs, self.legs[::-1], strict=True):
+            leg.foot_alone, leg.foot_beside = _clear_of(leg, other, build), False
             leg.foot = leg.foot_joint = None
-            if leg.foot_alone or one.cover is not other.cover:
-                leg.foot = self._foot_at(_ankle_by_shin(leg, build), leg, beside, build)
+            if leg.foot_alone or leg.cover is not other.cover:
+                leg.foot = self._foot_at(_ankle_by_shin(leg, build), leg, other, build)
                 if leg.foot is None and leg.shin is not None:
                     # A shin that is drawn shorter, or longer, ends where its pose has it.
-                    leg.foot = self._foot_at(leg.shin.nearest(leg.ankle), leg, beside, build)
+                    leg.foot = self._foot_at(leg.shin.nearest(leg.ankle), leg, other, build)
 
-    def _foot_at(self, ankle: Place, leg: Leg, other: Leg, build: Build) -> Foot | None:
+    def join_feet(self, build: Build) -> None:
+        """Each foot that shows on both sides of the other leg, in its own tone: how long soles are is known by now."""
+        for leg, other, solid in zip(self.legs, self.legs[::-1], self.solids, strict=True):
+            whole = leg.foot is not None and abs(leg.foot.length / build.foot - 1) <= WHOLE_SOLE
+            if not (whole or leg.foot_alone or leg.cover is other.cover):
+                joined = self._foot_at(_ankle_by_shin(leg, build), leg, other, build, solid)
+                leg.foot = joined or leg.foot
+
+    def _foot_at(self, ankle: Place, leg: Leg, other: Leg, build: Build, over: Cover | None = None) -> Foot | None:
         beside = _sole_posed(other, WITHIN_FOOT)
-        return feet.foot_of(leg.cover, self.origin, leg.joint or leg.knee, ankle, beside, build)
+        return feet.foot_of(leg.cover, self.origin, leg.joint or leg.knee, ankle, beside, build, over)
 
     def keep_whole_feet(self, build: Build) -> None:
         """Of feet beside the other leg, told from it by their tone, keep those whose sole shows all along.
 
         They tell where the ankle is; where exactly heel and toe are they do where these lie clear of the other leg.
         """
-        for leg, other in zip(self.legs, self.legs[::-1], strict=True):
-            if leg.foot is None or leg.foot_alone:
-                continue
-            leg.foot_alone = abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
-            leg.foot_beside = _far_from(np.array([leg.foot.heel, leg.foot.toe]), other) <= (
-                0.5 * build.wide + ENDS_CLEAR * build.leg
-            )
+        for leg, solid in zip(self.legs, self.solids, strict=True):
+            if leg.foot is not None and not leg.foot_alone:
+                leg.foot_alone = abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
+                leg.foot_beside = self._meets_other(leg.foot, solid - leg.cover > OTHERS)
+
+    def _meets_other(self, foot: Foot, others: Mask) -> bool:
+        """Whether what is not a foot's own ink comes near to its heel or its toe: then they may go on behind it."""
+        for x, y in (foot.heel, foot.toe):
+            column, row = round(x - self.origin[0]), round(y - self.origin[1])
+            if others[
+                max(0, row - MEETS_PX) : row + MEETS_PX + 1, max(0, column - MEETS_PX) : column + MEETS_PX + 1
+            ].any():
+                return True
+        return False
 
     def place_knees(self, build: Build) -> None:
         """Knees where thigh and shin cross."""
@@ -184,17 +200,19 @@ class Limbs:
         A foot that would have its ankle elsewhere, or whose sole is much longer or shorter, is another leg's or shows
         in part only.
         """
+        told_apart = self.legs[0].cover is not self.legs[1].cover
         for leg in self.legs:
-            if leg.shin and leg.foot and leg.foot_alone and _shows_all_along(leg.foot, build):
+            if leg.foot and leg.foot_alone and _shows_all_along(leg.foot, build) and (leg.shin or told_apart):
                 at = leg.foot.placed(*ankle, leg.knee)
-                leg.foot_alone = abs(leg.shin.beside(at)) <= NOT_ITS_FOOT * build.leg
-                at = leg.shin.nearest(at)
+                if leg.shin:
+                    leg.foot_alone = abs(leg.shin.beside(at)) <= NOT_ITS_FOOT * build.leg
+                    at = leg.shin.nearest(at)
                 if leg.joint is not None and abs(math.dist(leg.joint, at) - build.shin) > OTHERS_SHIN * build.leg:
                     leg.foot_alone = False
                 if leg.foot_alone and near(at, leg.ankle, 0.35 * build.leg):
                     leg.foot_joint = at
             leg.longer = False
-            if leg.foot_joint is None and self.legs[0].cover is not self.legs[1].cover:
+            if leg.foot_joint is None and told_apart:
                 leg.foot_joint = self._end_of_longer_shin(leg, build)
                 leg.longer = leg.foot_joint is not None
 
@@ -230,6 +248,8 @@ class Limbs:
             knee_seen, ankle_seen = max(seen) if leg.joint is None else min(seen), seen[1]
             into.sure[f"knee_{side}"] = surety(knee_seen if knee_known else 0.0, crossed=leg.joint is not None)
             into.sure[f"ankle_{side}"] = surety(ankle_seen if ankle_known else 0.0, crossed=leg.foot_joint is not None)
+            if leg.shin is None and leg.foot_joint is not None:
+                into.sure[f"ankle_{side}"] = BY_FOOT
             heel, toe, sure = _foot_of(leg, knee, ankle, build)
             into.places |= {f"heel_{side}": heel, f"toe_{side}": toe}
             sure = min(sure, BESIDE) if leg.foot_beside else sure

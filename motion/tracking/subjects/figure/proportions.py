@@ -60,6 +60,7 @@ def _about(limbs: Sequence[Limbs], build: Build) -> Build:
     # How the ankle lies in the foot is told from those that lie clear of the other leg.
     ankle = ankle_of(limbs, build)
     for one in limbs:
+        one.join_feet(build)
         one.keep_whole_feet(build)
         one.place_ankles(build, ankle)
     thigh, shin = lengths_of(limbs, build)
