@@ -44,6 +44,8 @@ DOWNWARD = 0.25
 AS_WHOLE, UNDER = 0.12, 0.9
 """Parts of a foot on both sides of what lies over it are one whose sole is as long as usual, to such a share, and of
 which so much shows or lies under that."""
+END_HIGH = 0.06
+"""How far a foot reaches past heel and toe is looked up to so much of the leg above the sole."""
 INKED, UP_PX = 0.5, 1.5
 """A pixel is inked of which so much is; whether a sole lies on ink is looked so many px above it."""
 TOGETHER = 5
@@ -54,18 +56,26 @@ TOGETHER = 5
 class Foot:
     """Heel and toe on the sole (px in the frame), and the y of the lowest point of the outline.
 
-    ``touches`` where the other foot's ink hangs together with it.
+    ``touches`` where the other foot's ink hangs together with it; ``beyond`` is how far the outline reaches past heel
+    and toe, px: a round end does.
     """
 
     heel: Place
     toe: Place
     low: float
     touches: bool = False
+    beyond: tuple[float, float] = (0.0, 0.0)
 
     @property
     def length(self) -> float:
         """From heel to toe, px."""
         return math.dist(self.heel, self.toe)
+
+    def ended(self, beyond: tuple[float, float]) -> Foot:
+        """The same with heel and toe so far within the ends of its outline."""
+        (ux, uy), back, on = self._along, self.beyond[0] - beyond[0], self.beyond[1] - beyond[1]
+        heel = self.heel[0] - back * ux, self.heel[1] - back * uy
+        return replace(self, heel=heel, toe=(self.toe[0] + on * ux, self.toe[1] + on * uy), beyond=beyond)
 
     def seen_from(self, point: Place, above: Place) -> Place:
         """A point as it lies along the sole from its middle, and above it: on the side of the point ``above``."""
@@ -150,7 +160,16 @@ def _foot_in(own: _Own, way: NDArray[np.float64], beside: NDArray[np.float64], b
     # The outline runs through the middles of its fine pixels, half of one within the edge.
     edge = 0.5 / FINE
     low = float(points[:, 1].max()) + edge
-    return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low, touches)
+    beyond = _beyond(points, np.array(heel), np.array(toe), END_HIGH * build.leg)
+    return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low, touches, beyond)
+
+
+def _beyond(points: NDArray[np.float64], heel: NDArray[np.float64], toe: NDArray[np.float64], high: float) -> Place:
+    """How far an outline reaches past heel and toe, up to so ``high`` above the sole."""
+    length = max(1e-6, float(np.hypot(*(toe - heel))))
+    along, above = _seen_from(points, heel, (toe - heel) / length, points.mean(axis=0))
+    ends = along[above < high]
+    return (-float(ends.min()), float(ends.max()) - length) if len(ends) else (0.0, 0.0)
 
 
 def _lies_on(solid: Mask, foot: Foot, corner: tuple[int, int]) -> bool:

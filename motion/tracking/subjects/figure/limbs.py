@@ -154,6 +154,16 @@ class Limbs:
                     # A shin that is drawn shorter, or longer, ends where its pose has it.
                     leg.foot = self._foot_at(leg.shin.nearest(leg.ankle), leg, other, build)
 
+    def set_ends(self, beyond: tuple[float, float], build: Build) -> None:
+        """Heels and toes of feet that show whole, as far within the ends of their outlines as mostly.
+
+        Where feet meet the ground it covers some of their round ends, by which they are told otherwise than in the air.
+        """
+        for leg in self.legs:
+            if leg.foot is not None and leg.foot_alone:
+                told = leg.foot.ended(beyond)
+                leg.foot = told if abs(told.length / build.foot - 1) <= WHOLE_SOLE else leg.foot
+
     def join_feet(self, build: Build) -> None:
         """Each foot that shows on both sides of the other leg, in its own tone: how long soles are is known by now."""
         for leg, other, solid in zip(self.legs, self.legs[::-1], self.solids, strict=True):

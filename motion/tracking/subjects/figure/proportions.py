@@ -9,7 +9,15 @@ from dataclasses import replace
 from motion.tracking.subjects.figure.hips import place_hip, place_hip_under_trunk
 from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.poses import Build
-from motion.tracking.subjects.figure.together import ankle_of, hip_of, lengths_of, sole_of, thigh_of, usual_width
+from motion.tracking.subjects.figure.together import (
+    ankle_of,
+    ends_of,
+    hip_of,
+    lengths_of,
+    sole_of,
+    thigh_of,
+    usual_width,
+)
 
 REDONE, REDONE_HIP = 0.08, 0.05
 """Where limbs turn out to be of another length, poses are looked for again."""
@@ -57,11 +65,19 @@ def _about(limbs: Sequence[Limbs], build: Build) -> Build:
             place_hip_under_trunk(one, build)
         one.place_feet(build)
     build = replace(build, foot=sole_of(limbs, build))
+    ends = ends_of(limbs, build)
+    if ends is not None:
+        # By bends they are longer on the ground than in the air; by where their outlines end they are not.
+        build = replace(build, foot=sole_of(limbs, build, ends))
+        for one in limbs:
+            one.set_ends(ends, build)
     # How the ankle lies in the foot is told from those that lie clear of the other leg.
     ankle = ankle_of(limbs, build)
     for one in limbs:
         one.join_feet(build)
         one.keep_whole_feet(build)
+        if ends is not None:
+            one.set_ends(ends, build)
         one.place_ankles(build, ankle)
     thigh, shin = lengths_of(limbs, build)
     return replace(build, thigh=thigh, shin=shin)

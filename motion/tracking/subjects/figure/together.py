@@ -8,6 +8,7 @@ from collections.abc import Sequence
 import numpy as np
 
 from motion.tracking.subjects.figure.drawn import Place
+from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.joints import Line, turning_point
 from motion.tracking.subjects.figure.limbs import CLEARLY_BENT, WHOLE_SOLE, Limbs, bend, near
 from motion.tracking.subjects.figure.poses import Build
@@ -15,8 +16,9 @@ from motion.tracking.subjects.figure.settle import Across, Stretch
 
 ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.05
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
-FEWEST = 3
-"""Lengths are told from so many limbs that show."""
+FEWEST, FEWEST_ENDS, ALOFT = 3, 5, 0.02
+"""Lengths are told from so many limbs that show, and from so many feet how far they reach past heel and toe; a foot is
+off the ground that is so much of the leg higher than the other one."""
 NO_JOINT = 0.025
 """Limbs that mostly pass a place by more than so much of the leg do not turn about it."""
 THIGHS_CROSS, HIP_ASTRAY = 0.4, 0.3
@@ -127,7 +129,31 @@ def lengths_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float]:
     )
 
 
-def sole_of(limbs: Sequence[Limbs], build: Build) -> float:
-    """How long the foot is, from heel to toe: the median of what shows."""
-    soles = [leg.foot.length for one in limbs for leg in one.legs if leg.foot is not None and leg.foot_alone]
+def sole_of(limbs: Sequence[Limbs], build: Build, beyond: tuple[float, float] | None = None) -> float:
+    """How long the foot is, from heel to toe: the median of what shows; told as ``beyond`` has their ends, if given."""
+    soles = [(foot if beyond is None else foot.ended(beyond)).length for foot in _feet(limbs)]
     return float(np.median(soles)) if len(soles) >= FEWEST else build.foot
+
+
+def ends_of(limbs: Sequence[Limbs], build: Build) -> tuple[float, float] | None:
+    """How far outlines of feet reach past heel and toe, px: the medians of whole ones; None where few show.
+
+    Of feet off the ground, which covers some of a round end that stands on it, if enough of them show.
+    """
+    for some in (_feet(limbs, ALOFT * build.leg), _feet(limbs)):
+        told = np.array([f.beyond for f in some if abs(f.length / build.foot - 1) <= WHOLE_SOLE]).reshape(-1, 2)
+        if len(told) >= FEWEST_ENDS:
+            return float(np.median(told[:, 0])), float(np.median(told[:, 1]))
+    return None
+
+
+def _feet(limbs: Sequence[Limbs], higher_px: float | None = None) -> list[Foot]:
+    """Feet that show by themselves; with ``higher_px`` those that reach so much less low than the other one."""
+    return [
+        leg.foot
+        for one in limbs
+        for leg, other in zip(one.legs, one.legs[::-1], strict=True)
+        if leg.foot is not None
+        and leg.foot_alone
+        and (higher_px is None or (other.foot is not None and leg.foot.low + higher_px < other.foot.low))
+    ]
