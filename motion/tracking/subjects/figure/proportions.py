@@ -38,6 +38,8 @@ def placed(limbs: Sequence[Limbs], build: Build) -> Build:
     Where few thighs show, what they turn about may lie anywhere: no leg is as that would have it, and the hip stays.
     """
     wide = {part: usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
+    # No thigh is thinner than its shin; beside the trunk slivers of it show.
+    wide["thigh"] = max(wide["thigh"], wide["shin"])
     for one in limbs:
         one.fit(wide)
     for one in limbs:

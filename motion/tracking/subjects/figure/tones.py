@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -23,6 +23,8 @@ STEPS, BLUR, LEAST_SHARE, SURELY = 16, 0.8, 0.002, 0.5
 the other one shows less than a third as often."""
 ITS_OWN = 0.25
 """Legs are drawn in two colours of which each shows its own, surely, in such a share of it."""
+FILLS = 0.3
+"""What so much of both legs' ink is fills their outlines."""
 FULL = 0.85
 """A pixel shows its ink's colour of which so much is covered."""
 CLEARLY_ON_TOP, ON_TOP = 0.8, 0.62
@@ -167,15 +169,32 @@ def tones_of(drawings: Sequence[Shown], paper: Floats, *, told_apart: bool = Tru
     shares = [_shares(colours) for colours in (one, other)]
     table = np.asarray((shares[0] - shares[1]) / (shares[0] + shares[1] + LEAST_SHARE), dtype=np.float32)
     near, far = one.mean(axis=0)[:3], other.mean(axis=0)[:3]
-    paler = 1.0 if float(np.abs(near - paper).max()) < float(np.abs(far - paper).max()) else -1.0
-    told = Tones(near=near, far=far, table=table, paler=paler)
+    told = Tones(near=near, far=far, table=table, paler=1.0)
+    into = _fade_into(told, np.concatenate([one, other]), paper)
+    stand_out = [float(np.abs(colour - into).max()) for colour in _own_colours(told, one, other)]
+    told = replace(told, paler=1.0 if stand_out[0] < stand_out[1] else -1.0)
     own = float(np.mean(told.nearness(one) > SURELY)), float(np.mean(told.nearness(other) < -SURELY))
     if not told_apart and min(own) < ITS_OWN:
         # One shows more of its outline, say, and the other more of what fills both.
         return None
-    if _is_near(told, drawings, paper):
+    if _is_near(told, drawings):
         return told
-    return Tones(near=far, far=near, table=-table, paler=-paler)
+    return Tones(near=far, far=near, table=-table, paler=-told.paler)
+
+
+def _fade_into(told: Tones, colours: NDArray[np.uint8], paper: Floats) -> Floats:
+    """(3,) what the two tones fade into: what fills both legs' outlines, if much of their ink (n, 4) is that."""
+    both = np.abs(told.nearness(colours)) <= SURELY
+    return np.asarray(colours[both].mean(axis=0)[:3]) if float(np.mean(both)) > FILLS else paper
+
+
+def _own_colours(told: Tones, one: NDArray[np.uint8], other: NDArray[np.uint8]) -> tuple[Floats, Floats]:
+    """(3,) the mean of what each leg shows (n, 4) that is surely its own, else of all."""
+    own = one[told.nearness(one) > SURELY], other[told.nearness(other) < -SURELY]
+    first, second = (
+        (some if len(some) else every).mean(axis=0)[:3] for some, every in zip(own, (one, other), strict=True)
+    )
+    return first, second
 
 
 def _shares(colours: NDArray[np.uint8]) -> NDArray[np.float64]:
@@ -184,18 +203,17 @@ def _shares(colours: NDArray[np.uint8]) -> NDArray[np.float64]:
     return np.asarray(ndimage.gaussian_filter(counts.astype(np.float64), BLUR) / len(colours))
 
 
-def _is_near(tones: Tones, drawings: Sequence[Shown], paper: Floats) -> bool:
+def _is_near(tones: Tones, drawings: Sequence[Shown]) -> bool:
     """Whether what is called near is: what clearly lies over the other one, else what the body is drawn in.
 
-    Else what lies over the other one a little more often, or stands out more from the paper.
+    Else what lies over the other one a little more often, or stands out more from what is behind.
     """
     over = _share(tones, [s.crossing for s in drawings], 0.0)
     body = _share(tones, [s.body for s in drawings], OF_BODY)
     for share, least in ((over, CLEARLY_ON_TOP), (body, BODYS_OWN), (over, ON_TOP)):
         if share is not None and not 1 - least <= share <= least:
             return share > 0.5
-    stands_out = [float(np.abs(c - paper).max()) for c in (tones.near, tones.far)]
-    return stands_out[0] >= stands_out[1]
+    return tones.paler < 0
 
 
 def _share(tones: Tones, colours: Sequence[NDArray[np.uint8]], least: float) -> float | None:
