@@ -46,6 +46,8 @@ AS_WHOLE, UNDER = 0.12, 0.9
 which so much shows or lies under that."""
 END_HIGH = 0.06
 """How far a foot reaches past heel and toe is looked up to so much of the leg above the sole."""
+SLIVER_PX, MOSTLY_THICK = 3, 0.75
+"""What is not so many px thick, where most of a foot is, may be left of a ground."""
 INKED, UP_PX = 0.5, 1.5
 """A pixel is inked of which so much is; whether a sole lies on ink is looked so many px above it."""
 TOGETHER = 5
@@ -238,7 +240,15 @@ def _hanging_together(own: _Own) -> Mask | None:
     joined = cv2.dilate(own.joined.astype(np.uint8), np.ones((TOGETHER, TOGETHER), np.uint8))
     parts = cv2.connectedComponents(joined)[1]
     most = np.bincount(parts[own.around]).argmax()
-    return np.asarray(own.near & (own.part > INKED) & (parts == most))
+    return _without_slivers(np.asarray(own.near & (own.part > INKED) & (parts == most)))
+
+
+def _without_slivers(marked: Mask) -> Mask:
+    """A foot that is thick without lines so thin beside it that they can be what was left of a ground."""
+    thick = cv2.morphologyEx(marked.view(np.uint8), cv2.MORPH_OPEN, np.ones((SLIVER_PX, 1), np.uint8))
+    if np.count_nonzero(thick) < MOSTLY_THICK * np.count_nonzero(marked):
+        return marked
+    return np.asarray(marked & (cv2.dilate(thick, np.ones((3, 3), np.uint8)) > 0))
 
 
 def _sole(points: NDArray[np.float64], way: NDArray[np.float64], usual: float) -> tuple[Place, Place] | None:

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import body as bodies
@@ -24,6 +25,10 @@ THICKEST = 0.22
 """Nothing thicker than so much of the legs' room, ground to hip, is a limb."""
 UNDER, THICKEST_WHOLE, BROADEST = 0.58, 0.12, 0.24
 """Of a whole figure's height: from where on down there are only legs, what no limb is thicker than, and no trunk."""
+FEWEST_PARTS, THICKER, THICKER_PX = 4, 1.35, 2.0
+"""Of so many parts that outlines enclose it is told how thick limbs are; no limb is so many times as thick, and so many
+px more.
+"""
 SAMPLED = 4
 LENGTHS = (0.94, 1.04, 1.14, 1.26)
 """How long legs may be, in rooms from hip to ground: bent ones are longer than they are high."""
@@ -119,27 +124,42 @@ def _likeliest(tried: Sequence[Build], shown: Sequence[tuple[Sheet, Ellipse]]) -
 def fill_hollow(looking: Looking, heads: Sequence[Ellipse | None]) -> None:
     """Where the limbs of whole figures are drawn by their outlines, what these enclose is ink from now on."""
     shown = [(n, head) for n, head in enumerate(heads) if head is not None]
-    shares, trunks, talls = [], [], []
+    shares, parts, trunks, talls = [], [], [], []
     for number, head in (shown[round(k)] for k in np.linspace(0, len(shown) - 1, min(SAMPLED_HOLLOW, len(shown)))):
         sheet = looking.sheet(number)
         rows = np.flatnonzero((sheet.cover > ink.FAINT).any(axis=1))
         talls.append(int(rows[-1] - rows[0]))
         legs = sheet.top + rows[0] + UNDER * talls[-1]
         shares.append(ink.enclosed_shares(sheet, looking.kept(number), THICKEST_WHOLE * talls[-1], legs))
+        parts.append(ink.enclosed_parts(sheet, THICKEST_WHOLE * talls[-1], legs))
         trunks.append(ink.enclosed_by_trunk(sheet, head.y + head.half_height, BROADEST * talls[-1]))
     tall = float(np.median(talls or [0]))
-    _fill(looking, shares, THICKEST_WHOLE * tall, BROADEST * tall, trunks)
+    _fill(looking, shares, _as_thick(parts, THICKEST_WHOLE * tall), BROADEST * tall, trunks)
 
 
 def _fill_legs(looking: Looking, found: Sequence[Drawn], some: Sequence[int], room: float, under: float | None) -> None:
     """The same of legs that hang on a body, or ``under`` it by so many px."""
-    shares = []
+    shares, parts = [], []
     for index in some:
         body = found[index].body
         if body is not None:
             legs = body.y + (body.half_height + 0.05 * room if under is None else under)
             shares.append(ink.enclosed_shares(looking.sheet(index), looking.kept(index), THICKEST * room, legs))
-    _fill(looking, shares, THICKEST * room)
+            parts.append(ink.enclosed_parts(looking.sheet(index), THICKEST * room, legs))
+    _fill(looking, shares, _as_thick(parts, THICKEST * room))
+
+
+def _as_thick(parts: Sequence[NDArray[np.float64]], most: float) -> float:
+    """How thick limbs are at most that are drawn by outlines, px: what lies between two legs is thicker, mostly.
+
+    ``parts`` (n, 2) are how large and how thick is what outlines enclose, by drawing.
+    """
+    told = np.concatenate([*parts, np.zeros((0, 2))])
+    if len(told) < FEWEST_PARTS:
+        return most
+    told = told[np.argsort(told[:, 1])]
+    usual = float(told[np.searchsorted(np.cumsum(told[:, 0]), told[:, 0].sum() / 2), 1])
+    return min(most, THICKER * usual + THICKER_PX)
 
 
 def _fill(

@@ -8,6 +8,7 @@ from functools import cached_property
 import cv2
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
 from motion.tracking.edges import Sight
 from motion.tracking.light import words
@@ -190,6 +191,17 @@ def enclosed_shares(sheet: Sheet, kept: Inked, thick_px: float, below: float) ->
         own = int(np.count_nonzero(marked[here]))
         shares.append(float(np.count_nonzero((inside & ~marked)[here])) / max(1, own))
     return shares[0], shares[1]
+
+
+def enclosed_parts(sheet: Sheet, thick_px: float, below: float) -> NDArray[np.float64]:
+    """(n, 2) how large and how thick, px, each part is that outlines enclose ``below`` some y of the frame."""
+    marked = sheet.cover > FAINT
+    inside = (enclosed(marked, thick_px) & ~marked)[max(0, round(below - sheet.top)) :].view(np.uint8)
+    if not inside.any():
+        return np.zeros((0, 2))
+    count, parts, about, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
+    thick = 2 * np.asarray(ndimage.maximum(cv2.distanceTransform(inside, cv2.DIST_L2, 3), parts, np.arange(1, count)))
+    return np.stack([about[1:, cv2.CC_STAT_AREA].astype(np.float64), thick], axis=1)[thick > GAP_PX]
 
 
 def enclosed_by_trunk(sheet: Sheet, neck: float, broad_px: float) -> float:
