@@ -40,6 +40,8 @@ NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
 OTHERS_SHIN = 0.13
 """Nor is one by which the shin would be so much of the leg longer or shorter than it usually is."""
+TOLD_TWICE = 0.2
+"""Feet whose ends lie no farther apart than so much of their length are one."""
 BY_FOOT = 0.7
 """How sure an ankle is where its foot alone tells it: the shin hides."""
 BESIDE, OTHERS, MEETS_PX = 0.45, 0.5, 3
@@ -170,7 +172,8 @@ class Limbs:
             whole = leg.foot is not None and abs(leg.foot.length / build.foot - 1) <= WHOLE_SOLE
             if not (whole or leg.foot_alone or leg.cover is other.cover):
                 joined = self._foot_at(_ankle_by_shin(leg, build), leg, other, build, solid)
-                leg.foot = joined or leg.foot
+                if joined is not None and not (other.foot and _same_place(joined, other.foot)):
+                    leg.foot = joined
 
     def _foot_at(self, ankle: Place, leg: Leg, other: Leg, build: Build, over: Cover | None = None) -> Foot | None:
         beside = _sole_posed(other, WITHIN_FOOT)
@@ -312,6 +315,11 @@ def _ankle_by_shin(leg: Leg, build: Build) -> Place:
     if leg.joint is None:
         return leg.shin.nearest(leg.ankle)
     return leg.joint[0] + build.shin * leg.shin.dx, leg.joint[1] + build.shin * leg.shin.dy
+
+
+def _same_place(one: Foot, other: Foot) -> bool:
+    """Whether two feet are one that is told twice."""
+    return max(math.dist(one.heel, other.heel), math.dist(one.toe, other.toe)) <= TOLD_TWICE * other.length
 
 
 def _clear_of(leg: Leg, other: Leg, build: Build) -> bool:
