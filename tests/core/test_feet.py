@@ -103,3 +103,83 @@ class Soles(unittest.TestCase):
         alone, both = self.foot(own), self.foot(own, beside=[(101.9, 97.5), (137.4, 97.5)])
         assert alone is not None and both is not None
         self.assertLess(math.dist(alone.heel, both.heel) + math.dist(alone.toe, both.toe), 1.0)
+
+    def standing(self, cut: float = 0.0, turn: float = 0.0) -> tuple[feet.Foot, Place, Place]:
+        """A round foot of which a ground hides so many px, with where its heel and its toe are."""
+        ahead = np.array([math.cos(math.radians(turn)), math.sin(math.radians(turn))])
+        middle = np.array([72.0, 102.0])
+        heel, toe = middle - 21 * ahead, middle + 21 * ahead
+        down = 5 * np.array([-ahead[1], ahead[0]])
+        low = max(heel[1] + down[1], toe[1] + down[1])
+        found = self.foot([tuple(heel), tuple(toe)], ground=low - cut if cut else 400.0)
+        assert found is not None
+        return found, tuple(heel + down), tuple(toe + down)
+
+    def test_a_foot_that_a_ground_cuts_is_as_long_as_in_the_air(self) -> None:
+        """By where they bend up its ends lie farther apart, or nearer to each other; its outline reaches as far."""
+        aloft, heel, toe = self.standing()
+        self.assertLess(math.dist(aloft.heel, heel) + math.dist(aloft.toe, toe), 1.6)
+        for cut, turn in ((1.2, 0.0), (2.0, 12.0), (2.0, -12.0)):
+            cut_off, heel, toe = self.standing(cut, turn)
+            told = cut_off.ended(aloft.beyond)
+            with self.subTest(cut=cut, turn=turn):
+                self.assertGreater(abs(cut_off.length - aloft.length), 2.0)
+                self.assertAlmostEqual(told.length, aloft.length, delta=1.2)
+                self.assertLess(max(math.dist(told.heel, heel), math.dist(told.toe, toe)), 2.2)
+
+    def test_lines_left_of_a_ground_are_no_part_of_a_foot(self) -> None:
+        marked = np.zeros((40, 120), bool)
+        marked[10:22, 30:80] = marked[23:25, 10:110] = True
+        left = feet._without_slivers(marked)
+        self.assertTrue(left[10:22, 30:80].all())
+        self.assertFalse(left[23:25, 10:28].any() or left[23:25, 82:110].any())
+        thin = np.zeros((40, 120), bool)
+        thin[20:22, 30:80] = True
+        self.assertTrue((feet._without_slivers(thin) == thin).all())
+
+
+class Parted(unittest.TestCase):
+    """The other leg, in another tone, stands before a foot, which shows on both sides of it."""
+
+    def drawn(self, *lines: tuple[tuple[int, int], tuple[int, int], int]) -> np.ndarray:
+        """Strokes with soft edges and round ends, each from a place to another and so thick, px."""
+        large = np.zeros((260 * 8, 220 * 8), np.uint8)
+        for one, other, thick in lines:
+            ends = [tuple(round((v + 0.5) * 8 - 0.5) for v in p) for p in (one, other)]
+            cv2.line(large, ends[0], ends[1], 255, thick * 8)
+        return cv2.resize(large, (220, 260), interpolation=cv2.INTER_AREA).astype(np.float32) / np.float32(255)
+
+    def limbs(self, *, shows: tuple[bool, bool] = (True, True), at_others: bool = False) -> Limbs:
+        heel, toe, ankle = (60.0, 180.0), (102.0, 180.0), (70.0, 168.0)
+        own = self.drawn(((60, 175), (102, 175), 10), ((120, 100), (70, 168), 8))
+        other = self.drawn(((84, 40), (84, 200), 14))
+        own *= 1 - other
+        own[:, :76] *= shows[0]
+        own[:, 92:] *= shows[1]
+        solid = np.maximum(own, other)
+        nothing = Across(np.zeros((0, 2)), np.zeros(0), (0.0, 1.0))
+        legs = [
+            Leg((120.0, 100.0), ankle, (100.0, 172.0), own, nothing, nothing),
+            Leg((84.0, 120.0), (84.0, 190.0), (110.0, 196.0), other, nothing, nothing),
+        ]
+        if at_others:
+            legs[1].foot = feet.Foot(heel, toe, 180.0)
+        sheet = Sheet(0, 0, solid, solid, np.zeros((260, 220, 4), np.uint8))
+        return Limbs(sheet, Ellipse(x=80, y=20, major=20, minor=20, angle=0), replace(BUILD, foot=42.0), legs)
+
+    def test_both_parts_are_one_foot_that_tells_its_ankle(self) -> None:
+        build = replace(BUILD, foot=42.0)
+        for shows, at_others in (((True, True), False), ((True, False), False), ((True, True), True)):
+            limbs = self.limbs(shows=shows, at_others=at_others)
+            leg = limbs.legs[0]
+            leg.foot_alone = False
+            limbs.join_feet(build)
+            limbs.keep_whole_feet(build)
+            limbs.place_ankles(build, (-10.0, 12.0))
+            with self.subTest(shows=shows, at_others=at_others):
+                self.assertEqual(leg.foot is not None, all(shows) and not at_others)
+                if leg.foot is not None:
+                    self.assertLess(max(math.dist(leg.foot.heel, (60, 180)), math.dist(leg.foot.toe, (102, 180))), 1.5)
+                    self.assertFalse(leg.foot_beside)
+                    assert leg.foot_joint is not None
+                    self.assertLess(math.dist(leg.foot_joint, (71, 168)), 2.0)

@@ -346,6 +346,24 @@ class Colours(unittest.TestCase):
         self.assertEqual(float(near[3:6, 2:20].min()), 1.0)
         self.assertEqual(float(far[8:11, 20:38].min()), 1.0)
 
+    def test_white_cels_on_transparent_paper_fade_into_their_white(self) -> None:
+        """Dark lines turn to white through the pale far side's grey; the paper itself is no colour at all."""
+        dark, grey, white = (28, 30, 32), (146, 147, 148), (250, 250, 246)
+        shown = [self.legs(dark, grey, [dark] * 30), self.legs(grey, dark, [dark] * 30), self.legs(dark, grey)]
+        told = tones.tones_of(shown, np.zeros(3))
+        assert told is not None
+        cover = np.zeros((16, 60), np.float32)
+        cover[2:14, 2:28] = cover[2:14, 32:58] = 1
+        colour = np.full((16, 60, 4), 250, np.uint8)
+        for left, line in ((2, dark), (32, grey)):
+            colour[2:14, left : left + 26, :3] = line
+            colour[5:11, left + 3 : left + 23, :3] = white
+        # The dark line is grey where it ends.
+        colour[5, 5:25, :3] = colour[10, 5:25, :3] = grey
+        near, far = told.covers(Sheet(0, 0, cover, cover, colour))
+        self.assertEqual(float(near[2:14, 2:28].min()), 1.0)
+        self.assertEqual(float(far[2:14, 32:58].min()), 1.0)
+
     def test_near_is_what_clearly_lies_on_top_else_what_the_body_is_drawn_in(self) -> None:
         red, brown, green = (180, 40, 40), (170, 120, 30), (60, 140, 90)
         one, other, red_mostly = [red] * 30, [brown] * 30, [red] * 20 + [brown] * 10

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import body as bodies
-from motion.tracking.subjects.figure import hands, ink, settle
+from motion.tracking.subjects.figure import guess, hands, ink, settle
 from motion.tracking.subjects.figure.drawn import TOLD, Drawn
 from motion.tracking.subjects.figure.ink import Sheet
 from motion.tracking.subjects.figure.limbs import Leg, Limbs
@@ -303,6 +303,21 @@ class Outlines(unittest.TestCase):
                 self.assertTrue(
                     (sheet.solid[ink.AROUND : -ink.AROUND, ink.AROUND : -ink.AROUND][inside == 255] > 0.5).all()
                 )
+
+    def test_what_lies_between_two_legs_is_thicker_than_they_are(self) -> None:
+        """They cross at the hip and at the ankles: their outlines enclose the paper between them."""
+        marked = np.zeros((420, 260), np.uint8)
+        lines = [[(120, 40), (120 + aslant, 220), (120, 400)] for aslant in (-60, 70)]
+        for thick, ink_there in ((30, 200), (22, 0)):
+            for line in lines:
+                cv2.polylines(marked, [np.array(line, np.int32)], False, ink_there, thick)
+        sheet = ink.sheet_of(ink.Inked(0, 0, marked.shape, *packed(marked), threshold=32))
+        parts = ink.enclosed_parts(sheet, 150.0, 20.0)
+        legs, between = parts[parts[:, 1] < 40], float(parts[:, 1].max())
+        self.assertGreater(between, 80.0)
+        most = guess._as_thick([parts, legs, legs, legs], 150.0)
+        self.assertTrue(float(legs[:, 1].max()) < most < between)
+        self.assertEqual(guess._as_thick([], 150.0), 150.0)
 
     def test_what_is_wider_than_a_limb_stays_paper(self) -> None:
         marked = np.zeros((200, 200), np.uint8)

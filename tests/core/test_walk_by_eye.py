@@ -213,6 +213,44 @@ class Scuffs(TestCase):
         return replace(figure, hidden=figure.hidden | ends, lows={})
 
 
+class Slides(TestCase):
+    def test_a_foot_that_slides_behind_the_other_one_does_so_where_it_hides(self) -> None:
+        for by, hides in ((0.12, 3), (0.0, 3), (-0.12, 2)):
+            told, gone = self.slid_by(by, hides)
+            with self.subTest(by=by):
+                self.assertEqual([f.part for f in told], ["near foot"] if by else [])
+                for finding in told:
+                    self.assertEqual((finding.first_frame, finding.last_frame), gone)
+                    self.assertIn("between which it hides", finding.message)
+
+    def test_what_a_foot_does_that_hides_for_most_of_a_step_is_not_known(self) -> None:
+        self.assertEqual(self.slid_by(0.12, 9)[0], [])
+
+    def slid_by(self, by: float, hides: int) -> tuple[list[Finding], tuple[int, int]]:
+        """What is found of a near foot that goes on by such a share of the leg, and hides in so many drawings before.
+
+        With the frames from where it hides to where it shows again.
+        """
+        own = walk()
+        track = by_eye(own)
+        reading = scene_of(own, track).reading
+        stand = next(s for s in reading.stands if s.side == "near" and s.lands and s.leaves and s.last - s.first > 11)
+        shows = (stand.first + stand.last + hides) // 2 + 1
+        names = ("heel_near", "toe_near", "ankle_near")
+        figures = []
+        for n, figure in enumerate(track.figures(FIGURE)):
+            assert figure is not None
+            gone = by * reading.leg if shows <= n <= stand.last else 0.0
+            moved = {k: (figure.points[k][0] + gone, figure.points[k][1]) for k in names}
+            # Its knee goes half the way: neither thigh nor shin is of another length.
+            moved["knee_near"] = (figure.points["knee_near"][0] + gone / 2, figure.points["knee_near"][1])
+            hidden = frozenset(names) if shows - hides <= n < shows else figure.hidden
+            figures.append(replace(figure, points={**figure.points, **moved}, hidden=hidden))
+        steps = reading.steps
+        told = found_in(scene_of(own, track.with_marks(FIGURE, tuple(figures))), "contact.slides")
+        return told, (steps[shows - hides].frame, steps[shows].last_frame)
+
+
 class Undrawn(TestCase):
     def figures(self, own: walks.Walk, slope: float) -> list[Figure | None]:
         """A walk's figures on a ground that falls by so much, px for each px to the right."""
@@ -405,7 +443,14 @@ class Finely(TestCase):
             paces = self.paces(*contacts)
             near, far = (np.mean([p.frames for p in paces if p.side == side]) for side in SIDES)
             with self.subTest(contacts):
-                self.assertEqual(limp._also_finely(paces, float(near - far)), limps)
+                self.assertEqual(limp._also_finely(paces, float(near - far), 1.0), limps)
+
+    def test_a_limp_is_more_than_allowed_finely_as_well(self) -> None:
+        """By whole drawings steps differ by two frames, by when feet come near by hardly more than one."""
+        paces = self.paces((0, None), (12, 11.6), (25, 24.45), (35, 35.53))
+        for allowed, limps in ((1.5, True), (1.8, False)):
+            with self.subTest(allowed=allowed):
+                self.assertEqual(limp._also_finely(paces, 2.0, allowed), limps)
 
     def test_a_contact_a_cycle_later_came_near_a_cycle_later(self) -> None:
         one = Contact(side="near", index=2, time=4.0, nears=3.4)
