@@ -22,7 +22,7 @@ from motion.tracking.subjects.figure.ink import Cover
 from motion.tracking.subjects.figure.limbs import EDGE_STATIONS, Leg, Limbs, joints_of, surety
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
-from motion.tracking.subjects.figure.together import hip_of, measured
+from motion.tracking.subjects.figure.together import LEAST_TAPER, MOST_TAPER, hip_of, measured
 
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
@@ -41,8 +41,6 @@ LEAST_WIDE, ALIKE_WIDE, FEWEST_WIDTHS = 1.0, 0.08, 12
 """Widths that differ by no more than such a share are alike; of those under so many px, and of few, nothing is told."""
 EDGE_PX = 6.0
 """Upper arms are laid by an edge that shows for so many px."""
-LEAST_TAPER, MOST_TAPER = 0.08, 0.6
-"""Parts of arms taper that become thinner by such a share of themselves, and by no more than the latter."""
 ALIKE = (0.6, 1.6)
 """Upper arms are between so many times as long as forearms."""
 AS_LONG = 0.05

@@ -16,7 +16,7 @@ from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
 from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
 from motion.tracking.subjects.figure.poses import Build, Floats
-from motion.tracking.subjects.figure.settle import Across, Edge, Stretch
+from motion.tracking.subjects.figure.settle import Across, Edge, Looked, Stretch
 
 THIGH_TO, SHIN_TO = 0.94, 0.86
 """Up to which share of its length a limb is looked at."""
@@ -75,6 +75,8 @@ class Leg:
     joint: Place | None = None
     foot_joint: Place | None = None
     longer: bool = False
+    seen: Looked | None = None
+    alone: Place = (1.0, 1.0)
     thigh_edge: Edge | None = None
     by_edge: bool = False
 
@@ -119,7 +121,7 @@ class Limbs:
             thigh, shin = seen.across()
             by_edge = settle.look_across(alone, origin, [(hip, knee, EDGE_TO)], reach, EDGE_STATIONS)
             edge = by_edge.edges(sheet.solid, origin)[0]
-            legs.append(Leg(knee, ankle, toe, cover, thigh, shin, thigh_edge=edge))
+            legs.append(Leg(knee, ankle, toe, cover, thigh, shin, seen=seen, thigh_edge=edge))
         found = cls(sheet, body, build, legs)
         if over is not None:
             # Where it ends on the body its lines tell, too.
@@ -129,6 +131,33 @@ class Limbs:
 
     def across(self, part: str) -> list[Across]:
         return [leg.thigh_across if part == "thigh" else leg.shin_across for leg in self.legs]
+
+    def look_alone(self) -> None:
+        """Of legs told apart by their tone: what lies across them where both edges are their own."""
+        for leg, solid in zip(self.legs, self.solids, strict=True):
+            if leg.seen is not None and self.told_apart:
+                leg.thigh_across, leg.shin_across = leg.seen.alone(solid, self.origin)
+                leg.alone = (
+                    len(leg.thigh_across.widths) / settle.STATIONS,
+                    len(leg.shin_across.widths) / settle.STATIONS,
+                )
+
+    def fit_edges(self, wide: Mapping[str, float], taper: Mapping[str, float]) -> None:
+        """Of the same what too little of shows alone, by one edge where the other leg, or the body, hides the other."""
+        for leg, solid in zip(self.legs, self.solids, strict=True):
+            if leg.seen is None or not self.told_apart:
+                continue
+            thigh, shin = leg.seen.edges(solid, self.origin)
+            if leg.thigh is None:
+                across = leg.thigh_across.with_edge(thigh, wide["thigh"], taper["thigh"])
+                leg.thigh = settle.stretch(across, wide["thigh"])
+            if leg.shin is None:
+                leg.shin = settle.stretch(leg.shin_across.with_edge(shin, wide["shin"], taper["shin"]), wide["shin"])
+
+    @property
+    def told_apart(self) -> bool:
+        """Whether each leg has its own tone."""
+        return self.legs[0].cover is not self.legs[1].cover
 
     def fit(self, wide: Mapping[str, float], *, closely: bool = False) -> None:
         """Both legs' middle lines. Where two limbs lie over each other the same ink is nobody's.
@@ -213,9 +242,8 @@ class Limbs:
         A foot that would have its ankle elsewhere, or whose sole is much longer or shorter, is another leg's or shows
         in part only.
         """
-        told_apart = self.legs[0].cover is not self.legs[1].cover
         for leg in self.legs:
-            if leg.foot and leg.foot_alone and _shows_all_along(leg.foot, build) and (leg.shin or told_apart):
+            if leg.foot and leg.foot_alone and _shows_all_along(leg.foot, build) and (leg.shin or self.told_apart):
                 at = leg.foot.placed(*ankle, leg.knee)
                 if leg.shin:
                     leg.foot_alone = abs(leg.shin.beside(at)) <= NOT_ITS_FOOT * build.leg
@@ -225,7 +253,7 @@ class Limbs:
                 if leg.foot_alone and near(at, leg.ankle, 0.35 * build.leg):
                     leg.foot_joint = at
             leg.longer = False
-            if leg.foot_joint is None and told_apart:
+            if leg.foot_joint is None and self.told_apart:
                 leg.foot_joint = self._end_of_longer_shin(leg, build)
                 leg.longer = leg.foot_joint is not None
 
@@ -254,7 +282,7 @@ class Limbs:
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
             seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
             if not self._knees_meet(build):
-                into.firm |= _firm(side, leg, seen, build)
+                into.firm |= _firm(side, leg, [min(pair) for pair in zip(seen, leg.alone, strict=True)], build)
             # Of a line alone it is not known how far along it a joint lies.
             knee_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
             ankle_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh))
@@ -268,7 +296,7 @@ class Limbs:
             sure = min(sure, BESIDE) if leg.foot_beside else sure
             into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
             # Of a foot that is told by its tone what shows tells how low it comes at least.
-            into.feet[side] = leg.foot if sure >= TOLD or self.legs[0].cover is not self.legs[1].cover else None
+            into.feet[side] = leg.foot if sure >= TOLD or self.told_apart else None
 
     def _knees_meet(self, build: Build) -> bool:
         """Whether the knees of legs that are drawn alike lie over each other: then it may be one that is told twice."""

@@ -16,6 +16,7 @@ from motion.tracking.subjects.figure.together import (
     lengths_of,
     sole_of,
     thigh_of,
+    usual_taper,
     usual_width,
 )
 
@@ -37,11 +38,15 @@ def placed(limbs: Sequence[Limbs], build: Build) -> Build:
 
     Where few thighs show, what they turn about may lie anywhere: no leg is as that would have it, and the hip stays.
     """
+    for one in limbs:
+        one.look_alone()
     wide = {part: usual_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
+    taper = {part: usual_taper([a for one in limbs for a in one.across(part)]) for part in ("thigh", "shin")}
     # No thigh is thinner than its shin; beside the trunk slivers of it show.
     wide["thigh"] = max(wide["thigh"], wide["shin"])
     for one in limbs:
         one.fit(wide)
+        one.fit_edges(wide, taper)
     for one in limbs:
         one.place_knees(build)
     told = _about(limbs, replace(build, hip=hip_of(limbs, build), wide=wide["thigh"]))

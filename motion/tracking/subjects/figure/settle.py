@@ -86,6 +86,16 @@ class Across:
     way: Place
     shares: Floats = field(default_factory=lambda: np.zeros(0))
 
+    def with_edge(self, edge: Edge, wide: float, taper: float) -> Across:
+        """The same with what an edge tells of a limb so ``wide``, that so tapers, where one alone is its own."""
+        more = edge.across(wide, taper)
+        return replace(
+            self,
+            middles=np.concatenate([self.middles, more.middles]),
+            widths=np.concatenate([self.widths, more.widths]),
+            shares=np.zeros(0),
+        )
+
     @property
     def taper(self) -> float | None:
         """By which share of itself the limb grows wider from start to end, below 0 thinner; None where little shows."""
@@ -106,18 +116,21 @@ class Across:
 @dataclass(frozen=True, slots=True, eq=False)
 class Edge:
     """The one edge of a limb that shows where the other lies over or under something else: places (n, 2) px, the ways
-    (n, 2) ``inwards`` from there, how much of the limb shows, px; which ``way`` it goes.
+    (n, 2) ``inwards`` from there, how much of the limb shows, px; which ``way`` it goes, and how far along it each
+    place lies, 0 to 1.
     """
 
     places: Floats
     inwards: Floats
     shown: Floats
     way: Place
+    shares: Floats
 
-    def across(self, wide: float) -> Across:
-        """What lies across a limb so ``wide``, of which enough shows."""
+    def across(self, wide: float, taper: float = 0.0) -> Across:
+        """What lies across a limb so ``wide`` in its middle, of which enough shows, and that so tapers."""
         enough = self.shown >= LEAST_PART * wide
-        middles = (self.places + 0.5 * wide * self.inwards)[enough]
+        half = 0.5 * wide * (1 + taper * (self.shares - 0.5))[:, None]
+        middles = (self.places + half * self.inwards)[enough]
         return Across(middles, np.full(len(middles), wide), self.way)
 
 
@@ -138,22 +151,40 @@ class Looked:
 
     def across(self) -> list[Across]:
         """By limb the ink across it."""
+        return self._across(np.ones(len(self.stations), np.bool_))
+
+    def _across(self, some: NDArray[np.bool_]) -> list[Across]:
         middles = self.stations + (0.5 * (self.low + self.high))[:, None] * self.square
         widths = self.high - self.low
-        each = self._each(np.isfinite(widths))
-        shares = FROM + np.arange(self.count) / max(1, self.count - 1) * (1 - FROM)
-        return [Across(middles[own], widths[own], way, shares[own % self.count]) for own, way in each]
+        each = self._each(np.isfinite(widths) & some)
+        return [Across(middles[own], widths[own], way, self._shares[own % self.count]) for own, way in each]
+
+    def alone(self, solid: Cover, origin: Place) -> list[Across]:
+        """By limb the ink across it where both edges are its own: beyond them there is no other ``solid`` ink."""
+        low, high = self._free(solid, origin)
+        return self._across(low & high)
 
     def edges(self, solid: Cover, origin: Place) -> list[Edge]:
         """By limb the one edge that is its own where beyond the other there is other ``solid`` ink."""
-        free = [
+        low, high = self._free(solid, origin)
+        edge, inwards = np.where(low, self.low, self.high), np.where(low, 1.0, -1.0)[:, None] * self.square
+        places = self.stations + edge[:, None] * self.square
+        each = self._each(np.isfinite(edge) & (low != high))
+        shown = self.high - self.low
+        return [Edge(places[k], inwards[k], shown[k], way, self._shares[k % self.count]) for k, way in each]
+
+    @property
+    def _shares(self) -> Floats:
+        """(count,) how far along a limb it is looked at."""
+        return np.asarray(FROM + np.arange(self.count) / max(1, self.count - 1) * (1 - FROM))
+
+    def _free(self, solid: Cover, origin: Place) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+        """(n,) at which stations either edge is a limb's own."""
+        low, high = (
             _ink_at(solid, origin, self.stations + (edge + out * FREE_PX)[:, None] * self.square) < 0.5
             for edge, out in ((self.low, -1), (self.high, 1))
-        ]
-        edge, inwards = np.where(free[0], self.low, self.high), np.where(free[0], 1.0, -1.0)[:, None] * self.square
-        places = self.stations + edge[:, None] * self.square
-        each = self._each(np.isfinite(edge) & (free[0] != free[1]))
-        return [Edge(places[own], inwards[own], (self.high - self.low)[own], way) for own, way in each]
+        )
+        return low, high
 
     def _each(self, told: NDArray[np.bool_]) -> list[tuple[NDArray[np.intp], Place]]:
         """By limb the stations that tell something, and its way."""

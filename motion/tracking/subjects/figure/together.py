@@ -14,6 +14,8 @@ from motion.tracking.subjects.figure.limbs import CLEARLY_BENT, WHOLE_SOLE, Limb
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
+LEAST_TAPER, MOST_TAPER = 0.08, 0.6
+"""Limbs taper that become thinner or wider by such a share of themselves, and by no more than the latter."""
 ANKLE_MOST, ANKLE_USUAL, ANKLE_LOOSE = 0.2, 0.07, 0.05
 """How high the ankle is above the sole, at most, usually, and by how much it may differ; shares of the leg."""
 FEWEST, FEWEST_ENDS, ALOFT = 3, 5, 0.02
@@ -33,6 +35,13 @@ def usual_width(found: Sequence[Across], build: Build) -> float:
     widths = np.concatenate([a.widths for a in found]) if found else np.zeros(0)
     widths = widths[widths < 0.3 * build.leg]
     return float(np.percentile(widths, 40)) if len(widths) else build.wide
+
+
+def usual_taper(found: Sequence[Across]) -> float:
+    """By which share of itself limbs mostly grow wider from start to end, below 0 thinner."""
+    told = [t for across in found if (t := across.taper) is not None]
+    usual = float(np.median(told)) if len(told) >= FEWEST else 0.0
+    return max(-MOST_TAPER, min(MOST_TAPER, usual)) if abs(usual) >= LEAST_TAPER else 0.0
 
 
 def _crossings(limbs: Sequence[Limbs], build: Build) -> list[tuple[Limbs, Place]]:
