@@ -22,6 +22,8 @@ THIGH_TO, SHIN_TO = 0.94, 0.86
 """Up to which share of its length a limb is looked at."""
 EDGE_TO, EDGE_STATIONS = 0.97, 40
 """The same for one whose edge alone shows, in so many places: little of it does."""
+EDGE_WIDE, EDGE_LONG = 6.0, 0.45
+"""Limbs so wide, px, are told by one edge that shows along so much of them."""
 STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
 SOLE = (0.84, 1.18)
@@ -76,9 +78,19 @@ class Leg:
     foot_joint: Place | None = None
     longer: bool = False
     seen: Looked | None = None
-    alone: Place = (1.0, 1.0)
+    edged: bool = False
     thigh_edge: Edge | None = None
     by_edge: bool = False
+
+    def shares_shown(self) -> tuple[float, float]:
+        """Which share of its thigh and of its shin shows as wide as it is, by itself or beside something else."""
+        lines = [] if self.edged else [(self.thigh, 0), (self.shin, 1)]
+        across = (self.thigh_across, self.shin_across) if self.seen is None else self.seen.across()
+        found = [0.0, 0.0]
+        for line, part in lines:
+            if line is not None:
+                found[part] = max(line.seen, across[part].share_as_wide(line.wide))
+        return found[0], found[1]
 
 
 class Limbs:
@@ -137,22 +149,24 @@ class Limbs:
         for leg, solid in zip(self.legs, self.solids, strict=True):
             if leg.seen is not None and self.told_apart:
                 leg.thigh_across, leg.shin_across = leg.seen.alone(solid, self.origin)
-                leg.alone = (
-                    len(leg.thigh_across.widths) / settle.STATIONS,
-                    len(leg.shin_across.widths) / settle.STATIONS,
-                )
 
-    def fit_edges(self, wide: Mapping[str, float], taper: Mapping[str, float]) -> None:
-        """Of the same what too little of shows alone, by one edge where the other leg, or the body, hides the other."""
+    def fit_edges(self, build: Build, wide: Mapping[str, float], taper: Mapping[str, float]) -> None:
+        """Of the same what too little of shows alone, by one edge where the other leg, or the body, hides the other.
+
+        A short edge tells little of which way a limb goes, and of thin strokes none shows by itself.
+        """
         for leg, solid in zip(self.legs, self.solids, strict=True):
-            if leg.seen is None or not self.told_apart:
+            if leg.seen is None or not self.told_apart or wide["shin"] < EDGE_WIDE:
                 continue
             thigh, shin = leg.seen.edges(solid, self.origin)
             if leg.thigh is None:
                 across = leg.thigh_across.with_edge(thigh, wide["thigh"], taper["thigh"])
-                leg.thigh = settle.stretch(across, wide["thigh"])
+                leg.thigh = settle.stretch(across, wide["thigh"], EDGE_LONG * build.thigh)
+                leg.edged = leg.thigh is not None
             if leg.shin is None:
-                leg.shin = settle.stretch(leg.shin_across.with_edge(shin, wide["shin"], taper["shin"]), wide["shin"])
+                across = leg.shin_across.with_edge(shin, wide["shin"], taper["shin"])
+                leg.shin = settle.stretch(across, wide["shin"], EDGE_LONG * build.shin)
+                leg.edged |= leg.shin is not None
 
     @property
     def told_apart(self) -> bool:
@@ -282,7 +296,7 @@ class Limbs:
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
             seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
             if not self._knees_meet(build):
-                into.firm |= _firm(side, leg, [min(pair) for pair in zip(seen, leg.alone, strict=True)], build)
+                into.firm |= _firm(side, leg, leg.shares_shown(), build)
             # Of a line alone it is not known how far along it a joint lies.
             knee_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
             ankle_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh))

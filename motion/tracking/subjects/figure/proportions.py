@@ -46,7 +46,7 @@ def placed(limbs: Sequence[Limbs], build: Build) -> Build:
     wide["thigh"] = max(wide["thigh"], wide["shin"])
     for one in limbs:
         one.fit(wide)
-        one.fit_edges(wide, taper)
+        one.fit_edges(build, wide, taper)
     for one in limbs:
         one.place_knees(build)
     told = _about(limbs, replace(build, hip=hip_of(limbs, build), wide=wide["thigh"]))

@@ -86,6 +86,11 @@ class Across:
     way: Place
     shares: Floats = field(default_factory=lambda: np.zeros(0))
 
+    def share_as_wide(self, wide: float) -> float:
+        """At which share of all stations it is about so wide."""
+        alike = (self.widths > WIDTHS[0] * wide) & (self.widths < WIDTHS[1] * wide)
+        return float(np.count_nonzero(alike)) / STATIONS
+
     def with_edge(self, edge: Edge, wide: float, taper: float) -> Across:
         """The same with what an edge tells of a limb so ``wide``, that so tapers, where one alone is its own."""
         more = edge.across(wide, taper)
