@@ -23,7 +23,8 @@ from motion.tracking.ellipse import Ellipse
 from motion.tracking.subjects.figure import feet
 from motion.tracking.subjects.figure.drawn import Drawn
 from motion.tracking.subjects.figure.ink import Sheet
-from motion.tracking.subjects.figure.limbs import Leg, Limbs
+from motion.tracking.subjects.figure.leg import Leg
+from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
 

@@ -11,10 +11,11 @@ import cv2
 import numpy as np
 
 from motion.tracking.ellipse import Ellipse
-from motion.tracking.subjects.figure import feet
+from motion.tracking.subjects.figure import feet, settle
 from motion.tracking.subjects.figure.drawn import Place
-from motion.tracking.subjects.figure.ink import Sheet
-from motion.tracking.subjects.figure.limbs import Leg, Limbs
+from motion.tracking.subjects.figure.ink import Cover, Sheet
+from motion.tracking.subjects.figure.leg import Leg
+from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.settle import Across, Stretch
 from tests.core.test_figure import BUILD
 
@@ -183,3 +184,59 @@ class Parted(unittest.TestCase):
                     self.assertFalse(leg.foot_beside)
                     assert leg.foot_joint is not None
                     self.assertLess(math.dist(leg.foot_joint, (71, 168)), 2.0)
+
+
+class Edges(unittest.TestCase):
+    """The other leg, in another tone, lies over one edge of a limb; of what shows the middle is another."""
+
+    def drawn(self, half: tuple[float, float], ends: tuple[Place, Place] = ((60.0, 60.0), (100.0, 200.0))) -> Cover:
+        """A limb from an end to the other that becomes as thin as the second half width."""
+        way = np.array(ends[1]) - np.array(ends[0])
+        side = np.array([way[1], -way[0]]) / np.hypot(*way)
+        corners = [
+            ends[0] - half[0] * side,
+            ends[0] + half[0] * side,
+            ends[1] + half[1] * side,
+            ends[1] - half[1] * side,
+        ]
+        large = np.zeros((260 * 4, 220 * 4), np.uint8)
+        cv2.fillPoly(large, [np.rint((np.array(corners) + 0.5) * 4 - 0.5).astype(np.int32)], 255)
+        small = cv2.resize(large, (220, 260), interpolation=cv2.INTER_AREA)
+        return np.asarray(small / np.float32(255), dtype=np.float32)
+
+    def test_a_shin_half_behind_the_other_leg_lies_half_its_width_within_its_edge(self) -> None:
+        knee, ankle = (60.0, 60.0), (100.0, 200.0)
+        own_way = (np.array(ankle) - np.array(knee)) / math.dist(knee, ankle)
+        for half in ((9.0, 9.0), (11.0, 7.0)):
+            whole = self.drawn(half)
+            other = self.drawn((9.0, 9.0), ((48.0, 60.0), (84.0, 200.0)))
+            cover = whole * (1 - other)
+            solid = np.maximum(whole, other)
+            build = replace(BUILD, shin=math.dist(knee, ankle), wide=18.0)
+            seen = settle.look_across(cover, (0.0, 0.0), [(knee, knee, 0.9), (knee, ankle, 0.86)], 26.0)
+            nothing = Across(np.zeros((0, 2)), np.zeros(0), (0.0, 1.0))
+            legs = [
+                Leg(knee, ankle, ankle, own, nothing, nothing, seen=looked)
+                for own, looked in ((cover, seen), (other, None))
+            ]
+            limbs = Limbs(
+                Sheet(0, 0, solid, solid, np.zeros((260, 220, 4), np.uint8)),
+                Ellipse(x=60, y=20, major=20, minor=20, angle=0),
+                build,
+                legs,
+            )
+            limbs.look_alone()
+            wide = {"thigh": 18.0, "shin": 18.0}
+            limbs.fit(wide)
+            with self.subTest(half=half):
+                self.assertIsNone(legs[0].shin)
+                taper = 2 * (half[1] - half[0]) / (half[0] + half[1])
+                limbs.fit_edges(build, wide, {"thigh": 0.0, "shin": 0.84 * taper})
+                shin = legs[0].shin
+                assert shin is not None
+                self.assertLess(max(abs(shin.beside(knee)), abs(shin.beside(ankle))), 1.6)
+                self.assertGreater(shin.dx * own_way[0] + shin.dy * own_way[1], 0.999)
+                self.assertEqual(legs[0].shares_shown(), (0.0, 0.0))
+            legs[0].shin = None
+            limbs.fit_edges(build, {"thigh": 5.0, "shin": 5.0}, {"thigh": 0.0, "shin": 0.0})
+            self.assertIsNone(legs[0].shin)

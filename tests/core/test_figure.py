@@ -23,7 +23,8 @@ from motion.tracking.subjects.figure.drawn import TOLD
 from motion.tracking.subjects.figure.hips import place_hip_under_trunk
 from motion.tracking.subjects.figure.ink import AROUND, Inked, Sheet, sheet_of
 from motion.tracking.subjects.figure.joints import Line, turning_point
-from motion.tracking.subjects.figure.limbs import Leg, Limbs
+from motion.tracking.subjects.figure.leg import Leg
+from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.looking import Looking
 from motion.tracking.subjects.figure.placed import Help, amiss
 from motion.tracking.subjects.figure.playing import Playing

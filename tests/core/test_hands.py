@@ -16,7 +16,8 @@ from motion.tracking.subjects.figure import body as bodies
 from motion.tracking.subjects.figure import guess, hands, ink, settle
 from motion.tracking.subjects.figure.drawn import TOLD, Drawn
 from motion.tracking.subjects.figure.ink import Sheet
-from motion.tracking.subjects.figure.limbs import Leg, Limbs
+from motion.tracking.subjects.figure.leg import Leg
+from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across
 

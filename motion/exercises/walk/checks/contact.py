@@ -204,8 +204,9 @@ def through(scene: Scene) -> Iterator[Finding]:
 def slides(scene: Scene) -> list[Finding]:
     """``contact.slides``: the standing foot slides.
 
-    Measured: a support's travel over the ground from one drawing to the next, px; in place the ground goes with the
-    belt. Tolerance: the larger of 0.03 of the leg and 2 px; 1.5 times that in the last drawing before it swings.
+    Measured: a support's travel over the ground from one drawing to the next that shows it, px; in place the ground
+    goes with the belt. Tolerance: the larger of 0.03 of the leg and 2 px; 1.5 times that in the last drawing before it
+    swings.
     """
     steps, allowed = scene.reading.steps, scene.px(SLIDES, SLIDES_PX)
     against = "" if scene.reading.across else ", beside the ground that passes under it"

@@ -19,7 +19,8 @@ from motion.tracking.subjects.figure import settle
 from motion.tracking.subjects.figure.drawn import HIDDEN, SIDES, Drawn, Place
 from motion.tracking.subjects.figure.hips import place_hip
 from motion.tracking.subjects.figure.ink import Cover
-from motion.tracking.subjects.figure.limbs import EDGE_STATIONS, Leg, Limbs, joints_of, surety
+from motion.tracking.subjects.figure.leg import Leg, joints_of, surety
+from motion.tracking.subjects.figure.limbs import EDGE_STATIONS, Limbs
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
 from motion.tracking.subjects.figure.together import LEAST_TAPER, MOST_TAPER, hip_of, measured

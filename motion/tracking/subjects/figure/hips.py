@@ -8,7 +8,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from motion.tracking.subjects.figure.drawn import Place
-from motion.tracking.subjects.figure.limbs import HIP_SURE, WHOLE_THIGH, Limbs, near
+from motion.tracking.subjects.figure.leg import WHOLE_THIGH, near
+from motion.tracking.subjects.figure.limbs import HIP_SURE, Limbs
 from motion.tracking.subjects.figure.meeting import meeting
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Stretch

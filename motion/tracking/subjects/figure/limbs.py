@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import itertools
 import math
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping
 
 import numpy as np
 
@@ -15,8 +13,27 @@ from motion.tracking.subjects.figure import feet, settle
 from motion.tracking.subjects.figure.drawn import SIDES, TOLD, Drawn, Place
 from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.ink import Cover, Mask, Sheet
+from motion.tracking.subjects.figure.leg import (
+    NEARLY_WHOLE,
+    WHOLE_SOLE,
+    WITHIN_FOOT,
+    Leg,
+    ankle_by_shin,
+    bend,
+    firm_joints,
+    heel_and_toe,
+    is_clear_of,
+    is_one_stroke,
+    is_told_twice,
+    joints_of,
+    near,
+    off_pose,
+    shows_all_along,
+    sole_posed,
+    surety,
+)
 from motion.tracking.subjects.figure.poses import Build, Floats
-from motion.tracking.subjects.figure.settle import Across, Edge, Looked, Stretch
+from motion.tracking.subjects.figure.settle import Across
 
 THIGH_TO, SHIN_TO = 0.94, 0.86
 """Up to which share of its length a limb is looked at."""
@@ -26,14 +43,6 @@ EDGE_WIDE, EDGE_LONG = 6.0, 0.45
 """Limbs so wide, px, are told by one edge that shows along so much of them."""
 STRAIGHT = 14.0
 """Degrees of bend from which a knee is where thigh and shin cross."""
-SOLE = (0.84, 1.18)
-"""Heel and toe show where the sole is about as long as it usually is; a shorter one is hidden in part."""
-WHOLE_SOLE, NEARLY_WHOLE = 0.07, 0.12
-"""A foot shows whole whose sole is as long as soles mostly are, to such a share: by it is told how ankles lie in feet;
-and to such a share a foot may differ by which its own ankle is told."""
-CLEARLY_BENT, THICKER, MOST_BENT, WHOLE_THIGH, WHOLE_SHIN = 20.0, 4.0, 0.85, 0.42, 0.55
-"""A knee is firm that is bent by so many degrees, or with a sine of so many times a thick limb's width beside the leg
-(no more than the next), of a leg whose thigh (the body hides some) and whose shin show by themselves to such shares."""
 MEET = 0.6
 """Knees lie over each other that are no farther apart than so many widths of a leg."""
 HIP_SURE = 0.95
@@ -42,55 +51,16 @@ NOT_ITS_FOOT = 0.045
 """A foot whose ankle would lie so much of the leg beside the shin is not this leg's."""
 OTHERS_SHIN = 0.13
 """Nor is one by which the shin would be so much of the leg longer or shorter than it usually is."""
-TOLD_TWICE = 0.2
-"""Feet whose ends lie no farther apart than so much of their length are one."""
 BY_FOOT = 0.7
 """How sure an ankle is where its foot alone tells it: the shin hides."""
 BESIDE, OTHERS, MEETS_PX = 0.45, 0.5, 3
 """How sure heel and toe are of a foot that is told from the other leg by its tone, where so much ink that is not its
 own comes so near to one of them."""
-ALONG_FOOT, WITHIN_FOOT = np.linspace(-0.3, 1.1, 15), np.linspace(0.0, 1.0, 5)
-"""Where along a foot it is looked whether the other leg is near, and whether its ink is this foot's: shares of the way
-from its ankle to its toe."""
 LONGER_SHIN, LONGER_STATIONS, CLEARLY_LONGER = (0.8, 1.45), 40, 1.07
 """Between such shares of its length it is looked whether a shin goes on, in so many places; clearly longer is one that
 does so to the last of these."""
 SLIMMER, ASTRAY = 0.5, 0.2
 """It may become so slim, and lie so many of its widths off its line."""
-
-
-@dataclass(slots=True)
-class Leg:
-    """One leg on its way from a pose to its landmarks."""
-
-    knee: Place
-    ankle: Place
-    toe: Place
-    cover: Cover
-    thigh_across: Across
-    shin_across: Across
-    thigh: Stretch | None = None
-    shin: Stretch | None = None
-    foot: Foot | None = None
-    foot_alone: bool = True
-    foot_beside: bool = False
-    joint: Place | None = None
-    foot_joint: Place | None = None
-    longer: bool = False
-    seen: Looked | None = None
-    edged: bool = False
-    thigh_edge: Edge | None = None
-    by_edge: bool = False
-
-    def shares_shown(self) -> tuple[float, float]:
-        """Which share of its thigh and of its shin shows as wide as it is, by itself or beside something else."""
-        lines = [] if self.edged else [(self.thigh, 0), (self.shin, 1)]
-        across = (self.thigh_across, self.shin_across) if self.seen is None else self.seen.across()
-        found = [0.0, 0.0]
-        for line, part in lines:
-            if line is not None:
-                found[part] = max(line.seen, across[part].share_as_wide(line.wide))
-        return found[0], found[1]
 
 
 class Limbs:
@@ -183,18 +153,18 @@ class Limbs:
             leg.shin = settle.stretch(leg.shin_across, wide["shin"])
         for part in ("thigh", "shin"):
             one, other = (getattr(leg, part) for leg in self.legs)
-            if one is not None and other is not None and self.legs[0].cover is self.legs[1].cover and _same(one, other):
+            if one is not None and other is not None and not self.told_apart and is_one_stroke(one, other):
                 # One stroke told twice: the leg whose pose lies nearer to it keeps it.
-                off = [_off(getattr(leg, part), leg, part) for leg in self.legs]
+                off = [off_pose(getattr(leg, part), leg, part) for leg in self.legs]
                 setattr(self.legs[int(off[0] <= off[1])], part, None)
 
     def place_feet(self, build: Build) -> None:
         """Each foot's sole; a foot that the other leg lies over, or beside, does not show by itself."""
         for leg, other in zip(self.legs, self.legs[::-1], strict=True):
-            leg.foot_alone, leg.foot_beside = _clear_of(leg, other, build), False
+            leg.foot_alone, leg.foot_beside = is_clear_of(leg, other, build), False
             leg.foot = leg.foot_joint = None
-            if leg.foot_alone or leg.cover is not other.cover:
-                leg.foot = self._foot_at(_ankle_by_shin(leg, build), leg, other, build)
+            if leg.foot_alone or self.told_apart:
+                leg.foot = self._foot_at(ankle_by_shin(leg, build), leg, other, build)
                 if leg.foot is None and leg.shin is not None:
                     # A shin that is drawn shorter, or longer, ends where its pose has it.
                     leg.foot = self._foot_at(leg.shin.nearest(leg.ankle), leg, other, build)
@@ -213,13 +183,13 @@ class Limbs:
         """Each foot that shows on both sides of the other leg, in its own tone: how long soles are is known by now."""
         for leg, other, solid in zip(self.legs, self.legs[::-1], self.solids, strict=True):
             whole = leg.foot is not None and abs(leg.foot.length / build.foot - 1) <= WHOLE_SOLE
-            if not (whole or leg.foot_alone or leg.cover is other.cover):
-                joined = self._foot_at(_ankle_by_shin(leg, build), leg, other, build, solid)
-                if joined is not None and not (other.foot and _same_place(joined, other.foot)):
+            if self.told_apart and not (whole or leg.foot_alone):
+                joined = self._foot_at(ankle_by_shin(leg, build), leg, other, build, solid)
+                if joined is not None and not (other.foot and is_told_twice(joined, other.foot)):
                     leg.foot = joined
 
     def _foot_at(self, ankle: Place, leg: Leg, other: Leg, build: Build, over: Cover | None = None) -> Foot | None:
-        beside = _sole_posed(other, WITHIN_FOOT)
+        beside = sole_posed(other, WITHIN_FOOT)
         return feet.foot_of(leg.cover, self.origin, leg.joint or leg.knee, ankle, beside, build, over)
 
     def keep_whole_feet(self, build: Build) -> None:
@@ -257,7 +227,7 @@ class Limbs:
         in part only.
         """
         for leg in self.legs:
-            if leg.foot and leg.foot_alone and _shows_all_along(leg.foot, build) and (leg.shin or self.told_apart):
+            if leg.foot and leg.foot_alone and shows_all_along(leg.foot, build) and (leg.shin or self.told_apart):
                 at = leg.foot.placed(*ankle, leg.knee)
                 if leg.shin:
                     leg.foot_alone = abs(leg.shin.beside(at)) <= NOT_ITS_FOOT * build.leg
@@ -296,7 +266,7 @@ class Limbs:
             into.places |= {f"knee_{side}": knee, f"ankle_{side}": ankle}
             seen = [s.seen if s else 0.0 for s in (leg.thigh, leg.shin)]
             if not self._knees_meet(build):
-                into.firm |= _firm(side, leg, leg.shares_shown(), build)
+                into.firm |= firm_joints(side, leg, leg.shares_shown(), build)
             # Of a line alone it is not known how far along it a joint lies.
             knee_known = leg.joint or leg.thigh or (leg.shin and leg.foot_joint)
             ankle_known = leg.foot_joint or (leg.shin and (leg.joint or leg.thigh))
@@ -305,7 +275,7 @@ class Limbs:
             into.sure[f"ankle_{side}"] = surety(ankle_seen if ankle_known else 0.0, crossed=leg.foot_joint is not None)
             if leg.shin is None and leg.foot_joint is not None:
                 into.sure[f"ankle_{side}"] = BY_FOOT
-            heel, toe, sure = _foot_of(leg, knee, ankle, build)
+            heel, toe, sure = heel_and_toe(leg, knee, ankle, build)
             into.places |= {f"heel_{side}": heel, f"toe_{side}": toe}
             sure = min(sure, BESIDE) if leg.foot_beside else sure
             into.sure |= {f"heel_{side}": sure, f"toe_{side}": sure}
@@ -315,135 +285,4 @@ class Limbs:
     def _knees_meet(self, build: Build) -> bool:
         """Whether the knees of legs that are drawn alike lie over each other: then it may be one that is told twice."""
         one, other = self.legs
-        return one.cover is other.cover and near(one.joint or one.knee, other.joint or other.knee, MEET * build.wide)
-
-
-def away(one: Place, other: Place) -> Place:
-    return other[0] - one[0], other[1] - one[1]
-
-
-def surety(seen: float, *, crossed: bool) -> float:
-    """How sure a joint is of limbs of which such a share shows by itself; ``crossed`` where two lines cross in it."""
-    if seen <= 0:
-        return 0.3
-    return round(min(0.98, 0.45 + 0.45 * min(1.0, 1.6 * seen) + (0.1 if crossed else 0.0)), 3)
-
-
-def _firm(side: str, leg: Leg, seen: Sequence[float], build: Build) -> set[str]:
-    """The joints of a leg that show whole: thigh and shin both show by themselves, and so does all of the foot.
-
-    Or its shin goes on farther than ankles are.
-    """
-    found = set()
-    least = max(math.sin(math.radians(CLEARLY_BENT)), min(MOST_BENT, THICKER * build.wide / build.leg))
-    crosses = leg.thigh is not None and leg.shin is not None and _crosses(leg.thigh, leg.shin) > least
-    if leg.joint is not None and crosses and seen[0] >= WHOLE_THIGH and seen[1] >= WHOLE_SHIN:
-        found.add(f"knee_{side}")
-        whole_foot = leg.foot is not None and abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
-        if leg.foot_joint is not None and (whole_foot or leg.longer):
-            found.add(f"ankle_{side}")
-    return found
-
-
-def near(one: Place, other: Place, px: float) -> bool:
-    """Whether two places are no farther apart than so many px."""
-    return math.hypot(one[0] - other[0], one[1] - other[1]) <= px
-
-
-def _ankle_by_shin(leg: Leg, build: Build) -> Place:
-    """Where the ankle should be: along the shin, as far from the knee as that is long; else where the pose has it."""
-    if leg.shin is None:
-        return leg.ankle
-    if leg.joint is None:
-        return leg.shin.nearest(leg.ankle)
-    return leg.joint[0] + build.shin * leg.shin.dx, leg.joint[1] + build.shin * leg.shin.dy
-
-
-def _same_place(one: Foot, other: Foot) -> bool:
-    """Whether two feet are one that is told twice."""
-    return max(math.dist(one.heel, other.heel), math.dist(one.toe, other.toe)) <= TOLD_TWICE * other.length
-
-
-def _clear_of(leg: Leg, other: Leg, build: Build) -> bool:
-    """Whether a leg's foot lies clear of the other leg, and of its foot."""
-    return _far_from(_sole_posed(leg, ALONG_FOOT), other) > build.wide + 0.02 * build.leg
-
-
-def _sole_posed(leg: Leg, shares: Floats) -> Floats:
-    """(n, 2) places along a foot as the pose has it, at such shares of the way from its ankle to its toe."""
-    return np.asarray(np.array(leg.ankle) + shares[:, None] * (np.array(leg.toe) - np.array(leg.ankle)))
-
-
-def _far_from(places: Floats, leg: Leg) -> float:
-    """How near the nearest of some places (n, 2) lies to a leg's middle below its knee, px."""
-    parts = np.linspace(0, 1, 12)[:, None]
-    joints = [np.array(p) for p in (leg.knee, leg.ankle, leg.toe)]
-    over = np.concatenate([a + parts * (b - a) for a, b in itertools.pairwise(joints)])
-    return float(np.hypot(places[:, None, 0] - over[None, :, 0], places[:, None, 1] - over[None, :, 1]).min())
-
-
-def _same(one: Stretch, other: Stretch) -> bool:
-    """Whether two lines are one stroke's."""
-    turned = abs(one.dx * other.dy - one.dy * other.dx)
-    return turned < 0.12 and abs(one.beside((other.x, other.y))) < 0.5 * one.wide + 1
-
-
-def _off(line: Stretch, leg: Leg, part: str) -> float:
-    ends = (leg.knee,) if part == "thigh" else (leg.knee, leg.ankle)
-    return max(abs(line.beside(p)) for p in ends)
-
-
-def _crosses(thigh: Stretch, shin: Stretch) -> float:
-    """The sine of the bend of a knee: by how much of what the two lines are off the knee is."""
-    turned = math.radians(bend(thigh, shin))
-    return math.sin(min(turned, math.pi / 2))
-
-
-def bend(thigh: Stretch, shin: Stretch) -> float:
-    """By how many degrees a limb bends between both its parts."""
-    turn = thigh.dx * shin.dy - thigh.dy * shin.dx
-    return math.degrees(math.atan2(abs(turn), thigh.dx * shin.dx + thigh.dy * shin.dy))
-
-
-def joints_of(leg: Leg, hip: Place, build: Build) -> tuple[Place, Place]:
-    """Knee and ankle: where lines cross; else as far along one as limbs are long; else as the pose has them."""
-    ankle = leg.foot_joint or (leg.shin.nearest(leg.ankle) if leg.shin else leg.ankle)
-    knee = leg.joint or _knee_along(leg, hip, ankle, build)
-    if leg.foot_joint is None and leg.shin is not None:
-        # The foot does not tell: the shin is as long as it usually is.
-        ankle = knee[0] + build.shin * leg.shin.dx, knee[1] + build.shin * leg.shin.dy
-    return knee, ankle
-
-
-def _knee_along(leg: Leg, hip: Place, ankle: Place, build: Build) -> Place:
-    """The knee of a leg whose thigh and shin do not cross: it is straight, or one of both does not show."""
-    if leg.thigh and leg.shin:
-        share = build.thigh / build.leg
-        straight = hip[0] + share * (ankle[0] - hip[0]), hip[1] + share * (ankle[1] - hip[1])
-        return leg.shin.nearest(leg.thigh.nearest(straight))
-    if leg.thigh:
-        x, y = leg.thigh.nearest(hip)
-        return x + build.thigh * leg.thigh.dx, y + build.thigh * leg.thigh.dy
-    if leg.shin and leg.foot_joint:
-        return leg.foot_joint[0] - build.shin * leg.shin.dx, leg.foot_joint[1] - build.shin * leg.shin.dy
-    return leg.shin.nearest(leg.knee) if leg.shin else leg.knee
-
-
-def _shows_all_along(foot: Foot, build: Build) -> bool:
-    """Whether a sole is about as long as soles are; where two feet touch it must be just that."""
-    if foot.touches:
-        return abs(foot.length / build.foot - 1) <= WHOLE_SOLE
-    return SOLE[0] * build.foot <= foot.length <= SOLE[1] * build.foot
-
-
-def _foot_of(leg: Leg, knee: Place, ankle: Place, build: Build) -> tuple[Place, Place, float]:
-    """Heel and toe, and how sure they are; below the ankle as usual where the foot does not show by itself."""
-    foot = leg.foot
-    if foot is not None and leg.foot_alone and _shows_all_along(foot, build):
-        return foot.heel, foot.toe, 0.92
-    # Where it does not show by itself it lies as the pose has it, its sole a little below its middle.
-    away = leg.toe[0] - leg.ankle[0], leg.toe[1] - leg.ankle[1]
-    length = max(1e-6, math.hypot(*away))
-    ways = build.foot * away[0] / length, build.foot * away[1] / length
-    heel = ankle[0] - 0.2 * ways[0], ankle[1] + 0.5 * build.wide
-    return heel, (heel[0] + ways[0], heel[1] + ways[1]), 0.3
+        return not self.told_apart and near(one.joint or one.knee, other.joint or other.knee, MEET * build.wide)

@@ -18,7 +18,8 @@ from motion.tracking.subjects.figure.face import faces
 from motion.tracking.subjects.figure.guess import fill_hollow, first_guess
 from motion.tracking.subjects.figure.head import heads as find_heads
 from motion.tracking.subjects.figure.ink import Cover, Inked, Mask
-from motion.tracking.subjects.figure.limbs import Limbs, away
+from motion.tracking.subjects.figure.leg import away
+from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.looking import Looking, low_of, reach_of, span_of
 from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.playing import Playing

@@ -10,7 +10,8 @@ import numpy as np
 from motion.tracking.subjects.figure.drawn import Place
 from motion.tracking.subjects.figure.feet import Foot
 from motion.tracking.subjects.figure.joints import Line, turning_point
-from motion.tracking.subjects.figure.limbs import CLEARLY_BENT, WHOLE_SOLE, Limbs, bend, near
+from motion.tracking.subjects.figure.leg import CLEARLY_BENT, WHOLE_SOLE, bend, near
+from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
 
