@@ -8,7 +8,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Callable, Iterator
 
-from bench import accuracy, forms, grades, guide, hostile, playback, slips, speed, training
+from bench import accuracy, forms, grades, guide, guide_walks, hostile, playback, slips, speed, training
 from bench.apart import (
     carried_measure,
     odd,
@@ -60,6 +60,10 @@ def _walks(quick: bool, *, whole: bool = False) -> Iterator[str]:
 
 def _whole_walks(quick: bool) -> Iterator[str]:
     return _walks(quick, whole=True)
+
+
+def _guide_walks(quick: bool) -> Iterator[str]:
+    yield guide_walks.table(guide_walks.run(1 if quick else 9))
 
 
 def _courses(quick: bool) -> Iterator[str]:
@@ -115,6 +119,7 @@ SECTIONS: dict[str, tuple[str, Section]] = {
     "carried": ("Pendulums that are carried, drawn apart", _carried),
     "walks": ("Walks drawn apart", _walks),
     "whole-walks": ("Walks of whole figures, drawn apart", _whole_walks),
+    "guide-walks": ("Walks over the guide, in every look", _guide_walks),
     "courses": ("Clean walks of other courses", _courses),
     "asked": ("Walks as a brief asks for them", _asked),
     "odd": ("Odd, and not wrong", _odd),
