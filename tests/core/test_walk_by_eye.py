@@ -17,7 +17,7 @@ import numpy as np
 from bench.apart import walks
 from bench.apart.walk_measure import brief_of, spoilt, track_of
 from motion.exercises.walk import grain, limp
-from motion.exercises.walk.checks import judged, timing
+from motion.exercises.walk.checks import as_asked, judged, timing
 from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.scene import Scene, look
 from motion.exercises.walk.smooth import Off
@@ -249,6 +249,26 @@ class Slides(TestCase):
         steps = reading.steps
         told = found_in(scene_of(own, track.with_marks(FIGURE, tuple(figures))), "contact.slides")
         return told, (steps[shows - hides].frame, steps[shows].last_frame)
+
+
+class Seams(TestCase):
+    def test_a_figure_that_leaps_as_a_whole_need_leap_no_farther_than_asked(self) -> None:
+        """What single landmarks may be off by, told from pictures, they are not all off by at once."""
+        rng = random.Random("a cycle")
+        while True:
+            own = walks.plan(rng, whole=True)
+            if own.manner.loop and own.manner.exposure == "ones" and len(own.drawings) > 14:
+                break
+        last, leg = len(own.drawings) - 1, own.manner.leg
+        for names, by, found in (("", 0.062, True), ("", 0.0, False), ("ankle_near", 0.062, False)):
+
+            def moved(n: int, points: dict[str, Place], names: str = names, by: float = by) -> Mapping[str, Place]:
+                gone = by * leg if n == last else 0.0
+                return {k: (x + gone * k.startswith(names), y) for k, (x, y) in points.items()}
+
+            scene = scene_of(own, by_eye(own, moved))
+            with self.subTest(names=names, by=by):
+                self.assertEqual([f.code for f in as_asked.loop(scene)], ["timing.loop"] if found else [])
 
 
 class Undrawn(TestCase):
