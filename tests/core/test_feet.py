@@ -150,10 +150,10 @@ class Parted(unittest.TestCase):
             cv2.line(large, ends[0], ends[1], 255, thick * 8)
         return cv2.resize(large, (220, 260), interpolation=cv2.INTER_AREA).astype(np.float32) / np.float32(255)
 
-    def limbs(self, *, shows: tuple[bool, bool] = (True, True), at_others: bool = False) -> Limbs:
+    def limbs(self, *, shows: tuple[bool, bool] = (True, True), at_others: bool = False, before: int = 84) -> Limbs:
         heel, toe, ankle = (60.0, 180.0), (102.0, 180.0), (70.0, 168.0)
         own = self.drawn(((60, 175), (102, 175), 10), ((120, 100), (70, 168), 8))
-        other = self.drawn(((84, 40), (84, 200), 14))
+        other = self.drawn(((before, 40), (before, 200), 14))
         own *= 1 - other
         own[:, :76] *= shows[0]
         own[:, 92:] *= shows[1]
@@ -161,7 +161,7 @@ class Parted(unittest.TestCase):
         nothing = Across(np.zeros((0, 2)), np.zeros(0), (0.0, 1.0))
         legs = [
             Leg((120.0, 100.0), ankle, (100.0, 172.0), own, nothing, nothing),
-            Leg((84.0, 120.0), (84.0, 190.0), (110.0, 196.0), other, nothing, nothing),
+            Leg((before, 120.0), (before, 190.0), (before + 26.0, 196.0), other, nothing, nothing),
         ]
         if at_others:
             legs[1].foot = feet.Foot(heel, toe, 180.0)
@@ -184,6 +184,24 @@ class Parted(unittest.TestCase):
                     self.assertFalse(leg.foot_beside)
                     assert leg.foot_joint is not None
                     self.assertLess(math.dist(leg.foot_joint, (71, 168)), 2.0)
+
+    def test_a_foot_whose_heel_hides_tells_its_ankle_from_its_toe(self) -> None:
+        """As long as feet are, if the rest of it lies behind the other leg."""
+        build = replace(BUILD, foot=42.0)
+        for before, shows, told in ((62, True, True), (180, False, False)):
+            limbs = self.limbs(shows=(shows, True), before=before)
+            leg = limbs.legs[0]
+            limbs.place_feet(build)
+            limbs.join_feet(build)
+            limbs.keep_whole_feet(build)
+            leg.foot_alone = False
+            limbs.extend_feet((4.6, 4.6), build)
+            with self.subTest(before=before):
+                self.assertEqual(leg.foot is not None and leg.foot.length > 41.0, told)
+                if told:
+                    assert leg.foot is not None
+                    self.assertLess(max(math.dist(leg.foot.heel, (60, 180)), math.dist(leg.foot.toe, (102, 180))), 1.5)
+                    self.assertTrue(leg.foot_alone and leg.foot_beside)
 
 
 class Edges(unittest.TestCase):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import cv2
 import numpy as np
@@ -63,6 +64,13 @@ class Foot:
         heel = self.heel[0] - back * ux, self.heel[1] - back * uy
         return replace(self, heel=heel, toe=(self.toe[0] + on * ux, self.toe[1] + on * uy), beyond=beyond)
 
+    def from_end(self, end: Literal["heel", "toe"], length: float, beyond: tuple[float, float]) -> Foot:
+        """The same as long as feet are, from the end that shows, so far within the end of its outline."""
+        (ux, uy), told = self._along, self.ended(beyond)
+        if end == "heel":
+            return replace(told, toe=(told.heel[0] + length * ux, told.heel[1] + length * uy))
+        return replace(told, heel=(told.toe[0] - length * ux, told.toe[1] - length * uy))
+
     def seen_from(self, point: Place, above: Place) -> Place:
         """A point as it lies along the sole from its middle, and above it: on the side of the point ``above``."""
         (x, y), (ux, uy) = self._middle, self._along
@@ -117,7 +125,7 @@ def foot_of(
     found = _foot_in(replace(own, joined=own.joined | (solid & own.near)), way, beside, build)
     if found is None or abs(found.length / build.foot - 1) > AS_WHOLE:
         return None
-    return found if _lies_on(solid, found, (left, top)) else None
+    return found if lies_on(solid, found, (left, top)) else None
 
 
 def _foot_in(own: _Own, way: NDArray[np.float64], beside: NDArray[np.float64], build: Build) -> Foot | None:
@@ -150,7 +158,7 @@ def _foot_in(own: _Own, way: NDArray[np.float64], beside: NDArray[np.float64], b
     return Foot((heel[0], heel[1] + edge), (toe[0], toe[1] + edge), low, touches, beyond)
 
 
-def _lies_on(solid: Mask, foot: Foot, corner: tuple[int, int]) -> bool:
+def lies_on(solid: Mask, foot: Foot, corner: Place) -> bool:
     """Whether a sole has ink all along, its own or another leg's."""
     ends = np.array([foot.heel, foot.toe]) - np.array(corner)
     shares = np.linspace(0.0, 1.0, max(2, round(foot.length)))[:, None]

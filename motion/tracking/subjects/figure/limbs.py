@@ -53,6 +53,8 @@ OTHERS_SHIN = 0.13
 """Nor is one by which the shin would be so much of the leg longer or shorter than it usually is."""
 BY_FOOT = 0.7
 """How sure an ankle is where its foot alone tells it: the shin hides."""
+MOST_OF_FOOT = 0.6
+"""Of a foot so much must show, and one of its ends, for it to tell where its ankle is."""
 BESIDE, OTHERS, MEETS_PX = 0.45, 0.5, 3
 """How sure heel and toe are of a foot that is told from the other leg by its tone, where so much ink that is not its
 own comes so near to one of them."""
@@ -200,17 +202,31 @@ class Limbs:
         for leg, solid in zip(self.legs, self.solids, strict=True):
             if leg.foot is not None and not leg.foot_alone:
                 leg.foot_alone = abs(leg.foot.length / build.foot - 1) <= NEARLY_WHOLE
-                leg.foot_beside = self._meets_other(leg.foot, solid - leg.cover > OTHERS)
+                others = solid - leg.cover > OTHERS
+                leg.foot_beside = self._meets(leg.foot.heel, others) or self._meets(leg.foot.toe, others)
 
-    def _meets_other(self, foot: Foot, others: Mask) -> bool:
-        """Whether what is not a foot's own ink comes near to its heel or its toe: then they may go on behind it."""
-        for x, y in (foot.heel, foot.toe):
-            column, row = round(x - self.origin[0]), round(y - self.origin[1])
-            if others[
-                max(0, row - MEETS_PX) : row + MEETS_PX + 1, max(0, column - MEETS_PX) : column + MEETS_PX + 1
-            ].any():
-                return True
-        return False
+    def extend_feet(self, beyond: tuple[float, float], build: Build) -> None:
+        """Feet that go on behind the other leg at one end, from the other one, as long as feet are.
+
+        They tell where the ankle is, and the one end that shows.
+        """
+        for leg, solid in zip(self.legs, self.solids, strict=True):
+            foot = leg.foot
+            if foot is None or leg.foot_alone or not self.told_apart or foot.length < MOST_OF_FOOT * build.foot:
+                continue
+            others = solid - leg.cover > OTHERS
+            heel_hides, toe_hides = (self._meets(end, others) for end in (foot.heel, foot.toe))
+            if heel_hides == toe_hides:
+                continue
+            whole = foot.from_end("toe" if heel_hides else "heel", build.foot, beyond)
+            if feet.lies_on(solid > OTHERS, whole, self.origin):
+                leg.foot, leg.foot_alone, leg.foot_beside = whole, True, True
+
+    def _meets(self, end: Place, others: Mask) -> bool:
+        """Whether what is not a foot's own ink comes near to an end of it: then it may go on behind that."""
+        column, row = round(end[0] - self.origin[0]), round(end[1] - self.origin[1])
+        rows, columns = (slice(max(0, at - MEETS_PX), at + MEETS_PX + 1) for at in (row, column))
+        return bool(others[rows, columns].any())
 
     def place_knees(self, build: Build) -> None:
         """Knees where thigh and shin cross."""

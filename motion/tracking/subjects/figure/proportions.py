@@ -84,6 +84,7 @@ def _about(limbs: Sequence[Limbs], build: Build) -> Build:
         one.join_feet(build)
         one.keep_whole_feet(build)
         if ends is not None:
+            one.extend_feet(ends, build)
             one.set_ends(ends, build)
         one.place_ankles(build, ankle)
     thigh, shin = lengths_of(limbs, build)
