@@ -128,7 +128,7 @@ class Limbs:
         A short edge tells little of which way a limb goes, and of thin strokes none shows by itself.
         """
         for leg, solid in zip(self.legs, self.solids, strict=True):
-            if leg.seen is None or not self.told_apart or wide["shin"] < EDGE_WIDE:
+            if leg.seen is None or not self.told_apart or wide["shin"] < EDGE_WIDE or (leg.thigh and leg.shin):
                 continue
             thigh, shin = leg.seen.edges(solid, self.origin)
             if leg.thigh is None:
