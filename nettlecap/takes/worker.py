@@ -32,6 +32,8 @@ logger = logging.getLogger(__name__)
 log = structlog.get_logger(logs.JOBS)
 LOOK_EVERY_S = 5.0
 LATER = timedelta(seconds=30)
+A_WHILE_S = 0.5
+"""So long nothing is begun after a reader was killed the first time, and twice as long after each more time."""
 MOST_LOSSES = 5
 """So often a job is begun; one that lost as many workers is set aside, since something is wrong then."""
 LOST = (
@@ -143,6 +145,8 @@ class Worker:
             job.set_successful(answer)
         except PutBack:
             put_back(job, blame=not stopping.asked.is_set())
+            # Whatever killed it (memory that ran short, above all) may be over soon.
+            stopping.asked.wait(A_WHILE_S * 2 ** len(job.worker_ids[1:]))
             return "put back"
         except (DatabaseError, InterfaceError, OSError) as error:
             if trouble_of(error) is None or isinstance(error, FileNotFoundError):

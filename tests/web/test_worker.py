@@ -68,7 +68,9 @@ class WithWorkers(TransactionTestCase):
         return process
 
     def states(self) -> list[str]:
-        return list(Analysis.objects.order_by("pk").values_list("state", flat=True))
+        """Of each take's analysis, with what is said of one that failed."""
+        told = Analysis.objects.order_by("pk").values_list("state", "message")
+        return [f"{state} {message}".strip() for state, message in told]
 
 
 class KilledAndStopped(WithWorkers):

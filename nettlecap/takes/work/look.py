@@ -10,6 +10,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
+from django.db import DatabaseError, InterfaceError, OperationalError, close_old_connections
 from django.utils import timezone
 
 from motion import jobs, preparation, sandbox
@@ -25,6 +26,8 @@ logger = logging.getLogger(__name__)
 TELL_EVERY_S = 0.4
 WENT_WRONG = "Something went wrong while this take was looked at. It is kept; tell your instructor."
 UNCHANGED = "The clip is as it was before."
+NOT_THE_CLIPS = (ReaderKilled, OSError, DatabaseError, InterfaceError)
+"""What says nothing of the clip: it is looked at again."""
 
 
 def look_at(take_id: int, run: int) -> str:
@@ -91,7 +94,7 @@ def _examined(take: Take, part: Path, rows) -> tuple[jobs.Outcome | None, str]: 
     around: dict[str, Any] = {"reads": [take.file], "writes": [part], "stopping": stopping.asked.is_set}
     try:
         return sandbox.run(jobs.examine, *given, take.placement, progress=_teller(rows), **around), ""
-    except (ReaderKilled, OSError):
+    except NOT_THE_CLIPS:
         raise
     except MotionError as error:
         trouble = str(error)
@@ -104,7 +107,7 @@ def _examined(take: Take, part: Path, rows) -> tuple[jobs.Outcome | None, str]: 
     shutil.rmtree(part / "drawings", ignore_errors=True)
     try:
         return sandbox.run(jobs.lay_out, *given, progress=_teller(rows), **around), trouble
-    except (ReaderKilled, OSError):
+    except NOT_THE_CLIPS:
         raise
     except Exception:
         return None, trouble
@@ -153,7 +156,7 @@ def _failed(rows, message: str) -> str:  # type: ignore[no-untyped-def]
 
 
 def _teller(rows):  # type: ignore[no-untyped-def]
-    """Writes progress to the row, now and then."""
+    """Writes progress to the row, now and then; a database that cannot be written to then costs no work."""
     last = 0.0
 
     def tell(part: float, step: str) -> None:
@@ -161,6 +164,10 @@ def _teller(rows):  # type: ignore[no-untyped-def]
         now = time.monotonic()
         if now - last >= TELL_EVERY_S:
             last = now
-            rows.update(progress=round(part, 3), step=step[:120])
+            try:
+                rows.update(progress=round(part, 3), step=step[:120])
+            except (OperationalError, InterfaceError) as error:
+                logger.warning("how far a take is could not be told: %s", error)
+                close_old_connections()
 
     return tell
