@@ -22,7 +22,7 @@ from motion.tracking.subjects.figure.crotch import hip_from_head
 from motion.tracking.subjects.figure.drawn import TOLD
 from motion.tracking.subjects.figure.hips import place_hip_under_trunk
 from motion.tracking.subjects.figure.ink import AROUND, Inked, Sheet, sheet_of
-from motion.tracking.subjects.figure.joints import Line, turning_point
+from motion.tracking.subjects.figure.joints import Line, Loose, turning_point
 from motion.tracking.subjects.figure.leg import Leg
 from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.looking import Looking
@@ -53,23 +53,27 @@ def turning(about: tuple[float, float], angles: Sequence[float], grain: float, s
 class Joints(unittest.TestCase):
     @given(st.floats(-20, 20), st.floats(-20, 20), st.integers(0, 50))
     def test_the_place_about_which_limbs_turn_is_found(self, x: float, y: float, seed: int) -> None:
-        found = turning_point(turning((x, y), np.linspace(-30, 35, 20), 0.3, seed), (0.0, 0.0), 30.0, 2.0)
+        found = turning_point(turning((x, y), np.linspace(-30, 35, 20), 0.3, seed), (0.0, 0.0), Loose.evenly(30.0), 2.0)
         assert found is not None
         self.assertLess(math.dist(found, (x, y)), 1.0)
 
     def test_some_that_lie_elsewhere_change_little(self) -> None:
         lines = turning((3.0, 4.0), np.linspace(-30, 35, 20), 0.3, 1)
         astray = turning((30.0, -10.0), (-20.0, 5.0, 25.0), 0.3, 2)
-        found = turning_point([*lines, *astray], (0.0, 0.0), 30.0, 2.0)
+        found = turning_point([*lines, *astray], (0.0, 0.0), Loose.evenly(30.0), 2.0)
         assert found is not None
         self.assertLess(math.dist(found, (3.0, 4.0)), 1.0)
 
     def test_limbs_that_were_measured_badly_tell_nothing(self) -> None:
-        self.assertIsNone(turning_point(turning((3.0, 4.0), np.linspace(-30, 35, 20), 9.0, 1), (0.0, 0.0), 30.0, 2.0))
+        self.assertIsNone(
+            turning_point(turning((3.0, 4.0), np.linspace(-30, 35, 20), 9.0, 1), (0.0, 0.0), Loose.evenly(30.0), 2.0)
+        )
 
     def test_limbs_that_do_not_turn_tell_nothing(self) -> None:
-        self.assertIsNone(turning_point(turning((3.0, 4.0), [10.0] * 20, 0.3, 1), (0.0, 0.0), 30.0, 2.0))
-        self.assertIsNone(turning_point(turning((3.0, 4.0), (-20.0, 0.0, 20.0), 0.3, 1), (0.0, 0.0), 30.0, 2.0))
+        self.assertIsNone(turning_point(turning((3.0, 4.0), [10.0] * 20, 0.3, 1), (0.0, 0.0), Loose.evenly(30.0), 2.0))
+        self.assertIsNone(
+            turning_point(turning((3.0, 4.0), (-20.0, 0.0, 20.0), 0.3, 1), (0.0, 0.0), Loose.evenly(30.0), 2.0)
+        )
 
 
 class Heads(unittest.TestCase):

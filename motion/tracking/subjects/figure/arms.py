@@ -27,9 +27,9 @@ from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.run import Pairs
 from motion.tracking.subjects.figure.trunk import Trunk
 
-LENGTHS = (0.72, 0.86, 1.0, 1.15)
+LENGTHS = (0.72, 0.79, 0.86, 0.93, 1.0, 1.07, 1.15, 1.22, 1.3)
 """How long arms may be, in trunks."""
-SAMPLED = 10
+SAMPLED = 8
 WEIGHT = 3.0
 """Of arms little shows beside the trunk: that counts so many times as much as what shows of legs."""
 DIMMED = 0.7
@@ -45,7 +45,8 @@ OVER = 3.0
 WITH_LEG = 1.5
 """Where sides are drawn alike, what an arm costs that is in front with the leg of its own side."""
 ATTEMPTS, REDONE = 3, 0.08
-"""Where arms turn out to be longer or shorter by so much, poses are looked for again."""
+"""Where arms turn out to be longer or shorter by so much, or to hang so much of an arm elsewhere, poses are looked for
+again."""
 KNEES = ("knee", "ankle", "heel", "toe")
 Sided = Callable[[int], tuple[Cover, Cover]]
 """By a drawing's index near and far ink."""
@@ -91,6 +92,7 @@ class Around:
 def set_arms(around: Around) -> None:
     """Set neck, elbows and hands of every drawing; without arms only its neck."""
     build = _first_guess(around)
+    neck = build.hip
     for _ in range(ATTEMPTS):
         smalls = {i: _small(around, i, build) for i in around.seen}
         search = poses.Search(build, poses.ARMS)
@@ -102,8 +104,9 @@ def set_arms(around: Around) -> None:
                 hands.set_above(drawn, build.hip_of(_trunk_of(drawn)))
             return
         limbs = {i: _limbs(around, i, pair, build) for i, pair in chosen.items()}
-        told = hands.set_on(list(limbs.values()), build)
-        alike, build = abs(told.leg / build.leg - 1) < REDONE, told
+        told = hands.set_on(list(limbs.values()), build, neck)
+        moved = math.dist(told.hip, build.hip) / build.leg
+        alike, build = max(abs(told.leg / build.leg - 1), moved) < REDONE, told
         if alike:
             break
     for index, one in limbs.items():
@@ -173,6 +176,9 @@ def _small(around: Around, index: int, build: Build, *, over: bool = True) -> po
         shown = small.ink_of(arm.astype(np.float32))
         small.show_over(shown)
         trunk &= ~shown
+    # A thin arm has fewer pixels than a pose takes, which is drawn wider; beside one that may lie unseen in the trunk
+    # the whole of it counts.
+    small.worth = small.thick / max(1.0, build.wide * small.scale)
     small.covered = legs | trunk | small.hidden
     small.ink &= ~small.covered
     small.dim(small.covered, DIMMED)

@@ -23,7 +23,7 @@ from motion.tracking.subjects.figure.leg import Leg, joints_of, surety
 from motion.tracking.subjects.figure.limbs import EDGE_STATIONS, Limbs
 from motion.tracking.subjects.figure.poses import Build
 from motion.tracking.subjects.figure.settle import Across, Stretch
-from motion.tracking.subjects.figure.together import LEAST_TAPER, MOST_TAPER, hip_of, measured
+from motion.tracking.subjects.figure.together import LEAST_TAPER, MOST_TAPER, measured, neck_of
 
 BEYOND, WITHIN = 1.5, 0.45
 """A forearm's end is looked for between so many of its lengths; what ends elsewhere than mostly is carried."""
@@ -34,8 +34,6 @@ OTHER_END, OTHER_END_HIDDEN, ASIDE = 0.45, 0.1, 0.75
 widths beside it near its end."""
 THIN, THIN_ASIDE, FADED = 4.0, 0.75, 0.35
 """Of strokes thinner than so many px so much of one is ink, so far beside their middle as well."""
-NECK_LOOSE = 0.06
-"""The neck lies so much of an arm from where the trunk begins."""
 FEWEST = 3
 """So many hands tell how long arms are."""
 LEAST_WIDE, ALIKE_WIDE, FEWEST_WIDTHS = 1.0, 0.08, 12
@@ -50,8 +48,11 @@ WHOLE, BENT = 0.5, 20.0
 """An arm shows whole of which so much shows by itself, and whose elbow is bent by so many degrees."""
 
 
-def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
-    """Set upper arms, elbows and hands; gives the proportions that they show."""
+def set_on(limbs: Sequence[Limbs], build: Build, neck: Place) -> Build:
+    """Set upper arms, elbows and hands; gives the proportions that they show.
+
+    ``neck`` is where the trunk seems to end, from its centre, forward and down.
+    """
     taper = _straighten(limbs)
     wide = {part: _commonest_width([a for one in limbs for a in one.across(part)], build) for part in ("thigh", "shin")}
     at_elbow, at_wrist = (wide["shin"] * (1 + share * taper) for share in (-0.5, 0.5))
@@ -62,7 +63,7 @@ def set_on(limbs: Sequence[Limbs], build: Build) -> Build:
     _lay_by_edges(limbs, at_elbow)
     for one in limbs:
         one.place_knees(build)
-    build = replace(build, hip=hip_of(limbs, build, NECK_LOOSE), wide=wide["thigh"])
+    build = replace(build, hip=neck_of(limbs, build, neck), wide=wide["thigh"])
     for one in limbs:
         place_hip(one, build)
         for leg, solid in zip(one.legs, one.solids, strict=True):

@@ -33,13 +33,33 @@ class Line:
     end: Place | None
 
 
-def turning_point(lines: Sequence[Line], guess: Place, loose: float, astray: float) -> Place | None:
+@dataclass(frozen=True, slots=True)
+class Loose:
+    """How far from where it is guessed a joint may lie, px: ``along`` an ``axis`` (a direction), and ``across`` it."""
+
+    along: float
+    across: float
+    axis: Place = (1.0, 0.0)
+
+    @classmethod
+    def evenly(cls, px: float) -> Loose:
+        """As far in every direction."""
+        return cls(px, px)
+
+    def firmness(self) -> Floats:
+        """(2, 2) what a step from the guess costs."""
+        way = np.array(self.axis) / max(1e-9, float(np.hypot(*self.axis)))
+        on_axis = np.outer(way, way)
+        return np.asarray(on_axis / self.along**2 + (np.eye(2) - on_axis) / self.across**2)
+
+
+def turning_point(lines: Sequence[Line], guess: Place, loose: Loose, astray: float) -> Place | None:
     """The place about which limbs turn, px; None where too few tell, or where they hardly turn.
 
     None either where they mostly pass it, or are longer or shorter, by more than ``astray`` px.
 
-    It is looked for around a ``guess`` that may be off by some ``loose`` px. Robust least squares by Gauss and Newton:
-    distances from the lines, and how much those from the far ends differ from the limb's length.
+    It is looked for around a ``guess``, from which it is kept as ``loose`` says. Robust least squares by Gauss and
+    Newton: distances from the lines, and how much those from the far ends differ from the limb's length.
     """
     if len(lines) < FEWEST:
         return None
@@ -51,7 +71,7 @@ def turning_point(lines: Sequence[Line], guess: Place, loose: float, astray: flo
         return None
     offsets = np.sum(normals * points, axis=1)
     ends = np.array([line.end for line in lines if line.end is not None]).reshape(-1, 2)
-    at = np.array(guess)
+    at, firm = np.array(guess), loose.firmness()
     for _ in range(ROUNDS):
         beside = normals @ at - offsets
         matrix, right = _normal_equations(normals, beside)
@@ -64,8 +84,8 @@ def turning_point(lines: Sequence[Line], guess: Place, loose: float, astray: flo
             rows = rows - np.average(rows, axis=0, weights=_weights(off))
             more, beyond = _normal_equations(rows, off)
             matrix, right = matrix + more, right + beyond
-        matrix += np.eye(2) / loose**2
-        right += (at - np.array(guess)) / loose**2
+        matrix += firm
+        right += firm @ (at - np.array(guess))
         step = np.linalg.solve(matrix, right)
         at = at - step
         if float(np.abs(step).max()) < 0.01:

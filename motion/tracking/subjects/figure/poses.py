@@ -173,7 +173,8 @@ class Legs:
         excess = count(claimed[:, None] | claimed[None])
         whole = max(1.0, 2 * float(count(self.covers).mean()))
         off = (1 - self.scores[:, None]) + (1 - self.scores[None, :])
-        return np.asarray(UNEXPLAINED * unexplained / whole + CLAIMED * excess / whole + OFF * off, dtype=np.float64)
+        missed = UNEXPLAINED * self.small.worth * unexplained
+        return np.asarray(missed / whole + CLAIMED * excess / whole + OFF * off, dtype=np.float64)
 
     def share_off(self, own: NDArray[np.bool_], either: NDArray[np.bool_]) -> Floats:
         """(k,) which share of those pixels of ``either`` kind that a leg takes is not its ``own`` (rows, columns)."""
@@ -215,6 +216,8 @@ class Small:
         """Where something else is drawn over which a limb may lie."""
         self.over: NDArray[np.bool_] | None = None
         """Where a limb is drawn over the body."""
+        self.worth = 1.0
+        """What a pixel of ink that nothing explains counts, beside one that is claimed and not there."""
         self.hidden = self._disc(body)
         self.ink = solid & ~self._disc(body, BODY_GROWN * build.leg)
         for other in besides:

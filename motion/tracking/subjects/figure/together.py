@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 
 from motion.tracking.subjects.figure.drawn import Place
 from motion.tracking.subjects.figure.feet import Foot
-from motion.tracking.subjects.figure.joints import Line, turning_point
+from motion.tracking.subjects.figure.joints import Line, Loose, turning_point
 from motion.tracking.subjects.figure.leg import CLEARLY_BENT, WHOLE_SOLE, bend, near
 from motion.tracking.subjects.figure.limbs import Limbs
 from motion.tracking.subjects.figure.poses import Build
@@ -26,8 +27,9 @@ NO_JOINT = 0.025
 """Limbs that mostly pass a place by more than so much of the leg do not turn about it."""
 THIGHS_CROSS, HIP_ASTRAY = 0.4, 0.3
 """Thighs cross clearly with such a sine, in the hip where that is so near to where it should be, in legs."""
-HIP_LOOSE = 0.15
-"""The hip may lie so much of the leg from where it is looked for at first."""
+HIP_LOOSE, NECK_LOOSE = 0.15, (0.08, 0.03)
+"""The hip may lie so much of the leg from where it is looked for at first; the neck so much of an arm along the trunk,
+whose upper end arms and chin hide, and beside it."""
 SQUARE = 0.3
 """Where the ankle may be is looked for first in feet on which the shin stands about square (sine)."""
 
@@ -71,11 +73,23 @@ def thigh_of(limbs: Sequence[Limbs], build: Build) -> float:
     return float(np.median(found)) if len(found) >= FEWEST else build.thigh
 
 
-def hip_of(limbs: Sequence[Limbs], build: Build, loose: float = HIP_LOOSE) -> Place:
-    """The hip from the body's centre, forward and down: where the thighs turn about.
+def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
+    """The hip from the body's centre, forward and down: where the thighs turn about."""
+    told = _turned_about(limbs, build, Loose.evenly(HIP_LOOSE * build.leg))
+    if told is not None:
+        return told
+    apart = [build.on_body(one.body, at) for one, at in _crossings(limbs, build)]
+    return (float(np.median([x for x, _ in apart])), float(np.median([y for _, y in apart]))) if apart else build.hip
 
-    It may lie so ``loose``, a share of the leg, from where it is looked for.
-    """
+
+def neck_of(limbs: Sequence[Limbs], build: Build, guess: Place) -> Place:
+    """The neck from the trunk's centre, forward and down: where the upper arms turn about, near the trunk's end."""
+    along, across = (share * build.leg for share in NECK_LOOSE)
+    return _turned_about(limbs, replace(build, hip=guess), Loose(along, across, axis=guess)) or guess
+
+
+def _turned_about(limbs: Sequence[Limbs], build: Build, loose: Loose) -> Place | None:
+    """The place from the body's centre about which upper limbs turn; None where they tell none."""
     lines = []
     for one in limbs:
         for leg in one.legs:
@@ -88,11 +102,7 @@ def hip_of(limbs: Sequence[Limbs], build: Build, loose: float = HIP_LOOSE) -> Pl
                     None if leg.joint is None else build.on_body(one.body, leg.joint),
                 )
             )
-    told = turning_point(lines, build.hip, loose * build.leg, NO_JOINT * build.leg)
-    if told is not None:
-        return told
-    apart = [build.on_body(one.body, at) for one, at in _crossings(limbs, build)]
-    return (float(np.median([x for x, _ in apart])), float(np.median([y for _, y in apart]))) if apart else build.hip
+    return turning_point(lines, build.hip, loose, NO_JOINT * build.leg)
 
 
 def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
@@ -113,7 +123,7 @@ def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:
                 crossing.append(point[0] - way[0] * (point[1] - 0.5 * build.wide) / way[1])
     high = ANKLE_USUAL * build.leg
     guess = (float(np.median(crossing)) if crossing else -0.25 * build.foot, high)
-    found = turning_point(lines, guess, ANKLE_LOOSE * build.leg, NO_JOINT * build.leg) or guess
+    found = turning_point(lines, guess, Loose.evenly(ANKLE_LOOSE * build.leg), NO_JOINT * build.leg) or guess
     return found[0], min(ANKLE_MOST * build.leg, max(0.0, found[1]))
 
 

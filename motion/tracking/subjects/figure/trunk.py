@@ -33,6 +33,12 @@ ALWAYS = 0.8
 JUMPS, GAP = 5.0, 16
 """From row to row it goes no farther aside, px; between head and trunk so many rows may be empty."""
 LEAST_ROWS, FEW_ROWS = 14, 6
+SHOULDERS, LINE_ROWS, WIDE_ROWS, SPILLED, THICK_LINE = slice(4, 9), 11.0, 14.0, 2.0, 8.0
+"""In these rows a trunk is as wide as below its shoulders. One narrower than so many small px is a line, and one than
+the next beside which the head shows by so many; as thick as the last at most."""
+NARROW, LEAST_SHOWN_PX, UNDER_HEAD = 30, 2.5, 1.0
+"""A trunk is as wide as it shows in so many of a hundred drawings. Where no more of its round end shows than so many px
+the head hides that, and the neck is mostly so far below the head, small px."""
 WIDER, NARROWER = 1.3, 0.7
 """It is no wider, and no narrower, than so many times as wide as it mostly is; ..."""
 OFF = (1.6, 0.05)
@@ -140,10 +146,59 @@ def _about(
     if np.count_nonzero(inside) < LEAST_ROWS / 2:
         return None
     slope, start = np.polyfit(ys[inside], middles[inside], 1)
-    ends = [(float(slope * y + start), float(y)) for y in (ys[0] + 0.5 * min(wide, 8.0), last)]
+    top = (slope * ys[0] + start - ORIGIN[0]) / scale, (ys[0] + GROWN // 2 - ORIGIN[1]) / scale
+    shown = _shown_widths(looking, heads, some, top, (wide - (GROWN - 1)) / scale)
+    ends = [(float(slope * y + start), float(y)) for y in (_neck_row(ys, widths, shown, scale), last)]
     neck, low = (((x - ORIGIN[0]) / scale, (y - ORIGIN[1]) / scale) for x, y in ends)
     other = (usual - ORIGIN[1]) / scale - neck[1] if hip is None and usual < last else None
     return (neck, hip or low), other, max(1.5, (wide - (GROWN - 1)) / scale)
+
+
+def _neck_row(ys: Floats, widths: Floats, shown: Floats, scale: float) -> float:
+    """In which row the neck lies, where arms hang: as far below its upper end as a trunk is wide that ends round.
+
+    How wide it is in the rows that are ``shown`` below the head, px, tells how much of the round end the head hides.
+    """
+    wide = float(np.median(widths[SHOULDERS]))
+    if wide < LINE_ROWS or (wide < WIDE_ROWS and widths[0] > wide + SPILLED):
+        return float(ys[0] + 0.5 * min(wide, THICK_LINE))
+    below = _below_round_end(shown)
+    return float(ys[0] + (UNDER_HEAD if below < LEAST_SHOWN_PX else GROWN // 2 - 1 + scale * below))
+
+
+def _below_round_end(shown: Floats) -> float:
+    """How far below the first of some rows, so wide each (n,), px, a round end is as wide as what it ends; least
+    absolute differences. A trunk is half as wide as it is long that far at most.
+    """
+    if len(shown) < FEW_ROWS:
+        return 0.0
+    half = float(np.percentile(shown[len(shown) // 4 : round(0.7 * len(shown))], NARROW)) / 2
+    rows, depths = np.arange(len(shown)) + 0.5, np.arange(0.0, half + 0.25, 0.5)
+    above = np.clip(depths[:, None] - rows, 0.0, half)
+    off = np.abs(2 * np.sqrt(half**2 - above**2) - shown)[:, : round(0.7 * len(shown))].sum(axis=1)
+    return float(depths[int(off.argmin())])
+
+
+def _shown_widths(
+    looking: Looking, heads: Sequence[Ellipse | None], some: Sequence[int], neck: Place, wide: float
+) -> Floats:
+    """(n,) how wide the trunk shows in the rows from where its ``neck`` seems to be, from the head's middle, px.
+
+    Arms beside it only make it wider, so it is as wide as in the drawings in which it is narrow.
+    """
+    rows = np.arange(max(3, round(wide)))
+    found = np.full((len(some), len(rows)), np.nan)
+    for k, number in enumerate(some):
+        head, sheet = heads[number], looking.sheet(number)
+        if head is None:
+            continue
+        x, y = round(head.x + neck[0] - sheet.left), round(head.y + neck[1] - sheet.top)
+        for row in rows[(y + rows >= 0) & (y + rows < sheet.solid.shape[0])]:
+            run = _run_near(sheet.solid[y + row] > 0.5, x, JUMPS)
+            if run is not None:
+                found[k, row] = run[1] - run[0] + 1
+    found = found[:, ~np.isnan(found).all(axis=0)]
+    return np.asarray(np.nanpercentile(found, NARROW, axis=0)) if found.size else np.zeros(0)
 
 
 def _under_trunk(hip: Place, always: NDArray[np.bool_]) -> bool:
