@@ -108,7 +108,7 @@ class Arms(unittest.TestCase):
         self, drawings: Sequence[Sequence[tuple[Place, Place]]], wide: float, thought: Build, *, carried: bool = False
     ) -> tuple[Build, list[Limbs]]:
         limbs = [posed(drawn(arms, wide, carried=carried), arms, thought, 3.0) for arms in drawings]
-        return hands.set_on(limbs, thought), limbs
+        return hands.set_on(limbs, thought, thought.hip), limbs
 
     def off(self, drawings: Sequence[Sequence[tuple[Place, Place]]], limbs: Sequence[Limbs]) -> list[float]:
         """How far hands that are told lie off, px."""
@@ -205,7 +205,7 @@ class Arms(unittest.TestCase):
         """Half as wide at the wrist as at the shoulder; how wide each part mostly is fits only its middle."""
         drawings = swinging(9, 66, 60, 30)
         limbs = [posed(tapered(arms, (14.0, 10.0, 6.0)), arms, build_of(66, 60, 10.0), 3.0) for arms in drawings]
-        told = hands.set_on(limbs, build_of(66, 60, 10.0))
+        told = hands.set_on(limbs, build_of(66, 60, 10.0), build_of(66, 60, 10.0).hip)
         self.assertAlmostEqual(told.thigh, 66.0, delta=1.5)
         self.assertAlmostEqual(told.shin, 60.0, delta=1.5)
         clear = [leg for one in limbs for leg in (one.legs if abs(one.legs[0].knee[0] - NECK[0]) > 25 else [])]
@@ -255,7 +255,7 @@ class Arms(unittest.TestCase):
             pose = posed(sheet, arms, build_of(57, 57, 9.0), 2.0).legs
             places = np.array([[np.subtract(at, NECK) for at in (leg.knee, leg.ankle, leg.toe)] for leg in pose])
             limbs.append(Limbs.of(shown, body, build, places, (beside, beside)))
-        told = hands.set_on(limbs, build)
+        told = hands.set_on(limbs, build, build.hip)
         self.assertAlmostEqual(told.thigh, 62.0, delta=2.0)
         self.assertAlmostEqual(told.shin, 52.0, delta=1.2)
 

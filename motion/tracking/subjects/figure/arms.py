@@ -176,9 +176,7 @@ def _small(around: Around, index: int, build: Build, *, over: bool = True) -> po
         shown = small.ink_of(arm.astype(np.float32))
         small.show_over(shown)
         trunk &= ~shown
-    # A thin arm has fewer pixels than a pose takes, which is drawn wider; beside one that may lie unseen in the trunk
-    # the whole of it counts.
-    small.worth = small.thick / max(1.0, build.wide * small.scale)
+    small.count_thin(build.wide)
     small.covered = legs | trunk | small.hidden
     small.ink &= ~small.covered
     small.dim(small.covered, DIMMED)

@@ -234,6 +234,13 @@ class Small:
         """Let ink count for so much less where something else is drawn, too."""
         self._value[marked] *= np.float32(share)
 
+    def count_thin(self, wide: float) -> None:
+        """Let all of a limb count that is thin, px: it has fewer pixels than a pose takes, which is drawn wider.
+
+        Else one that may lie unseen in something else costs less than one that shows.
+        """
+        self.worth = self.thick / max(1.0, wide * self.scale)
+
     def show_over(self, marked: NDArray[np.bool_]) -> None:
         """Take what is ``marked`` for a limb's ink of its own, though the body lies behind it."""
         self.over = marked

@@ -162,13 +162,14 @@ def _neck_row(ys: Floats, widths: Floats, shown: Floats, scale: float) -> float:
     wide = float(np.median(widths[SHOULDERS]))
     if wide < LINE_ROWS or (wide < WIDE_ROWS and widths[0] > wide + SPILLED):
         return float(ys[0] + 0.5 * min(wide, THICK_LINE))
-    below = _below_round_end(shown)
+    below = below_round_end(shown)
     return float(ys[0] + (UNDER_HEAD if below < LEAST_SHOWN_PX else GROWN // 2 - 1 + scale * below))
 
 
-def _below_round_end(shown: Floats) -> float:
-    """How far below the first of some rows, so wide each (n,), px, a round end is as wide as what it ends; least
-    absolute differences. A trunk is half as wide as it is long that far at most.
+def below_round_end(shown: Floats) -> float:
+    """How far below the first of some rows (n,), so wide each, px, a round end is as wide as what it ends.
+
+    By least absolute differences; 0 for few rows.
     """
     if len(shown) < FEW_ROWS:
         return 0.0
