@@ -95,17 +95,20 @@ class Limbs:
         outside = bodies.without_body(sheet, body, 0.02 * build.leg)
         origin, hip = (sheet.left, sheet.top), build.hip_of(body)
         legs = []
-        for number, (leg, cover) in enumerate(zip(places, covers, strict=True)):
+        for number, (place, cover) in enumerate(zip(places, covers, strict=True)):
             if number == 0 or cover is not covers[0] or over is not None:
                 shows = outside | over if over is not None and number == over_side else outside
                 alone = np.where(shows, cover, np.float32(0))
-            knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in leg)
+            knee, ankle, toe = ((hip[0] + build.facing * float(x), hip[1] + float(y)) for x, y in place)
             reach = max(0.9 * build.wide + 4, 0.07 * build.leg + build.wide / 2)
             seen = settle.look_across(alone, origin, [(hip, knee, THIGH_TO), (knee, ankle, SHIN_TO)], reach)
             thigh, shin = seen.across()
-            by_edge = settle.look_across(alone, origin, [(hip, knee, EDGE_TO)], reach, EDGE_STATIONS)
-            edge = by_edge.edges(sheet.solid, origin)[0]
-            legs.append(Leg(knee, ankle, toe, cover, thigh, shin, seen=seen, thigh_edge=edge))
+            leg = Leg(knee, ankle, toe, cover, thigh, shin, seen=seen)
+            if not build.foot:
+                # Upper arms lie half within the trunk.
+                along = settle.look_across(alone, origin, [(hip, knee, EDGE_TO)], reach, EDGE_STATIONS)
+                leg.thigh_edge = along.edges(sheet.solid, origin)[0]
+            legs.append(leg)
         found = cls(sheet, body, build, legs)
         if over is not None:
             # Where it ends on the body its lines tell, too.
