@@ -27,8 +27,10 @@ from motion.tracking.subjects.figure.poses import Build, Floats, Legs
 from motion.tracking.subjects.figure.run import Pairs
 from motion.tracking.subjects.figure.trunk import Trunk
 
-LENGTHS = (0.72, 0.79, 0.86, 0.93, 1.0, 1.07, 1.15, 1.22, 1.3)
+LENGTHS = (0.72, 0.79, 0.86, 0.93, 1.0, 1.07, 1.15)
 """How long arms may be, in trunks."""
+AS_WELL = 0.03
+"""Of arms that explain a drawing to such a share as well as any the shortest are taken."""
 SAMPLED = 8
 WEIGHT = 3.0
 """Of arms little shows beside the trunk: that counts so many times as much as what shows of legs."""
@@ -134,7 +136,10 @@ def _first_guess(around: Around) -> Build:
         return replace(_build(around, 1.0), thigh=upper, shin=fore)
     count = len(around.seen)
     some = [around.seen[round(k)] for k in np.linspace(0, count - 1, min(SAMPLED, count))]
-    return min((_build(around, t) for t in LENGTHS), key=lambda own: _cost(around, own, some))
+    builds = [_build(around, times) for times in LENGTHS]
+    costs = [_cost(around, own, some) for own in builds]
+    # Longer ones explain what is carried as well.
+    return next(own for own, cost in zip(builds, costs, strict=True) if cost <= min(costs) + AS_WELL)
 
 
 def _cost(around: Around, build: Build, some: Sequence[int]) -> float:
