@@ -7,12 +7,9 @@ import io
 import resource
 import zipfile
 from pathlib import Path
-from typing import Any
 from unittest import mock
 
 from django.conf import settings
-from django.db import OperationalError
-from django.db.models import QuerySet
 from django.urls import reverse
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
@@ -123,31 +120,6 @@ class Arriving(SchoolTest):
         self.assertEqual(Analysis.objects.get().state, "waiting")
         look_at_all()
         self.assertEqual(Analysis.objects.get().state, "done")
-
-    def test_a_database_that_is_busy_while_a_clip_is_looked_at_blames_nobody(self) -> None:
-        self.send()
-        read_all()
-        take = Take.objects.get()
-        update = QuerySet.update
-
-        def busy(rows: QuerySet[Any], **values: Any) -> int:
-            if 0.0 < values.get("progress", 0.0) < 1.0:
-                raise OperationalError("database is locked")
-            return update(rows, **values)
-
-        with mock.patch.object(QuerySet, "update", busy):
-            self.assertEqual(look.look_at(take.pk, 1), "done")
-        self.assertEqual((Analysis.objects.get().state, Analysis.objects.get().message), ("done", ""))
-        self.assertTrue(Analysis.objects.get().findings)
-
-    def test_nor_does_one_that_gives_way_then(self) -> None:
-        self.send()
-        read_all()
-        take = Take.objects.get()
-        gone = OperationalError("the connection is lost")
-        with mock.patch.object(sandbox, "run", side_effect=gone), self.assertRaises(OperationalError):
-            look.look_at(take.pk, 1)
-        self.assertTrue(Analysis.objects.get().unfinished)
 
     def test_reading_twice_makes_one_take(self) -> None:
         self.send()

@@ -12,18 +12,25 @@ from collections.abc import Callable
 from dataclasses import replace
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
+from unittest import mock
 
 from django.conf import settings
+from django.db import OperationalError
+from django.db.models import QuerySet
 from django.test import TransactionTestCase
 from django.utils import timezone
 from django_tasks_db.models import DBTaskResult
 
+from motion import sandbox
+from motion.errors import ReaderKilled
 from motion.exercises.bounce.plan import bounce
 from nettlecap.takes import look_again, worker
 from nettlecap.takes.arrivals import arrive
 from nettlecap.takes.hand_in import hand_in
 from nettlecap.takes.leases import Heart, any_alive, name_of_process
 from nettlecap.takes.models import Analysis, Arrival, Beat, Take
+from nettlecap.takes.work import look
 from nettlecap.takes.worker import LOST, MOST_LOSSES, NOT_READ, take_up_lost
 from tests.databases import address
 from tests.web.school import SMALL, School, clean_clip, upload, zip_of
@@ -115,6 +122,39 @@ class KilledAndStopped(WithWorkers):
         killed.kill()
         killed.wait()
         self.wait_for(lambda: not any(_runs(child) for child in children))
+
+
+class BusyDatabase(WithWorkers):
+    def test_one_that_is_busy_while_a_clip_is_looked_at_costs_no_work_and_blames_nobody(self) -> None:
+        take = hand_in(self.school.student, self.school.brief, [upload(clean_clip())])
+        update, refused = QuerySet.update, []
+
+        def busy(rows: QuerySet[Any], **values: Any) -> int:
+            if 0.0 < values.get("progress", 0.0) < 1.0:
+                refused.append(values["step"])
+                raise OperationalError("database is locked")
+            return update(rows, **values)
+
+        with mock.patch.object(QuerySet, "update", busy), mock.patch.object(look, "TELL_EVERY_S", 0.0):
+            self.assertEqual(look.look_at(take.pk, 1), "done")
+        self.assertTrue(refused)
+        self.assertEqual(self.states(), ["done"])
+        self.assertTrue(Analysis.objects.get().findings)
+
+
+class KilledReaders(WithWorkers):
+    def test_after_each_a_worker_waits_longer_before_it_begins_anything(self) -> None:
+        hand_in(self.school.student, self.school.brief, [upload(clean_clip())])
+        own = worker.Worker("worker", batch=True, interval=0.05)
+        with (
+            mock.patch.object(sandbox, "run", side_effect=ReaderKilled("gone")),
+            mock.patch.object(worker.stopping, "asked") as asked,
+        ):
+            asked.is_set.return_value = False
+            own.run()
+        waited = [call.args[0] for call in asked.wait.call_args_list]
+        self.assertEqual(waited, [worker.A_WHILE_S * 2**k for k in range(MOST_LOSSES)])
+        self.assertEqual(self.states(), [f"failed {LOST}"])
 
 
 class Leases(WithWorkers):

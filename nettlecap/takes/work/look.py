@@ -10,7 +10,7 @@ from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
-from django.db import DatabaseError, InterfaceError, OperationalError, close_old_connections
+from django.db import InterfaceError, OperationalError, close_old_connections
 from django.utils import timezone
 
 from motion import jobs, preparation, sandbox
@@ -26,8 +26,6 @@ logger = logging.getLogger(__name__)
 TELL_EVERY_S = 0.4
 WENT_WRONG = "Something went wrong while this take was looked at. It is kept; tell your instructor."
 UNCHANGED = "The clip is as it was before."
-NOT_THE_CLIPS = (ReaderKilled, OSError, DatabaseError, InterfaceError)
-"""What says nothing of the clip: it is looked at again."""
 
 
 def look_at(take_id: int, run: int) -> str:
@@ -94,7 +92,7 @@ def _examined(take: Take, part: Path, rows) -> tuple[jobs.Outcome | None, str]: 
     around: dict[str, Any] = {"reads": [take.file], "writes": [part], "stopping": stopping.asked.is_set}
     try:
         return sandbox.run(jobs.examine, *given, take.placement, progress=_teller(rows), **around), ""
-    except NOT_THE_CLIPS:
+    except (ReaderKilled, OSError):
         raise
     except MotionError as error:
         trouble = str(error)
@@ -107,7 +105,7 @@ def _examined(take: Take, part: Path, rows) -> tuple[jobs.Outcome | None, str]: 
     shutil.rmtree(part / "drawings", ignore_errors=True)
     try:
         return sandbox.run(jobs.lay_out, *given, progress=_teller(rows), **around), trouble
-    except NOT_THE_CLIPS:
+    except (ReaderKilled, OSError):
         raise
     except Exception:
         return None, trouble

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import replace
 
 import numpy as np
 
@@ -75,7 +74,7 @@ def thigh_of(limbs: Sequence[Limbs], build: Build) -> float:
 
 def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
     """The hip from the body's centre, forward and down: where the thighs turn about."""
-    told = _turned_about(limbs, build, Loose.evenly(HIP_LOOSE * build.leg))
+    told = _turned_about(limbs, build, build.hip, Loose.evenly(HIP_LOOSE * build.leg))
     if told is not None:
         return told
     apart = [build.on_body(one.body, at) for one, at in _crossings(limbs, build)]
@@ -85,10 +84,10 @@ def hip_of(limbs: Sequence[Limbs], build: Build) -> Place:
 def neck_of(limbs: Sequence[Limbs], build: Build, guess: Place) -> Place:
     """The neck from the trunk's centre, forward and down: where the upper arms turn about, near the trunk's end."""
     along, across = (share * build.leg for share in NECK_LOOSE)
-    return _turned_about(limbs, replace(build, hip=guess), Loose(along, across, axis=guess)) or guess
+    return _turned_about(limbs, build, guess, Loose(along, across, axis=guess)) or guess
 
 
-def _turned_about(limbs: Sequence[Limbs], build: Build, loose: Loose) -> Place | None:
+def _turned_about(limbs: Sequence[Limbs], build: Build, guess: Place, loose: Loose) -> Place | None:
     """The place from the body's centre about which upper limbs turn; None where they tell none."""
     lines = []
     for one in limbs:
@@ -102,7 +101,7 @@ def _turned_about(limbs: Sequence[Limbs], build: Build, loose: Loose) -> Place |
                     None if leg.joint is None else build.on_body(one.body, leg.joint),
                 )
             )
-    return turning_point(lines, build.hip, loose, NO_JOINT * build.leg)
+    return turning_point(lines, guess, loose, NO_JOINT * build.leg)
 
 
 def ankle_of(limbs: Sequence[Limbs], build: Build) -> Place:

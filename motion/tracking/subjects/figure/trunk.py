@@ -36,9 +36,12 @@ LEAST_ROWS, FEW_ROWS = 14, 6
 SHOULDERS, LINE_ROWS, WIDE_ROWS, SPILLED, THICK_LINE = slice(4, 9), 11.0, 14.0, 2.0, 8.0
 """In these rows a trunk is as wide as below its shoulders. One narrower than so many small px is a line, and one than
 the next beside which the head shows by so many; as thick as the last at most."""
-NARROW, LEAST_SHOWN_PX, UNDER_HEAD = 30, 2.5, 1.0
-"""A trunk is as wide as it shows in so many of a hundred drawings. Where no more of its round end shows than so many px
-the head hides that, and the neck is mostly so far below the head, small px."""
+NARROW, STRAIGHT_ROWS = 30, (0.25, 0.7)
+"""A trunk is as wide as in so many of a hundred drawings, or rows, at most: arms beside it make it wider. Between such
+shares of its width below its end it is as wide as below its shoulders, and arms hardly part from it yet."""
+LEAST_SHOWN_PX, UNDER_HEAD = 2.5, 1.0
+"""Where no more of its round end shows than so many px the head hides that, and the neck is mostly so far below the
+head, small px."""
 WIDER, NARROWER = 1.3, 0.7
 """It is no wider, and no narrower, than so many times as wide as it mostly is; ..."""
 OFF = (1.6, 0.05)
@@ -173,10 +176,11 @@ def below_round_end(shown: Floats) -> float:
     """
     if len(shown) < FEW_ROWS:
         return 0.0
-    half = float(np.percentile(shown[len(shown) // 4 : round(0.7 * len(shown))], NARROW)) / 2
+    first, last = (round(share * len(shown)) for share in STRAIGHT_ROWS)
+    half = float(np.percentile(shown[first:last], NARROW)) / 2
     rows, depths = np.arange(len(shown)) + 0.5, np.arange(0.0, half + 0.25, 0.5)
     above = np.clip(depths[:, None] - rows, 0.0, half)
-    off = np.abs(2 * np.sqrt(half**2 - above**2) - shown)[:, : round(0.7 * len(shown))].sum(axis=1)
+    off = np.abs(2 * np.sqrt(half**2 - above**2) - shown)[:, :last].sum(axis=1)
     return float(depths[int(off.argmin())])
 
 
