@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 import unittest
 from collections.abc import Sequence
+from types import SimpleNamespace
+from unittest import mock
 
 import cv2
 import numpy as np
@@ -12,11 +14,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from motion.tracking.ellipse import Ellipse
-from motion.tracking.subjects.figure import poses
-from motion.tracking.subjects.figure.ink import Sheet
+from motion.tracking.subjects.figure import arms, poses
+from motion.tracking.subjects.figure.ink import Inked, Sheet
 from motion.tracking.subjects.figure.joints import Line, Loose, turning_point
+from motion.tracking.subjects.figure.looking import Looking
+from motion.tracking.subjects.figure.placed import Help
 from motion.tracking.subjects.figure.poses import Build
-from motion.tracking.subjects.figure.trunk import below_round_end
+from motion.tracking.subjects.figure.trunk import Trunk, below_round_end, trunks
 
 ROWS, COLUMNS = 260, 240
 NECK = (120.0, 50.0)
@@ -45,6 +49,44 @@ class RoundEnds(unittest.TestCase):
 
     def test_of_few_rows_nothing_is_told(self) -> None:
         self.assertEqual(below_round_end(np.array([3.0, 5.0, 6.0])), 0.0)
+
+
+class Pictures(unittest.TestCase):
+    """Trunks that end round, as they are drawn under a head."""
+
+    HEAD, LOW, WIDE = Ellipse(x=150, y=60, major=60, minor=60, angle=0), 240, 40
+
+    def neck(self, at: int, armed: bool = False) -> float:
+        """How far below the head's middle the neck is told of a trunk that has it so far below, px."""
+        kept = []
+        for swung in (-60, -36, -12, 12, 36, 60):
+            differs = np.zeros((420, 300), np.uint8)
+            top = self.HEAD.y + at
+            cv2.line(differs, (150, round(top)), (150, self.LOW), 200, self.WIDE)
+            for side in (-1, 1):
+                cv2.line(differs, (150, self.LOW), (150 + side * swung, 400), 200, 14)
+                if armed:
+                    cv2.line(differs, (150, round(top)), (150 + side * swung, round(top) + 90), 200, 10)
+            cv2.circle(differs, (150, 60), 30, 200, -1)
+            marked = differs > 10
+            colours = np.zeros(int(marked.sum()), np.uint32)
+            kept.append(Inked(0, 0, differs.shape, np.packbits(marked), differs[marked], colours, 14))
+        told = trunks(Looking(kept, frozenset()), [self.HEAD] * len(kept))
+        assert told is not None
+        own, laid = told
+        body = laid[0]
+        assert body is not None
+        return body.y + own.neck[1] - self.HEAD.y
+
+    def test_one_that_shows_is_told_where_it_is(self) -> None:
+        for at in (36, 40, 44, 48):
+            for armed in (False, True):
+                with self.subTest(at=at, armed=armed):
+                    self.assertAlmostEqual(self.neck(at, armed), at, delta=4.0)
+
+    def test_one_that_the_head_hides_is_told_just_below_it(self) -> None:
+        for at in (20, 26, 30):
+            self.assertAlmostEqual(self.neck(at), 32.0, delta=3.0)
 
 
 class AlongTheTrunk(unittest.TestCase):
@@ -109,3 +151,22 @@ class ThinArms(unittest.TestCase):
                     behind, before = self.hands(wide, long)
                     self.assertLess(behind, -20.0)
                     self.assertGreater(before, 30.0)
+
+
+class Lengths(unittest.TestCase):
+    def test_of_arms_that_explain_as_much_the_shortest_are_taken(self) -> None:
+        """Longer ones explain what is carried as well; one that explains clearly more is believed."""
+        own = Trunk(neck=(0.0, -50.0), hip=(0.0, 50.0), other_hip=None, wide=20.0, tilt=90.0)
+        legs = Build(hip=(0.0, 50.0), thigh=60.0, shin=60.0, foot=30.0, wide=8.0, facing=1.0)
+        for by_length, long in (
+            ({0.86: 0.52, 1.0: 0.505, 1.15: 0.5}, 86.0),
+            ({0.86: 0.62, 1.0: 0.505, 1.15: 0.5}, 100.0),
+            ({0.86: 0.62, 1.0: 0.605, 1.15: 0.5}, 115.0),
+        ):
+
+            def cost(_: object, build: Build, __: object, costs: dict[float, float] = by_length) -> float:
+                return costs.get(round(build.leg / 100, 2), 1.0)
+
+            around = SimpleNamespace(trunk=own, legs=legs, seen=[0], helped=Help({}, {}))
+            with self.subTest(long), mock.patch.object(arms, "_cost", cost):
+                self.assertAlmostEqual(arms._first_guess(around).leg, long)  # type: ignore[arg-type]
