@@ -8,6 +8,7 @@ with the one that began it, however that ends.
 from __future__ import annotations
 
 import errno
+import logging
 import multiprocessing
 import os
 import resource
@@ -25,6 +26,7 @@ from typing import Any
 from motion import confine, memory
 from motion.errors import MotionError, ReaderKilled, ReadingStopped
 
+logger = logging.getLogger(__name__)
 MEMORY_BYTES = 3_000_000_000
 """Address space, not memory in use: numerical libraries reserve far more than they touch."""
 SECONDS = 300.0
@@ -69,8 +71,8 @@ def run(
     ``work`` is a module's own function; its arguments and its answer are pickled. It can open the files and folders
     in ``reads``, write below those in ``writes`` (which must be there), and nothing else. ``progress`` is called here
     with what the work tells. Raises the MotionError that the work raised, ReadingStopped when it took too long, needed
-    too much memory or crashed, ReaderKilled when somebody else ended it, or once ``stopping`` tells that we stop, and
-    OSError where the disk is full.
+    too much memory or crashed, ReaderKilled when somebody else ended it, it never came to the work, or once
+    ``stopping`` tells that we stop, and OSError where the disk is full.
     """
     here, there = _CONTEXT.Pipe(duplex=True)
     with tempfile.TemporaryDirectory(prefix=SCRATCH_PREFIX, ignore_cleanup_errors=True) as scratch:
@@ -96,6 +98,7 @@ def run(
 
 
 def _listen(pipe: Connection, child: Any, deadline: float, progress: Tell | None, stopping: Callable[[], bool]) -> Any:
+    begun = False
     while True:
         while not pipe.poll(min(LOOK_UP_S, max(0.0, deadline - time.monotonic()))):
             if stopping():
@@ -106,9 +109,11 @@ def _listen(pipe: Connection, child: Any, deadline: float, progress: Tell | None
             kind, value = pipe.recv()
         except (EOFError, ConnectionError):
             child.join(5)
-            raise _ended(child.exitcode) from None
+            raise _ended(child.exitcode, begun) from None
         if kind == "done":
             return value
+        if kind == "begun":
+            begun = True
         if kind == "refused":
             raise value
         if kind == "memory":
@@ -117,13 +122,14 @@ def _listen(pipe: Connection, child: Any, deadline: float, progress: Tell | None
             raise OSError(value, os.strerror(value))
         if kind == "failed":
             raise RuntimeError(f"the analysis failed:\n{value}")
-        if progress:
+        if kind == "progress" and progress:
             progress(*value)
 
 
-def _ended(code: int | None) -> ReadingStopped:
-    """What is to be said of a process that ended without an answer."""
-    if code in FROM_OUTSIDE or code == LOST:
+def _ended(code: int | None, begun: bool) -> ReadingStopped:
+    """What is to be said of a process that ended without an answer; before it had ``begun`` it had read nothing."""
+    logger.warning("a reader ended without an answer, %s: %s", "at work" if begun else "before it began", code)
+    if not begun or code in FROM_OUTSIDE or code == LOST:
         return ReaderKilled(INTERRUPTED)
     return ReadingStopped(
         "Reading the clip failed: its pictures made the reader stop. Export it again, in another format if you can."
@@ -145,6 +151,7 @@ def _child(pipe: Connection, work: Callable[..., Any], args: tuple[Any, ...], bo
     code = confine.code_folders(work.__module__)
     confine.confine([*code, *bounds.reads], [bounds.scratch, *bounds.writes])
     threading.Thread(target=_end_with_parent, args=(pipe,), daemon=True).start()
+    pipe.send(("begun", None))
     try:
         answer = work(*args, lambda part, step: pipe.send(("progress", (part, step))))
         pipe.send(("done", answer))

@@ -1,17 +1,23 @@
-"""Settings for the tests: fast hashing, plain static files, a data folder of their own."""
+"""Settings for the tests: fast hashing, plain static files, folders of their own."""
 
 from __future__ import annotations
 
+import atexit
 import os
+import shutil
 import tempfile
 
-os.environ.setdefault("NETTLECAP_DATA", tempfile.mkdtemp(prefix="nettlecap-test-"))
+# What passes is in it, too: some tests sweep that as of another day, and other runs go on beside this one.
+OWN = tempfile.mkdtemp(prefix="nettlecap-test-")
+atexit.register(shutil.rmtree, OWN, ignore_errors=True)
+os.environ["TMPDIR"] = tempfile.tempdir = OWN
+os.environ.setdefault("NETTLECAP_DATA", tempfile.mkdtemp(prefix="data-"))
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 os.environ.setdefault("SECRET_KEY", "only-for-tests")
 os.environ.setdefault("LOG_FORMAT", "plain")
 
-from nettlecap.settings import *  # noqa: F403
-from nettlecap.settings import DATA, DATABASES, STORAGES
+from nettlecap.settings import *  # noqa: E402, F403
+from nettlecap.settings import DATA, DATABASES, STORAGES  # noqa: E402
 
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 STORAGES = {**STORAGES, "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"}}

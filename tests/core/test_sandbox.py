@@ -12,6 +12,7 @@ import time
 import unittest
 from collections.abc import Callable
 from pathlib import Path
+from unittest import mock
 
 from motion import confine, sandbox
 from motion.errors import ReaderKilled, ReadingStopped
@@ -93,6 +94,12 @@ class Ending(unittest.TestCase):
             with self.subTest(number), self.assertRaises(ReadingStopped) as caught:
                 sandbox.run(kill_itself, number)
             self.assertNotIsInstance(caught.exception, ReaderKilled)
+
+    def test_one_that_never_came_to_the_clip_blames_it_for_nothing(self) -> None:
+        gone = mock.MagicMock()
+        gone.return_value.__enter__.return_value = "/nowhere"
+        with mock.patch.object(sandbox.tempfile, "TemporaryDirectory", gone), self.assertRaises(ReaderKilled):
+            sandbox.run(scratch_file)
 
     def test_it_ends_with_who_began_it(self) -> None:
         with tempfile.TemporaryDirectory() as name:
