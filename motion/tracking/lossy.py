@@ -42,9 +42,12 @@ SHRINK = 4
 """Earlier drawings are kept at this part of their size, so that a long clip fits into memory."""
 SHRUNK_LIMIT = 0.5
 """How much less than at full size may differ there, where a small move shows less."""
-OTHER_HUE, HUE_BLUR = 0.1, 3
-"""Two pictures whose hues differ somewhere by such a share of the contrast are two drawings, though both stand out of
-the background as much: thin legs in two colours that have changed places. A codec leaves a third of that at most."""
+OTHER_HUE, HUE_BLUR, HUE_PIXELS = 0.03, 5, 40
+"""Two pictures whose hues differ by such a share of the contrast in so many places are two drawings, though both stand
+out of the background as much: thin legs in two colours that have changed places. What a codec leaves goes either way
+within so few px of the small picture, and takes itself away, or is in fewer places."""
+FINELY = 4
+"""Hues that differ little are told in such parts of a level."""
 Moved = Callable[[int, int], float | None]
 """How far the subject lies, in the second of two pictures, from where it is in the first, px; None: not known."""
 LOW_IN_GAP = 0.4
@@ -63,7 +66,7 @@ def step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
     part = np.s_[max(0, top - BLUR) : top + height + BLUR, max(0, left - BLUR) : left + width + BLUR]
     signed = cv2.subtract(one[part], other[part], dtype=cv2.CV_16S)
     calm = np.asarray(cv2.convertScaleAbs(cv2.blur(signed, (BLUR, BLUR))), dtype=np.uint8)
-    return _near_greatest(largest_channel(calm) if calm.ndim == 3 else calm)
+    return _reached_by(PIXELS, largest_channel(calm) if calm.ndim == 3 else calm)
 
 
 def rough_step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
@@ -79,14 +82,15 @@ def hues(view: View) -> NDArray[np.uint8]:
 
 
 def hue_step(one: NDArray[np.uint8], other: NDArray[np.uint8]) -> float:
-    """By how many levels the hues of two pictures differ where they differ most, grain taken away."""
-    calm = cv2.blur(cv2.absdiff(one, other), (HUE_BLUR, HUE_BLUR))
-    return 2.0 * _near_greatest(largest_channel(np.asarray(calm, dtype=np.uint8)))
+    """By how many levels the hues of two pictures differ along what is drawn, grain taken away."""
+    calm = cv2.blur(cv2.subtract(one, other, dtype=cv2.CV_32F), (HUE_BLUR, HUE_BLUR))
+    finely = cv2.convertScaleAbs(calm, alpha=FINELY)
+    return 2.0 / FINELY * _reached_by(HUE_PIXELS, largest_channel(np.asarray(finely, dtype=np.uint8)))
 
 
-def _near_greatest(values: NDArray[np.uint8]) -> float:
-    """The value that so many pixels reach as count for a difference; the greatest one where there are fewer."""
-    reached = np.cumsum(levels(values)[::-1])[::-1] >= min(PIXELS, values.size)
+def _reached_by(pixels: int, values: NDArray[np.uint8]) -> float:
+    """The value that so many pixels reach; the least one where there are fewer."""
+    reached = np.cumsum(levels(values)[::-1])[::-1] >= min(pixels, values.size)
     return float(np.flatnonzero(reached)[-1])
 
 

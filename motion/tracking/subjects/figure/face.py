@@ -90,14 +90,17 @@ def _told(looking: Looking, seen: Mapping[int, Ellipse]) -> _Faces:
 def _face(sheet: Sheet, head: Ellipse) -> tuple[Floats, NDArray[np.bool_]]:
     """(rays,) how far from a head's middle its colour goes on, px, and in which directions it ends near the head."""
     x, y, radius = head.x - sheet.left, head.y - sheet.top, head.minor / 2
-    colour = sheet.colour[..., :3].astype(np.float32)
-    column, row, around = round(x), round(y), max(1, round(MIDDLE * radius))
+    as_far = math.ceil(FARTHEST * radius) + 2
+    left, top = max(0, int(x) - as_far), max(0, int(y) - as_far)
+    colour = sheet.colour[top : max(0, int(y) + as_far), left : max(0, int(x) + as_far), :3].astype(np.float32)
+    column, row, around = round(x) - left, round(y) - top, max(1, round(MIDDLE * radius))
     middle = colour[max(0, row - around) : row + around + 1, max(0, column - around) : column + around + 1]
     if not middle.size:
         return np.zeros(RAYS), np.zeros(RAYS, dtype=bool)
-    differs = np.abs(colour - np.median(middle.reshape(-1, 3), axis=0)).max(axis=2)
+    red, green, blue = cv2.split(np.abs(colour - np.median(middle.reshape(-1, 3), axis=0).astype(np.float32)))
+    differs = cv2.max(cv2.max(red, green), blue)
     far = np.arange(0.0, FARTHEST * radius, STEP)
-    places = np.array([x, y]) + far[None, :, None] * all_round()[:, None]
+    places = np.array([x - left, y - top]) + far[None, :, None] * all_round()[:, None]
     across, down = np.moveaxis(places, -1, 0).astype(np.float32)
     profile = cv2.remap(differs, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=255)
     reach, ends = first_over(profile, far, OTHER)
