@@ -84,6 +84,35 @@ class Scuffs(TestCase):
         return replace(figure, hidden=figure.hidden | ends, lows={})
 
 
+class Airborne(TestCase):
+    def test_a_figure_that_flies_does_so_though_its_swinging_foot_hides(self) -> None:
+        """The lowest of the drawing's ink tells that neither foot is down; a hidden one may be where that is low."""
+        own = walk()
+        reading = scene_of(own, by_eye(own)).reading
+        stand = next(s for s in reading.stands if s.lands and s.leaves and s.last - s.first > 6)
+        middle = (stand.first + stand.last) // 2
+        other = next(side for side in SIDES if side != stand.side)
+        for ink_flies in (True, False):
+
+            def flying(n: int, points: dict[str, Place]) -> Mapping[str, Place]:
+                up = 0.19 * reading.leg if n in (middle, middle + 1) else 0.0
+                return {k: (x, y - up) for k, (x, y) in points.items()}
+
+            track = by_eye(own, flying)
+            figures = list(track.figures(FIGURE))
+            for n in (middle, middle + 1):
+                figure = figures[n]
+                assert figure is not None
+                ends = [at for k, at in figure.points.items() if k.startswith(("heel", "toe"))]
+                low = max(y for _, y in ends) + (0.0 if ink_flies else 0.19 * reading.leg)
+                span = (min(x for x, _ in ends), max(x for x, _ in ends))
+                hidden = frozenset({f"heel_{other}", f"toe_{other}"})
+                figures[n] = replace(figure, low=low, span=span, lows={}, hidden=figure.hidden | hidden)
+            told = found_in(scene_of(own, track.with_marks(FIGURE, tuple(figures))), "contact.airborne")
+            with self.subTest(ink_flies=ink_flies):
+                self.assertEqual(bool(told), ink_flies)
+
+
 class Slides(TestCase):
     def test_a_foot_that_slides_behind_the_other_one_does_so_where_it_hides(self) -> None:
         for by, hides in ((0.12, 3), (0.0, 3), (-0.12, 2)):

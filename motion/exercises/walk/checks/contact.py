@@ -248,15 +248,15 @@ def airborne(scene: Scene) -> Iterator[Finding]:
     """``contact.airborne``: both feet are off the ground: it is no walk there.
 
     Measured: the lower foot above the ground, px: more than 0.12 of the leg; or, in two drawings running, more than
-    the tolerance of ``contact.gap`` while neither foot is still over the ground. Tolerance: that of the gap.
+    the tolerance of ``contact.gap`` while neither foot is still over the ground. Of a foot that hides it is told by the
+    lowest of the drawing's ink. Tolerance: that of the gap.
     """
     reading, allowed = scene.reading, scene.px(GAP, LEAST_PX)
     ups: list[tuple[Step, float]] = []
     for step in reading.steps:
-        heights = [reading.sole(step, side) for side in SIDES]
-        if any(h is None for h in heights):
+        lower = _lower_foot(scene, step)
+        if lower is None:
             continue
-        lower = min(h for h in heights if h is not None)
         none_stands = not any(reading.stands_at(step.index, side) for side in SIDES)
         if lower > ALOFT * reading.leg or (lower > allowed and none_stands):
             ups.append((step, lower))
@@ -277,6 +277,15 @@ def airborne(scene: Scene) -> Iterator[Finding]:
             advice="Let the foot that leaves stay down until the other one has landed.",
             overlay=remade.lowered(scene, run),
         )
+
+
+def _lower_foot(scene: Scene, step: Step) -> float | None:
+    """How high the lower foot is above the ground, px; where one hides, how high the lowest of the drawing's ink is."""
+    told = [h for side in SIDES if (h := scene.reading.sole(step, side)) is not None]
+    if len(told) == len(SIDES):
+        return min(told)
+    lowest_ink = None if step.figure is None else lowest_height(step.figure, scene.reading.ground)
+    return min(*told, lowest_ink) if told and lowest_ink is not None else None
 
 
 def _runs(found: list[tuple[Step, float]]) -> list[list[tuple[Step, float]]]:

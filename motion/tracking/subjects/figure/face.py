@@ -98,11 +98,13 @@ def _face(sheet: Sheet, head: Ellipse) -> tuple[Floats, NDArray[np.bool_]]:
     if not middle.size:
         return np.zeros(RAYS), np.zeros(RAYS, dtype=bool)
     red, green, blue = cv2.split(np.abs(colour - np.median(middle.reshape(-1, 3), axis=0).astype(np.float32)))
-    differs = cv2.max(cv2.max(red, green), blue)
+    differs = np.asarray(cv2.max(cv2.max(red, green), blue), np.float32)
     far = np.arange(0.0, FARTHEST * radius, STEP)
     places = np.array([x - left, y - top]) + far[None, :, None] * all_round()[:, None]
     across, down = np.moveaxis(places, -1, 0).astype(np.float32)
-    profile = cv2.remap(differs, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=255)
+    profile = np.asarray(
+        cv2.remap(differs, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_CONSTANT, borderValue=255), np.float32
+    )
     reach, ends = first_over(profile, far, OTHER)
     return reach, ends & (reach >= NEAREST * radius)
 
