@@ -17,7 +17,7 @@ import numpy as np
 from bench.apart import walks
 from bench.apart.walk_measure import brief_of, spoilt, track_of
 from motion.exercises.walk import grain, limp
-from motion.exercises.walk.checks import judged, timing
+from motion.exercises.walk.checks import arms, judged, timing
 from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.scene import Scene, look
 from motion.exercises.walk.smooth import Off
@@ -419,3 +419,29 @@ class Hidden(TestCase):
 
     def test_longer_it_is_not(self) -> None:
         self.assertEqual(self.found((9, 10, 11, 13, 14, 15), off=0.09), {})
+
+
+class Swings(TestCase):
+    """Arms of a whole figure, their angles given by drawing: there and back in twelve drawings each way."""
+
+    def found(self, angle: Callable[[float], float]) -> list[float]:
+        rng = random.Random("arms swing")
+        while True:
+            own = walks.plan(rng, whole=True)
+            if own.manner.exposure == "ones" and len(own.drawings) > 48 and not own.manner.across:
+                break
+        scene = scene_of(own, by_eye(own))
+        angles = [(step, angle(math.pi * step.index / 12)) for step in scene.reading.steps]
+        with mock.patch.object(arms, "_angles", return_value=angles):
+            return [abs(s.angles[-1] - s.angles[0]) for s in arms._swings(scene, "near")]
+
+    def test_one_goes_from_where_an_arm_turns_round_to_where_it_does_again(self) -> None:
+        wide = self.found(lambda t: 40 * math.cos(t))
+        self.assertGreaterEqual(len(wide), 2)
+        self.assertGreater(min(wide), 79)
+
+    def test_half_of_one_is_none_where_an_arm_was_taken_for_the_other_as_they_passed(self) -> None:
+        # From its third swing on what is followed turns round with the other arm, wherever both pass.
+        told = self.found(lambda t: 40 * (math.cos(t) if t < 2 * math.pi else abs(math.cos(t))))
+        self.assertTrue(told)
+        self.assertGreater(min(told), 60)

@@ -26,6 +26,9 @@ STRAIGHTER, PHASES = 0.55, 81
 """Straight ways fit far better that miss by such a share of what a sine misses."""
 LEAST_TOLD, LEAST_A_STRIDE = 12, 6
 """That is told by so many drawings, and so many a stride."""
+WHOLE = 0.6
+"""A swing is whole that spans such a share of what the arm spans over the clip: where two arms drawn alike are taken
+for each other as they pass, one seems to turn round halfway."""
 TURNS = 3.0
 """An arm has turned round where it comes back by so many degrees."""
 
@@ -193,11 +196,12 @@ def _swings(scene: Scene, side: Side) -> list[_Swing]:
     """An arm's whole swings, from one drawing in which it turns round to the next, all of whose drawings show it."""
     told = [(s, a) for s, a in _angles(scene, side, "neck", "hand") if not s.held]
     turns = [k for k in _turns([a for _, a in told]) if told[k + 1][0].index - told[k - 1][0].index == 2]
+    least = max(2 * LEAST_SWING, WHOLE * float(np.ptp([a for _, a in told]))) if told else 0.0
     found = []
     for start, end in itertools.pairwise(turns):
         own = told[start : end + 1]
         unbroken = all(b.index == a.index + 1 for (a, _), (b, _) in itertools.pairwise(own))
-        wide = abs(own[-1][1] - own[0][1]) >= 2 * LEAST_SWING
+        wide = abs(own[-1][1] - own[0][1]) >= least
         judged = all(s.index in scene.judged for s, _ in own)
         if unbroken and wide and judged and len(own) > LEAST_GAPS:
             found.append(_Swing(side, tuple(s for s, _ in own), tuple(a for _, a in own)))
