@@ -6,6 +6,7 @@ timed in a process that was told what the one that reads hand-ins is told (``mot
 
 from __future__ import annotations
 
+import itertools
 import statistics
 import tempfile
 import time
@@ -19,6 +20,7 @@ from typing import TypeVar
 from motion import formats, memory
 from motion.analysis import analyse, judge
 from motion.brief import Brief, PendulumBrief, Stride, Swing, WalkBrief
+from motion.brief.walk import Figure
 from motion.clip import Clip
 from motion.exercises.bounce.plan import Recipe, bounce
 from motion.exercises.pendulum.feel import plan_of
@@ -48,6 +50,7 @@ SWUNG: tuple[tuple[str, write.Form], ...] = (
     ("scan", "webm"),
 )
 VIDEOS: tuple[tuple[str, write.Form], ...] = (("harbour", "mp4"), ("scan", "webm"))
+FIGURES: tuple[Figure, ...] = ("legs", "whole")
 MEMORY_FORMS: tuple[write.Form, ...] = ("zip", "mp4", "gif")
 LONG = Recipe(
     width=1280, height=720, ground_y=600, drop_px=420, kept=(0.95,) * 28, start_x=60, speed_x=2.6, end="rest", rest=22
@@ -73,10 +76,9 @@ def _hung_clip(folder: Path, brief: Brief, look: str, form: write.Form) -> Path:
     return write.save(frames, folder / f"hung-{look}.{form}", form, brief.fps)
 
 
-def _walked(folder: Path, look: str, form: write.Form) -> Path:
+def _walked(folder: Path, brief: Brief, look: str, form: write.Form) -> Path:
     """A walk of four steps of twelve drawings."""
-    brief = Brief(canvas=SIZES["960 x 540"], asked=WalkBrief(), guide=Stride())
-    frames = drawing.frames("walk", walk_of(brief), LOOKS[look], 5)
+    frames = drawing.frames("walk", walk_of(replace(brief, guide=Stride())), LOOKS[look], 5)
     return write.save(frames, folder / f"walked-{look}.{form}", form, brief.fps)
 
 
@@ -142,9 +144,13 @@ def table() -> str:
                     _ratios, _hung_clip(folder, brief, look, form), replace(brief, guide=None)
                 )
                 rows.append(f"| pendulum, {size}, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |")
-        for look, form in SWUNG:
-            ratio, again = _in_fresh_process(_ratios, _walked(folder, look, form), Brief(asked=WalkBrief()))
-            rows.append(f"| walk, 960 x 540, 49 frames, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |")
+        for figure, size in itertools.product(FIGURES, ("960 x 540", LARGE)):
+            brief = Brief(canvas=SIZES[size], asked=WalkBrief(figure=figure))
+            for look, form in SWUNG if size != LARGE else VIDEOS:
+                ratio, again = _in_fresh_process(_ratios, _walked(folder, brief, look, form), brief)
+                rows.append(
+                    f"| walk, {figure}, {size}, 49 frames, {look}, {form} | {ratio:.1f} | {100 * again:.0f} % |"
+                )
         peaks = [_in_fresh_process(_peak_mb, _clip(folder, LONG, "harbour", form), Brief()) for form in MEMORY_FORMS]
     told = ", ".join(f"{peak:.0f} MB ({form})" for (_, peak), form in zip(peaks, MEMORY_FORMS, strict=True))
     return "\n".join([*rows, "", f"Memory for {peaks[0][0]} frames of 1280 x 720: {told}."])
