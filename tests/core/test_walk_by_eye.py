@@ -20,7 +20,7 @@ from motion.exercises.walk import grain, limp
 from motion.exercises.walk.checks import arms, judged, timing
 from motion.exercises.walk.figure import SIDES
 from motion.exercises.walk.scene import Scene, look
-from motion.exercises.walk.smooth import Off
+from motion.exercises.walk.smooth import ACROSS_LEG, Off
 from motion.exercises.walk.steps import Contact, Pace
 from motion.exercises.walk.truth import FIGURE
 from motion.exercises.walk.undrawn import standing_line
@@ -445,3 +445,32 @@ class Swings(TestCase):
         told = self.found(lambda t: 40 * (math.cos(t) if t < 2 * math.pi else abs(math.cos(t))))
         self.assertTrue(told)
         self.assertGreater(min(told), 60)
+
+
+class FeetHide(TestCase):
+    """An ankle whose heel and toe hide lies where its shin leads, and must be off by more."""
+
+    def found(self, times: float, *, hides: bool) -> bool:
+        """Whether an ankle is off that is so many times its tolerance above its arc, in the middle of a swing."""
+        own = walk()
+        reading = scene_of(own, by_eye(own)).reading
+        first, last = next(s for s in reading.swings("near") if s[1] - s[0] > 7 and s[0] > 3)
+        middle = (first + last) // 2
+        # What is told from pictures may be off by a share more.
+        up = times * ACROSS_LEG * scene_of(own, by_eye(own)).unsure * reading.leg
+        names = ("ankle_near", "heel_near", "toe_near")
+
+        def higher(n: int, points: dict[str, Place]) -> Mapping[str, Place]:
+            return points | {k: (points[k][0], points[k][1] - up) for k in names} if n == middle else points
+
+        track = by_eye(own, higher)
+        figures = [
+            f and replace(f, hidden=f.hidden | set(names[1:])) if n == middle and hides else f
+            for n, f in enumerate(track.figures(FIGURE))
+        ]
+        return ("ankle_near", middle) in scene_of(own, track.with_marks(FIGURE, tuple(figures))).off
+
+    def test_it_is_off_by_half_as_much_again_or_not_at_all(self) -> None:
+        for times, hides, told in ((1.35, False, True), (1.35, True, False), (2.2, True, True), (0.5, False, False)):
+            with self.subTest(times=times, hides=hides):
+                self.assertEqual(self.found(times, hides=hides), told)

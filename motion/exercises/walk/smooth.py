@@ -36,6 +36,8 @@ NEIGHBOURS = 0.8
 """Off where its neighbours lead it, too, a landmark must be by such a share of its tolerance."""
 UNCOMPARED = 2.0
 """So many times as far off a landmark must lie where no other step shows what it does at that moment."""
+FOOT_HIDES = 1.5
+"""Told from pictures, so many times an ankle whose heel and toe hide: it lies where its shin leads."""
 LONGEST = 2.5
 """No stride takes so many steps."""
 USUAL_FRAMES = 12.0
@@ -135,7 +137,7 @@ def off_places(
         allowed = _Allowed(px_of(row.name), scatter.get(_joint(row.name), []), by_eye)
         own = _off_in(row, reading, allowed, pattern, judged)
         if len(own) <= AT_ONCE:
-            found |= {(row.name, off.index): off for off in own}
+            found |= {(row.name, off.index): off for off in own if not by_eye or off.times > _least(off, reading)}
     return found
 
 
@@ -334,6 +336,15 @@ def _off_at(
 def _placed(name: str, step: Step) -> bool:
     """Whether a person placed a landmark there: then it is where it is."""
     return step.figure is not None and name in step.figure.placed
+
+
+def _least(off: Off, reading: Reading) -> float:
+    """How many times its tolerance a landmark told from pictures must be off that lies in a drawing like this one."""
+    joint, _, side = off.name.partition("_")
+    if joint != "ankle" or _placed(off.name, reading.steps[off.index]):
+        return 1.0
+    shows = any(reading.steps[off.index].at(f"{end}_{side}") for end in ("heel", "toe"))
+    return 1.0 if shows else FOOT_HIDES
 
 
 class _Pattern:

@@ -45,7 +45,8 @@ def off_path(scene: Scene, off: Off) -> Finding:
 
     Measured: the part across its path of its distance to the smooth motion of its neighbours, less what it does at that
     phase of the other steps, px. Tolerance: the larger of 0.025 of the leg and 2 px; twice that where no other step
-    shows what it does at that phase.
+    shows what it does at that phase. Told from pictures, a foot whose heel and toe hide must be off by one and a half
+    times that.
     """
     step = scene.reading.steps[off.index]
     side, back = ("above", "down") if off.across > 0 else ("below", "up")

@@ -86,7 +86,8 @@ def jump(scene: Scene, off: Off) -> Finding:
 
     Measured: the part along its path, against the ground, of its distance to the smooth motion of its neighbours, less
     what it does at that phase of the other steps, px. Tolerance: the largest of 18 % of the local gap, 0.03 of the
-    leg and 2 px; twice that where no other step shows what it does at that phase.
+    leg and 2 px; twice that where no other step shows what it does at that phase. Told from pictures, a foot whose
+    heel and toe hide must be off by one and a half times that.
     """
     step = scene.reading.steps[off.index]
     way = "too far along" if off.along > 0 else "too far back"
