@@ -92,13 +92,13 @@ class Airborne(TestCase):
         stand = next(s for s in reading.stands if s.lands and s.leaves and s.last - s.first > 6)
         middle = (stand.first + stand.last) // 2
         other = next(side for side in SIDES if side != stand.side)
+
+        def flying(n: int, points: dict[str, Place]) -> Mapping[str, Place]:
+            up = 0.19 * reading.leg if n in (middle, middle + 1) else 0.0
+            return {k: (x, y - up) for k, (x, y) in points.items()}
+
+        track = by_eye(own, flying)
         for ink_flies in (True, False):
-
-            def flying(n: int, points: dict[str, Place]) -> Mapping[str, Place]:
-                up = 0.19 * reading.leg if n in (middle, middle + 1) else 0.0
-                return {k: (x, y - up) for k, (x, y) in points.items()}
-
-            track = by_eye(own, flying)
             figures = list(track.figures(FIGURE))
             for n in (middle, middle + 1):
                 figure = figures[n]

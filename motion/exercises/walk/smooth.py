@@ -340,11 +340,10 @@ def _placed(name: str, step: Step) -> bool:
 
 def _least(off: Off, reading: Reading) -> float:
     """How many times its tolerance a landmark told from pictures must be off that lies in a drawing like this one."""
-    joint, _, side = off.name.partition("_")
-    if joint != "ankle" or _placed(off.name, reading.steps[off.index]):
+    step, side = reading.steps[off.index], next((s for s in SIDES if off.name == f"ankle_{s}"), None)
+    if side is None or _placed(off.name, step) or reading.sole(step, side) is not None:
         return 1.0
-    shows = any(reading.steps[off.index].at(f"{end}_{side}") for end in ("heel", "toe"))
-    return 1.0 if shows else FOOT_HIDES
+    return FOOT_HIDES
 
 
 class _Pattern:

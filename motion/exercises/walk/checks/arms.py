@@ -62,10 +62,10 @@ class _Swing:
 def even(scene: Scene) -> Iterator[Finding]:
     """``spacing.even``: the arms swing in even steps, with no slowing into and out of their extremes.
 
-    Measured: of an arm's swings of 5 gaps and more, the mean of the first and the last gap over that of the middle gap
-    or two. Tolerance: at most 0.8. Of an arm that turns round between two drawings that tells little: it goes evenly
-    where straight ways fit all of its angles far better than a sine does. Arms that swing by less than 5 degrees either
-    way are not judged.
+    Measured: of an arm's swings of 5 gaps and more, through 0.6 and more of all that it swings through, the mean of the
+    first and the last gap over that of the middle gap or two. Tolerance: at most 0.8. Of an arm that turns round
+    between two drawings that tells little: it goes evenly where straight ways fit all of its angles far better than a
+    sine does. Arms that swing by less than 5 degrees either way are not judged.
     """
     allowed = 1 - (1 - EVEN) / scene.leniency
     told = [s for side in SIDES for s in _even_swings(scene, side, allowed)]
